@@ -1,0 +1,108 @@
+#!/usr/bin/env python3
+"""Writes the demo deliveries of the Marrowfield Seed Store and the truth about them.
+
+usage: generate.py [FOLDER]     (default: the folder of this file; writes truth.json and data/)
+
+Everything is made up. The same program always writes the same bytes.
+"""
+import json
+import pathlib
+import sys
+
+import architecture
+import building as b
+import structure
+import ventilation
+from ventilation import BRANCH_Z, EXTRACT, MAIN_Z, MAINS, RADIUS, SUPPLY
+
+TOLERANCE = 0.005
+
+
+def clash(pair, left, right, depth, point, why, depth_within=1e-4, point_within=0.002):
+    return {"test": pair, "left": left, "right": right, "depth": depth, "depthWithin": depth_within,
+            "point": b.in_architecture(point), "pointWithin": point_within, "why": why}
+
+
+def clashes():
+    """Every clash by design, as (in the first revision, in the second)."""
+    a, s, v = architecture.key_guid, lambda k: structure.guid(f"Structure {k}"), ventilation.key_guid
+    sv, av, as_ = "Structure × Ventilation", "Architecture × Ventilation", "Architecture × Structure"
+    round_off = 0.0025  # a round duct is cut into flats: up to 1 mm a side, and the same again along slopes
+    first, both, second = [], [], []
+
+    y, w, h = MAINS[SUPPLY]
+    underside = {st: b.slab_bottom(b.ABOVE[st]) - 0.400 for st in b.FLOORS}
+    for n in "456":
+        bottom = underside["Level 2"]
+        first.append(clash(sv, s(f"beam Level 3 {n}1"), v(f"main Level 2 {SUPPLY} long"), 0.120,
+                           (b.NUMBERS[n], y, bottom + 0.06), "the supply main runs too high under three beams"))
+    ye, we, he = MAINS[EXTRACT]
+    first.append(clash(sv, s("beam Roof 61"), v(f"main Level 3 {EXTRACT} 4"), 0.008,
+                       (b.NUMBERS["6"], ye, underside["Level 3"] + 0.004), "the extract main grazes a beam"))
+    for side, wall_y in (("S", b.CORE[1] + b.CORE_WALL / 2), ("N", b.CORE[3] - b.CORE_WALL / 2)):
+        first.append(clash(sv, s(f"core Level 1 {side}"), v("branch Level 1 N3"), 2 * RADIUS,
+                           (26.8, wall_y, BRANCH_Z), "no provision in the core wall", round_off))
+    first.append(clash(sv, s("column Level 3 B3"), v("branch Level 3 S2"), 0.050,
+                       (b.XS[2] + 0.175, b.YS[1], b.HEIGHT["Level 3"] + BRANCH_Z), "the branch cuts a column",
+                       round_off, 0.02))
+    # The brace leans from C at the floor to B at the ceiling; the duct takes its height.
+    run, rise = 5.6, b.slab_bottom("Level 3") - b.slab_top("Level 2")
+    first.append(clash(sv, s("brace Level 2 W2"), v(f"main Level 2 {EXTRACT} 0"), 0.1143,
+                       (0.0, 13.0 - run * (MAIN_Z + b.FINISH) / rise, b.HEIGHT["Level 2"] + MAIN_Z),
+                       "the extract main reaches into the bracing", round_off, 0.06))
+    both.append(clash(av, a("corridor Level 2 N4"), v("branch Level 2 N4"), b.PARTITION,
+                      (b.XS[4] + 5.2, b.CORRIDOR_NORTH, b.HEIGHT["Level 2"] + BRANCH_Z), "no provision in the wall"))
+    for letter in "AB":
+        both.append(clash(as_, a("cross Level 3 S4"), s(f"column Level 3 {letter}5"), 0.025,
+                          (b.XS[4] + 0.1875, b.LETTERS[letter], b.HEIGHT["Level 3"] + 1.65), "the partition stands in a column"))
+    deep = b.slab_bottom("Level 2") - 0.550
+    for system, (ym, wm, hm) in MAINS.items():
+        second.append(clash(sv, s("beam Level 2 31"), v(f"main Level 1 {system} 1"), MAIN_Z + hm / 2 - deep,
+                            (b.NUMBERS["3"], ym, (MAIN_Z + hm / 2 + deep) / 2), "the beam became deeper"))
+    second.append(clash(av, a("corridor Level 3 S2"), v("branch Level 3 S2"), b.PARTITION,
+                        (b.XS[2] + 0.83, b.CORRIDOR_SOUTH, b.HEIGHT["Level 3"] + BRANCH_Z),
+                        "the branch left the opening provided for it"))
+    return first + both, both + second, first, second
+
+
+def keys(items):
+    return [[c["left"], c["right"]] for c in items]
+
+
+DELIVERIES = [
+    ("Architecture", "Quillmere Architects", "P01", "MSS-QMA-ARC-P01.ifc", "2026-10-12T16:20:00Z", 1, "Stage 3 model"),
+    ("Structure", "Tarnbeck Frames", "P01", "MSS-TBF-STR-P01.ifc", "2026-10-13T09:05:00Z", 1, "Frame and core"),
+    ("Ventilation", "Vellowind", "P01", "MSS-VLW-VEN-P01.ifc", "2026-10-15T14:10:00Z", 1, "Mains and branches"),
+    ("Structure", "Tarnbeck Frames", "P02", "MSS-TBF-STR-P02.ifc", "2026-11-16T17:42:00Z", 2, "Frame after review"),
+    ("Ventilation", "Vellowind", "P02", "MSS-VLW-VEN-P02.ifc", "2026-11-17T11:30:00Z", 2, "Level 2 main lowered"),
+]
+
+
+def main(out):
+    folder = out / "data"
+    folder.mkdir(parents=True, exist_ok=True)
+    architecture.Architecture().write(folder / "MSS-QMA-ARC-P01.ifc")
+    for revision in ("P01", "P02"):
+        structure.Structure(revision).write(folder / f"MSS-TBF-STR-{revision}.ifc")
+        ventilation.Ventilation(revision).write(folder / f"MSS-VLW-VEN-{revision}.ifc")
+    first, second, cured, caused = clashes()
+    truth = {
+        "tolerance": TOLERANCE,
+        "reference": "Architecture",
+        "fits": {"Structure": b.true_fit(b.STRUCTURE_SHIFT), "Ventilation": b.true_fit(b.VENTILATION_SHIFT)},
+        "clashes": {"P01": first, "P02": second}, "cured": keys(cured), "caused": keys(caused),
+        "changes": {"Structure": structure.changes(), "Ventilation": ventilation.changes()},
+    }
+    (out / "truth.json").write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+    demo = {
+        "project": "Marrowfield Seed Store", "federation": "Whole building", "reference": "Architecture",
+        "coordinator": "Ines Varga", "clashTolerance": TOLERANCE,
+        "tests": [["Structure", "Ventilation"], ["Architecture", "Ventilation"], ["Architecture", "Structure"]],
+        "deliveries": [dict(zip(("discipline", "company", "revision", "file", "time", "cycle", "title"), d))
+                       for d in DELIVERIES],
+    }
+    (folder / "demo.json").write_text(json.dumps(demo, indent=1, ensure_ascii=False) + "\n")
+
+
+if __name__ == "__main__":
+    main(pathlib.Path(sys.argv[1]) if len(sys.argv) > 1 else pathlib.Path(__file__).resolve().parent)

@@ -1,0 +1,142 @@
+#include "json_output.h"
+
+#include "core/clash/identity.h"
+
+namespace wendrix::cli {
+
+namespace {
+
+Json diagnostics(const std::vector<Diagnostic>& list)
+{
+    Json json = Json::array();
+    for (const Diagnostic& d : list)
+        json.push_back({{"severity", severityName(d.severity)}, {"code", d.code}, {"entity", d.entity},
+                        {"message", d.message}});
+    return json;
+}
+
+template <class T>
+Json orNull(const std::optional<T>& value)
+{
+    return value ? Json(*value) : Json(nullptr);
+}
+
+Json element(const ifc::Model& model, const ifc::Element& e, const geometry::ElementShape* shape)
+{
+    Json json{{"guid", e.guid}, {"class", model.className(e)}, {"name", model.text(e.name)}};
+    json["storey"] = e.storey != ifc::kNoStorey ? Json(model.storeys()[static_cast<std::size_t>(e.storey)].name)
+                                                : Json(nullptr);
+    json["system"] = model.text(e.system);
+    json["type"] = model.text(e.typeName);
+    json["material"] = model.text(e.material);
+    const bool isBuilt = shape != nullptr && !shape->placed.empty();
+    json["volume"] = isBuilt && shape->isClosed ? Json(shape->volume) : Json(nullptr);
+    json["area"] = isBuilt ? Json(shape->area) : Json(nullptr);
+    json["closed"] = isBuilt && shape->isClosed;
+    json["triangles"] = isBuilt ? shape->triangles : 0;
+    json["bounds"] = isBuilt ? Json{{"min", triple(shape->bounds.min)}, {"max", triple(shape->bounds.max)}}
+                             : Json(nullptr);
+    return json;
+}
+
+Json georeference(const ifc::Georeference& g)
+{
+    Json json;
+    json["crs"] = orNull(g.crs);
+    json["eastings"] = orNull(g.eastings);
+    json["northings"] = orNull(g.northings);
+    json["height"] = orNull(g.height);
+    json["rotationDegrees"] = g.rotation ? Json(toDegrees(*g.rotation)) : Json(nullptr);
+    json["scale"] = orNull(g.scale);
+    json["site"] = {{"latitudeDegrees", orNull(g.latitudeDegrees)},
+                    {"longitudeDegrees", orNull(g.longitudeDegrees)},
+                    {"elevation", g.siteElevation ? Json(g.siteElevation->value) : Json(nullptr)}};
+    json["trueNorthDegrees"] = g.trueNorth ? Json(toDegrees(*g.trueNorth)) : Json(nullptr);
+    return json;
+}
+
+} // namespace
+
+Json triple(Vector3 v) { return Json::array({v.x, v.y, v.z}); }
+
+Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry)
+{
+    Json json{{"file", model.source().file().name()}, {"schema", model.source().schema().name()}};
+    json["lengthUnit"] = {{"name", model.units().lengthName}, {"toMetres", model.units().lengthToMetres}};
+    json["elements"] = Json::array();
+    for (std::size_t i = 0; i < model.elements().size(); ++i)
+        json["elements"].push_back(
+            element(model, model.elements()[i], geometry != nullptr ? &geometry->elements()[i] : nullptr));
+    json["storeys"] = Json::array();
+    for (const ifc::Storey& s : model.storeys())
+        json["storeys"].push_back({{"guid", s.guid}, {"name", s.name}, {"elevation", s.elevation.value}});
+    json["grids"] = Json::array();
+    for (const ifc::Grid& grid : model.grids()) {
+        Json axes = Json::array();
+        for (const ifc::GridAxis& axis : grid.axes)
+            axes.push_back({{"tag", axis.tag}, {"family", std::string(1, axis.family)}, {"start", triple(axis.start)},
+                            {"end", triple(axis.end)}});
+        json["grids"].push_back({{"guid", grid.guid}, {"name", grid.name}, {"axes", axes}});
+    }
+    json["georeference"] = georeference(model.georeference());
+    std::vector<Diagnostic> all = model.diagnostics();
+    if (geometry != nullptr)
+        all.insert(all.end(), geometry->diagnostics().begin(), geometry->diagnostics().end());
+    json["diagnostics"] = diagnostics(all);
+    return json;
+}
+
+Json clashes(const clash::Findings& findings)
+{
+    Json list = Json::array();
+    for (const clash::Clash& c : findings.clashes)
+        list.push_back({{"id", clash::pairId("", c.leftGuid, c.rightGuid)}, {"left", c.leftGuid},
+                        {"right", c.rightGuid}, {"kind", "hard"}, {"depth", c.depth}, {"distance", 0.0},
+                        {"point", triple(c.point)}});
+    return {{"clashes", list}, {"pairsTested", findings.pairsTested}, {"elapsedSeconds", findings.seconds}};
+}
+
+Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after)
+{
+    const auto guidsOf = [](const std::vector<ifc::ElementIndex>& elements, const federation::Member& m) {
+        Json list = Json::array();
+        for (const ifc::ElementIndex i : elements)
+            list.push_back(m.model->elements()[i].guid);
+        return list;
+    };
+    Json json{{"added", guidsOf(result.added, after)}, {"removed", guidsOf(result.removed, before)}};
+    json["changed"] = Json::array();
+    for (const changes::Change& c : result.changed) {
+        Json what = Json::array(), fields = Json::array();
+        if (c.isReshaped)
+            what.push_back("shape");
+        if (c.isMoved)
+            what.push_back("place");
+        if (c.isRedescribed)
+            what.push_back("data");
+        for (const changes::FieldChange& f : c.fields)
+            fields.push_back({{"set", f.set}, {"name", f.name}, {"old", f.before}, {"new", f.after}});
+        json["changed"].push_back({{"guid", after.model->elements()[c.after].guid}, {"what", what},
+                                   {"shift", triple(c.shift)}, {"addedVolume", c.addedVolume},
+                                   {"removedVolume", c.removedVolume}, {"fields", fields}});
+    }
+    json["rekeyed"] = Json::array();
+    for (const changes::Rekeyed& r : result.rekeyed)
+        json["rekeyed"].push_back({{"old", before.model->elements()[r.before].guid},
+                                   {"new", after.model->elements()[r.after].guid}});
+    json["unchanged"] = result.unchanged;
+    return json;
+}
+
+Json alignment(const federation::GridFit& fit)
+{
+    Json json{{"translation", triple(fit.fit.translation)}, {"rotationDegrees", toDegrees(fit.fit.rotation)},
+              {"scale", fit.fit.scale}, {"rms", fit.rms.value}};
+    json["residuals"] = Json::array();
+    for (const federation::Residual& r : fit.residuals)
+        json["residuals"].push_back({{"at", r.name()}, {"metres", r.distance.value}});
+    json["warnings"] = fit.warnings;
+    return json;
+}
+
+} // namespace wendrix::cli

@@ -1,0 +1,23 @@
+#pragma once
+
+#include "core/changes/comparison.h"
+#include "core/clash/engine.h"
+#include "core/federation/grid_fit.h"
+#include "core/federation/member.h"
+
+#include <nlohmann/json.hpp>
+
+/// Turns results into the JSON of the command line's contract. SI throughout.
+namespace wendrix::cli {
+
+using Json = nlohmann::ordered_json;
+
+/// @param geometry  null for --no-geometry: shapes are then left null
+[[nodiscard]] Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry);
+[[nodiscard]] Json clashes(const clash::Findings& findings);
+[[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,
+                              const federation::Member& after);
+[[nodiscard]] Json alignment(const federation::GridFit& fit);
+[[nodiscard]] Json triple(Vector3 v);
+
+} // namespace wendrix::cli

@@ -1,0 +1,66 @@
+#include "commands.h"
+
+#include <CLI/CLI.hpp>
+
+#include <iostream>
+
+int main(int argc, char** argv)
+{
+    using namespace wendrix::cli;
+    CLI::App app{"Wendrix without a window: JSON on standard output, messages on standard error."};
+    app.require_subcommand(1);
+    int code = kDone;
+
+    std::string first, second, method = "grids", kind = "hard", obj;
+    bool noGeometry = false;
+    double tolerance = 0.001;
+
+    CLI::App* inspectCall = app.add_subcommand("inspect", "What an IFC file holds");
+    inspectCall->add_option("FILE", first)->required();
+    inspectCall->add_flag("--no-geometry", noGeometry);
+    inspectCall->callback([&] { code = inspect(first, !noGeometry); });
+
+    CLI::App* meshCall = app.add_subcommand("mesh", "One OBJ object per element");
+    meshCall->add_option("FILE", first)->required();
+    meshCall->add_option("--obj", obj)->required();
+    meshCall->callback([&] { code = mesh(first, obj); });
+
+    CLI::App* alignCall = app.add_subcommand("align", "The fit of a file onto a reference");
+    alignCall->add_option("REFERENCE", first)->required();
+    alignCall->add_option("MOVING", second)->required();
+    alignCall->add_option("--method", method)->required();
+    alignCall->callback([&] { code = align(first, second, method); });
+
+    ClashCall clashCall;
+    CLI::App* clashing = app.add_subcommand("clash", "Elements of one file that share space with another's");
+    clashing->add_option("--left", clashCall.left)->required();
+    clashing->add_option("--right", clashCall.right);
+    clashing->add_option("--kind", clashCall.kind);
+    clashing->add_option("--tolerance", clashCall.toleranceMetres)->check(CLI::NonNegativeNumber);
+    clashing->callback([&] { code = clash(clashCall); });
+
+    CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");
+    compareCall->add_option("OLD", first)->required();
+    compareCall->add_option("NEW", second)->required();
+    compareCall->add_option("--tolerance", tolerance)->check(CLI::NonNegativeNumber);
+    compareCall->callback([&] { code = compare(first, second, tolerance); });
+
+    CLI::App* bcf = app.add_subcommand("bcf", "BCF files");
+    bcf->require_subcommand(1);
+    CLI::App* listCall = bcf->add_subcommand("list", "The topics of a BCF file");
+    listCall->add_option("FILE", first)->required();
+    listCall->callback([&] { code = bcfList(first); });
+    CLI::App* checkCall = bcf->add_subcommand("check", "What is wrong with a BCF file, entry by entry");
+    checkCall->add_option("FILE", first)->required();
+    checkCall->callback([&] { code = bcfCheck(first); });
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? kDone : kCallIsOff;
+    } catch (const std::exception& error) {
+        std::cerr << "wendrix-cli: internal failure: " << error.what() << '\n';
+        return kInternal;
+    }
+    return code;
+}

@@ -1,0 +1,123 @@
+#include "commands.h"
+#include "json_output.h"
+
+#include "core/base/file.h"
+
+#include <fmt/format.h>
+
+#include <iostream>
+
+namespace wendrix::cli {
+
+namespace {
+
+int sayUnreadable(const Error& error)
+{
+    std::cerr << "wendrix-cli: " << error.inWords() << '\n';
+    return kUnreadable;
+}
+
+void print(const Json& json) { std::cout << json.dump(1) << '\n'; }
+
+} // namespace
+
+int inspect(const std::string& file, bool withGeometry)
+{
+    Progress progress;
+    const auto model = ifc::Model::open(file, progress);
+    if (!model)
+        return sayUnreadable(model.error());
+    if (!withGeometry) {
+        print(inspection(**model, nullptr));
+        return kDone;
+    }
+    const auto geometry = geometry::MemberGeometry::build(**model, progress);
+    if (!geometry)
+        return sayUnreadable(geometry.error());
+    print(inspection(**model, geometry->get()));
+    return kDone;
+}
+
+int mesh(const std::string& file, const std::string& objFile)
+{
+    Progress progress;
+    const auto member = federation::openMember(file, progress);
+    if (!member)
+        return sayUnreadable(member.error());
+    std::string obj = "# metres, Z up\n";
+    std::size_t first = 1;
+    for (ifc::ElementIndex i = 0; i < member->model->elements().size(); ++i) {
+        const geometry::Mesh m = member->geometry->meshOf(i);
+        obj += "o " + member->model->elements()[i].guid + "\n";
+        for (const Point3 p : m.points)
+            obj += fmt::format("v {} {} {}\n", p.x, p.y, p.z);
+        for (const geometry::Triangle& t : m.triangles)
+            obj += fmt::format("f {} {} {}\n", first + t[0], first + t[1], first + t[2]);
+        first += m.points.size();
+    }
+    if (const auto written = writeFileWhole(objFile, obj); !written) {
+        std::cerr << "wendrix-cli: " << written.error().inWords() << '\n';
+        return kUnwritable;
+    }
+    return kDone;
+}
+
+int align(const std::string& reference, const std::string& moving, const std::string& method)
+{
+    if (method != "grids") {
+        std::cerr << "wendrix-cli: this version aligns by --method grids; '" << method << "' is not there yet.\n";
+        return kCallIsOff;
+    }
+    Progress progress;
+    const auto first = ifc::Model::open(reference, progress);
+    if (!first)
+        return sayUnreadable(first.error());
+    const auto second = ifc::Model::open(moving, progress);
+    if (!second)
+        return sayUnreadable(second.error());
+    const auto fit = federation::fitByGrids(**first, **second);
+    if (!fit)
+        return sayUnreadable(fit.error());
+    print(alignment(*fit));
+    return kDone;
+}
+
+int clash(const ClashCall& call)
+{
+    if (call.kind != "hard") {
+        std::cerr << "wendrix-cli: this version tests --kind hard; '" << call.kind << "' is not there yet.\n";
+        return kCallIsOff;
+    }
+    Progress progress;
+    std::vector<federation::Member> members;
+    for (const std::string& file : call.right ? std::vector{call.left, *call.right} : std::vector{call.left}) {
+        auto member = federation::openMember(file, progress);
+        if (!member)
+            return sayUnreadable(member.error());
+        members.push_back(std::move(*member));
+    }
+    const std::uint32_t left[] = {0}, right[] = {call.right ? 1u : 0u};
+    const auto findings = clash::findHard(members, left, right, {call.toleranceMetres}, progress);
+    if (!findings)
+        return sayUnreadable(findings.error());
+    print(clashes(*findings));
+    return kDone;
+}
+
+int compare(const std::string& before, const std::string& after, double toleranceMetres)
+{
+    Progress progress;
+    const auto first = federation::openMember(before, progress);
+    if (!first)
+        return sayUnreadable(first.error());
+    const auto second = federation::openMember(after, progress);
+    if (!second)
+        return sayUnreadable(second.error());
+    const auto result = changes::compare(*first, *second, {toleranceMetres}, progress);
+    if (!result)
+        return sayUnreadable(result.error());
+    print(comparison(*result, *first, *second));
+    return kDone;
+}
+
+} // namespace wendrix::cli

@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/base/result.h"
+
+#include <filesystem>
+#include <memory>
+#include <string>
+#include <string_view>
+
+namespace wendrix {
+
+inline constexpr ErrorCode kFileUnreadable{"file.unreadable"};
+inline constexpr ErrorCode kFileEmpty{"file.empty"};
+inline constexpr ErrorCode kFileUnwritable{"file.unwritable"};
+
+/// A file's bytes mapped for reading; they stay valid while this lives.
+class MappedFile {
+public:
+    /// @return kFileUnreadable (missing, a folder, no permission) or kFileEmpty.
+    [[nodiscard]] static Result<std::shared_ptr<const MappedFile>> open(const std::filesystem::path& path);
+    ~MappedFile();
+    MappedFile(const MappedFile&) = delete;
+    MappedFile& operator=(const MappedFile&) = delete;
+
+    [[nodiscard]] std::string_view bytes() const { return {data_, size_}; }
+    [[nodiscard]] const std::filesystem::path& path() const { return path_; }
+
+private:
+    MappedFile(std::filesystem::path path, const char* data, std::size_t size);
+    std::filesystem::path path_;
+    const char* data_;
+    std::size_t size_;
+};
+
+/// Writes to a temporary file beside the target, flushes it to the disk, then renames: the old file stays
+/// whole if anything fails. @return kFileUnwritable.
+[[nodiscard]] Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes);
+/// @param limit  bytes; a larger file is refused.
+[[nodiscard]] Result<std::string> readFileWhole(const std::filesystem::path& path,
+                                                std::uintmax_t limit = 1u << 30);
+
+} // namespace wendrix

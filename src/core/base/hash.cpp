@@ -1,0 +1,117 @@
+#include "core/base/hash.h"
+#include "core/base/guid.h"
+
+#include "core/base/file.h"
+
+#include <openssl/evp.h>
+
+#include <array>
+#include <fstream>
+#include <memory>
+#include <random>
+#include <vector>
+
+namespace wendrix {
+
+namespace {
+
+class Sha256 {
+public:
+    Sha256() : context_(EVP_MD_CTX_new(), &EVP_MD_CTX_free)
+    {
+        EVP_DigestInit_ex(context_.get(), EVP_sha256(), nullptr);
+    }
+    void add(std::string_view bytes) { EVP_DigestUpdate(context_.get(), bytes.data(), bytes.size()); }
+    std::array<unsigned char, 32> finish()
+    {
+        std::array<unsigned char, 32> digest{};
+        EVP_DigestFinal_ex(context_.get(), digest.data(), nullptr);
+        return digest;
+    }
+
+private:
+    std::unique_ptr<EVP_MD_CTX, decltype(&EVP_MD_CTX_free)> context_;
+};
+
+std::string hex(const unsigned char* bytes, std::size_t count)
+{
+    static constexpr char kDigits[] = "0123456789abcdef";
+    std::string text;
+    text.reserve(2 * count);
+    for (std::size_t i = 0; i < count; ++i) {
+        text += kDigits[bytes[i] >> 4];
+        text += kDigits[bytes[i] & 15];
+    }
+    return text;
+}
+
+std::string uuidText(std::array<unsigned char, 16> bytes, unsigned version)
+{
+    bytes[6] = static_cast<unsigned char>((bytes[6] & 0x0f) | (version << 4));
+    bytes[8] = static_cast<unsigned char>((bytes[8] & 0x3f) | 0x80);
+    std::string text = hex(bytes.data(), bytes.size());
+    for (const std::size_t at : {20u, 16u, 12u, 8u})
+        text.insert(at, 1, '-');
+    return text;
+}
+
+} // namespace
+
+std::string sha256(std::string_view bytes)
+{
+    Sha256 sum;
+    sum.add(bytes);
+    const auto digest = sum.finish();
+    return hex(digest.data(), digest.size());
+}
+
+Result<std::string> sha256OfFile(const std::filesystem::path& path)
+{
+    std::ifstream in(path, std::ios::binary);
+    if (!in)
+        return fail({kFileUnreadable, "The file can not be opened; check that it exists and may be read.",
+                     path.string()});
+    Sha256 sum;
+    std::vector<char> block(1 << 20);
+    while (in.read(block.data(), static_cast<std::streamsize>(block.size())) || in.gcount() > 0)
+        sum.add({block.data(), static_cast<std::size_t>(in.gcount())});
+    if (in.bad())
+        return fail({kFileUnreadable, "Reading the file failed half way.", path.string()});
+    const auto digest = sum.finish();
+    return hex(digest.data(), digest.size());
+}
+
+std::string newUuid()
+{
+    thread_local std::mt19937_64 random{[] {
+        std::random_device device;
+        std::seed_seq seed{device(), device(), device(), device()};
+        return std::mt19937_64{seed};
+    }()};
+    std::array<unsigned char, 16> bytes{};
+    for (auto& byte : bytes)
+        byte = static_cast<unsigned char>(random());
+    return uuidText(bytes, 4);
+}
+
+std::string uuidFromText(std::string_view text)
+{
+    Sha256 sum;
+    sum.add(text);
+    const auto digest = sum.finish();
+    std::array<unsigned char, 16> bytes{};
+    std::copy_n(digest.begin(), bytes.size(), bytes.begin());
+    return uuidText(bytes, 8);
+}
+
+bool isIfcGuid(std::string_view text)
+{
+    if (text.size() != 22 || text[0] < '0' || text[0] > '3')
+        return false;
+    for (const char c : text)
+        if (!((c >= '0' && c <= '9') || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || c == '_' || c == '$'))
+            return false;
+    return true;
+}
+
+} // namespace wendrix

@@ -1,0 +1,57 @@
+#include "core/base/text.h"
+
+#include <fmt/format.h>
+
+#include <cctype>
+#include <cmath>
+
+namespace wendrix {
+
+std::string lengthInWords(Metres length)
+{
+    const double metres = std::abs(length.value);
+    if (metres < 0.00095)
+        return fmt::format("{:.1f} mm", metres * 1000);
+    if (metres < 0.9995)
+        return fmt::format("{:.0f} mm", metres * 1000);
+    if (metres < 9999.5)
+        return fmt::format("{:.2f} m", metres);
+    return fmt::format("{:.0f} km", metres / 1000);
+}
+
+std::string elevationInWords(Metres elevation) { return fmt::format("{:+.3f}", elevation.value); }
+
+std::string counted(std::size_t count, std::string_view one, std::string_view many)
+{
+    return fmt::format("{} {}", count, count == 1 ? one : many);
+}
+
+std::string exactNumber(double value) { return fmt::format("{}", value); }
+
+std::string plainNumber(double value) { return fmt::format("{:.12g}", value); }
+
+std::string classInWords(std::string_view ifcClass)
+{
+    if (ifcClass.starts_with("Ifc"))
+        ifcClass.remove_prefix(3);
+    std::string words;
+    for (std::size_t i = 0; i < ifcClass.size(); ++i) {
+        const auto c = static_cast<unsigned char>(ifcClass[i]);
+        if (i > 0 && std::isupper(c) != 0)
+            words += ' ';
+        words += static_cast<char>(i > 0 ? std::tolower(c) : c);
+    }
+    return words;
+}
+
+StringPool::StringPool() { intern(""); }
+
+StringId StringPool::intern(std::string_view text)
+{
+    const auto [at, isNew] = ids_.try_emplace(std::string(text), static_cast<StringId>(texts_.size()));
+    if (isNew)
+        texts_.push_back(&at->first);
+    return at->second;
+}
+
+} // namespace wendrix

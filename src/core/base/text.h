@@ -1,0 +1,40 @@
+#pragma once
+
+#include "core/base/quantity.h"
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+namespace wendrix {
+
+/// Whole millimetres below a metre, else metres with two decimals: "180 mm", "0.4 mm", "2.31 m".
+[[nodiscard]] std::string lengthInWords(Metres length);
+/// Metres with sign and three decimals: "+7.420".
+[[nodiscard]] std::string elevationInWords(Metres elevation);
+/// "1 pair", "3 pairs".
+[[nodiscard]] std::string counted(std::size_t count, std::string_view one, std::string_view many);
+/// The shortest text that reads back as exactly this double, with '.' in every locale.
+[[nodiscard]] std::string exactNumber(double value);
+/// Twelve significant digits: what a person reads, free of the dust of unit conversion.
+[[nodiscard]] std::string plainNumber(double value);
+/// "IfcDuctSegment" as "Duct segment": how a class is called on site when it has no name of its own.
+[[nodiscard]] std::string classInWords(std::string_view ifcClass);
+
+using StringId = std::uint32_t;
+
+/// Keeps each different text once; id 0 is the empty text.
+class StringPool {
+public:
+    StringPool();
+    StringId intern(std::string_view text);
+    [[nodiscard]] const std::string& text(StringId id) const { return *texts_[id]; }
+
+private:
+    std::unordered_map<std::string, StringId> ids_;
+    std::vector<const std::string*> texts_; ///< into the map's keys, which never move
+};
+
+} // namespace wendrix

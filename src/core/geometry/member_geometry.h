@@ -1,0 +1,68 @@
+#pragma once
+
+#include "core/geometry/mesh.h"
+#include "core/ifc/model.h"
+#include "core/ifc/styles.h"
+
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace wendrix::geometry {
+
+using ShapeIndex = std::uint32_t;
+
+/// Triangles from `firstTriangle` to the next part's, in one colour.
+struct ColourRun {
+    std::uint32_t firstTriangle = 0;
+    std::optional<ifc::SurfaceColour> colour;
+};
+
+/// A body built once, placed wherever it is used.
+struct Shape {
+    Mesh mesh;
+    std::vector<ColourRun> colours;
+    std::vector<std::array<std::uint32_t, 2>> edges; ///< feature edges, point indices
+    bool isClosed = false;
+    double volume = 0, area = 0; ///< m³ (signed sum, meaningful where closed), m²
+};
+
+struct PlacedShape {
+    ShapeIndex shape = 0;
+    Transform placement; ///< to the file's world frame
+};
+
+/// What one element looks like.
+struct ElementShape {
+    std::vector<PlacedShape> placed; ///< empty where nothing could be built
+    Box3 bounds;                     ///< file's world frame
+    bool isClosed = false;
+    double volume = 0, area = 0; ///< m³, m²
+    std::size_t triangles = 0;
+};
+
+/// All bodies of one member, in the file's world frame. Immutable, safe to share.
+class MemberGeometry {
+public:
+    /// Builds every element's body, openings subtracted, on all cores. Mapped shapes are built once.
+    /// @return step::kCancelled, or the geometry; what was not built stands in its diagnostics.
+    [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>> build(const ifc::Model& model,
+                                                                             Progress& progress);
+
+    [[nodiscard]] const std::vector<Shape>& shapes() const { return shapes_; }
+    /// In the order of the model's elements.
+    [[nodiscard]] const std::vector<ElementShape>& elements() const { return elements_; }
+    [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
+    /// One element's triangles in the file's world frame, facing outwards.
+    [[nodiscard]] Mesh meshOf(ifc::ElementIndex element) const;
+    [[nodiscard]] const Box3& bounds() const { return bounds_; }
+    [[nodiscard]] std::size_t triangleCount() const;
+
+private:
+    std::vector<Shape> shapes_;
+    std::vector<ElementShape> elements_;
+    std::vector<Diagnostic> diagnostics_;
+    Box3 bounds_;
+};
+
+} // namespace wendrix::geometry

@@ -1,0 +1,112 @@
+#pragma once
+
+#include "core/base/text.h"
+#include "core/base/transform.h"
+#include "core/ifc/grid.h"
+#include "core/ifc/georeference.h"
+#include "core/ifc/placement.h"
+#include "core/ifc/source.h"
+#include "core/ifc/units.h"
+
+#include <filesystem>
+#include <memory>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+namespace wendrix::ifc {
+
+inline constexpr ErrorCode kUnknownSchema{"ifc.unknown-schema"};
+inline constexpr ErrorCode kNoProject{"ifc.no-project"};
+
+using ElementIndex = std::uint32_t;
+using StoreyIndex = std::int32_t;
+inline constexpr StoreyIndex kNoStorey = -1;
+
+/// A product that carries a body: an element, a space, a site's terrain.
+struct Element {
+    EntityId entity = 0;
+    TypeId type = kUnknownType;
+    std::string guid;
+    StringId name = 0, tag = 0, typeName = 0, material = 0, system = 0;
+    StoreyIndex storey = kNoStorey;
+    Transform placement;                  ///< own frame to the file's world frame, metres
+    std::vector<EntityId> representations; ///< the body representations
+    std::vector<EntityId> openings;        ///< opening elements to subtract, its assembly's included
+    std::vector<EntityId> propertySets;    ///< the instance's own, then its type's
+};
+
+struct Storey {
+    EntityId entity = 0;
+    std::string guid, name;
+    Metres elevation; ///< as the file says it, else the placement's height
+    Metres height;    ///< of its placement, in the file's world frame
+};
+
+struct Property {
+    std::string name;
+    std::string value; ///< as text, in SI where the type is a measure
+    std::string unit;  ///< "m", "m²"; empty where none
+    bool operator==(const Property&) const = default;
+};
+
+struct PropertySet {
+    std::string name;
+    std::vector<Property> properties;
+    bool operator==(const PropertySet&) const = default;
+};
+
+/// What one IFC file says, apart from shapes: elements as columns of small rows, properties read on demand.
+///
+/// Frames: the file's own world frame, in metres, before any fit. Immutable after reading, so safe to share.
+class Model {
+public:
+    /// @return the model, or why the file is none: what step::File::open gives, kUnknownSchema, kNoProject.
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> open(const std::filesystem::path& path,
+                                                                   Progress& progress);
+    /// The same from bytes that outlive the model; `name` stands in messages.
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes,
+                                                                        const std::string& name, Progress& progress);
+
+    [[nodiscard]] const Source& source() const { return source_; }
+    [[nodiscard]] const Units& units() const { return units_; }
+    [[nodiscard]] const std::string& projectGuid() const { return projectGuid_; }
+    [[nodiscard]] const std::vector<Element>& elements() const { return elements_; }
+    [[nodiscard]] const std::vector<Storey>& storeys() const { return storeys_; } ///< lowest first
+    [[nodiscard]] const std::vector<Grid>& grids() const { return grids_; }
+    [[nodiscard]] const Georeference& georeference() const { return georeference_; }
+    [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
+
+    [[nodiscard]] const std::string& text(StringId id) const { return strings_.text(id); }
+    [[nodiscard]] std::string_view className(const Element& e) const { return source_.schema().typeName(e.type); }
+    /// The name a person would use: its name, else its class in words.
+    [[nodiscard]] std::string displayName(const Element& e) const;
+    [[nodiscard]] std::optional<ElementIndex> find(std::string_view guid) const;
+    /// Property and quantity sets of an element, instance before type; read from the file now.
+    [[nodiscard]] std::vector<PropertySet> properties(const Element& e) const;
+    /// The placement of any product of the file (openings, for one).
+    [[nodiscard]] Transform placementOf(const Entity& product) const;
+
+private:
+    explicit Model(Source source) : source_(std::move(source)) {}
+    static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress);
+    friend class ModelReader;
+
+    Source source_;
+    Units units_;
+    std::string projectGuid_;
+    StringPool strings_;
+    std::vector<Element> elements_;
+    std::vector<Storey> storeys_;
+    std::vector<Grid> grids_;
+    Georeference georeference_;
+    std::vector<Diagnostic> diagnostics_;
+    std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< views of the elements' own guids
+};
+
+/// The representations of a product that show its body: `Body` and what exporters call it; never boxes,
+/// axes, footprints or clearances.
+[[nodiscard]] std::vector<EntityId> bodyRepresentations(const Source& source, const Entity& product);
+
+} // namespace wendrix::ifc

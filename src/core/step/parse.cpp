@@ -1,0 +1,254 @@
+#include "core/step/parse.h"
+
+#include <charconv>
+
+namespace wendrix::step {
+
+namespace {
+
+// Deeper nesting than any schema has; a bound so that a hostile file can not exhaust the stack.
+constexpr int kDeepest = 64;
+
+bool isBlank(char c) { return c == ' ' || c == '\n' || c == '\r' || c == '\t' || c == '\f' || c == '\v'; }
+bool isWord(char c)
+{
+    return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
+}
+
+class Parser {
+public:
+    explicit Parser(std::string_view bytes) : bytes_(bytes) {}
+
+    bool list(int depth)
+    {
+        if (depth > kDeepest)
+            return fail("values are nested too deep");
+        const std::uint32_t self = add(Kind::List);
+        return items(self, depth);
+    }
+
+    std::vector<Node> nodes;
+    std::string problem;
+
+private:
+    std::uint32_t add(Kind kind)
+    {
+        nodes.push_back({});
+        nodes.back().kind = kind;
+        return static_cast<std::uint32_t>(nodes.size() - 1);
+    }
+    bool fail(const char* why)
+    {
+        problem = why;
+        return false;
+    }
+    void close(std::uint32_t at) { nodes[at].next = static_cast<std::uint32_t>(nodes.size()); }
+    char peek() const { return at_ < bytes_.size() ? bytes_[at_] : '\0'; }
+
+    /// From '(' to ')', the items becoming those of nodes[self].
+    bool items(std::uint32_t self, int depth)
+    {
+        ++at_; // '('
+        std::uint32_t count = 0;
+        at_ = skipBlank(bytes_, at_);
+        if (peek() == ')') {
+            ++at_;
+            close(self);
+            return true;
+        }
+        for (;;) {
+            if (!value(depth))
+                return false;
+            ++count;
+            at_ = skipBlank(bytes_, at_);
+            if (peek() == ',') {
+                ++at_;
+                at_ = skipBlank(bytes_, at_);
+            } else if (peek() == ')') {
+                ++at_;
+                break;
+            } else {
+                return fail("a comma or a closing parenthesis is missing");
+            }
+        }
+        nodes[self].count = count;
+        close(self);
+        return true;
+    }
+
+    bool value(int depth)
+    {
+        const char c = peek();
+        if (c == '(')
+            return list(depth + 1);
+        if (c == '$' || c == '*') {
+            ++at_;
+            close(add(c == '$' ? Kind::Omitted : Kind::Derived));
+            return true;
+        }
+        if (c == ',' || c == ')') { // an argument left out altogether
+            close(add(Kind::Omitted));
+            return true;
+        }
+        if (c == '#')
+            return reference();
+        if (c == '\'')
+            return string();
+        if (c == '.' && at_ + 1 < bytes_.size() && !(bytes_[at_ + 1] >= '0' && bytes_[at_ + 1] <= '9'))
+            return enumeration();
+        if (c == '"')
+            return binary();
+        if ((c >= '0' && c <= '9') || c == '-' || c == '+' || c == '.')
+            return number();
+        if (isWord(c))
+            return typed(depth);
+        return fail("a value starts with an unexpected character");
+    }
+
+    bool reference()
+    {
+        std::int64_t id = 0;
+        const char* first = bytes_.data() + at_ + 1;
+        const auto [end, code] = std::from_chars(first, bytes_.data() + bytes_.size(), id);
+        if (code != std::errc{} || id <= 0)
+            return fail("a reference has no number");
+        const std::uint32_t self = add(Kind::Reference);
+        nodes[self].integer = id;
+        at_ = static_cast<std::size_t>(end - bytes_.data());
+        close(self);
+        return true;
+    }
+
+    bool string()
+    {
+        const std::size_t end = skipString(bytes_, at_);
+        if (end == std::string_view::npos)
+            return fail("a string is not closed");
+        const std::uint32_t self = add(Kind::String);
+        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 2);
+        at_ = end;
+        close(self);
+        return true;
+    }
+
+    bool enumeration()
+    {
+        const std::size_t end = bytes_.find('.', at_ + 1);
+        if (end == std::string_view::npos || end - at_ > 200)
+            return fail("an enumeration is not closed");
+        const std::uint32_t self = add(Kind::Enumeration);
+        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 1);
+        at_ = end + 1;
+        close(self);
+        return true;
+    }
+
+    bool binary()
+    {
+        const std::size_t end = bytes_.find('"', at_ + 1);
+        if (end == std::string_view::npos)
+            return fail("a binary is not closed");
+        const std::uint32_t self = add(Kind::Binary);
+        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 1);
+        at_ = end + 1;
+        close(self);
+        return true;
+    }
+
+    bool number()
+    {
+        std::size_t end = at_;
+        bool isReal = false;
+        while (end < bytes_.size()) {
+            const char c = bytes_[end];
+            if (c == '.' || c == 'e' || c == 'E' || c == 'd' || c == 'D')
+                isReal = true;
+            else if (!((c >= '0' && c <= '9') || c == '-' || c == '+'))
+                break;
+            ++end;
+        }
+        std::string_view digits = bytes_.substr(at_, end - at_);
+        if (digits.starts_with('+'))
+            digits.remove_prefix(1);
+        const std::uint32_t self = add(isReal ? Kind::Real : Kind::Integer);
+        const char* last = digits.data() + digits.size();
+        std::from_chars_result read{};
+        if (!isReal) {
+            read = std::from_chars(digits.data(), last, nodes[self].integer);
+            if (read.ec == std::errc::result_out_of_range) { // larger than 64 bits: keep it as a real
+                isReal = true;
+                nodes[self].kind = Kind::Real;
+            }
+        }
+        if (isReal)
+            read = std::from_chars(digits.data(), last, nodes[self].real);
+        if (read.ec != std::errc{} || read.ptr != last)
+            return fail("a number is not well formed or out of range");
+        at_ = end;
+        close(self);
+        return true;
+    }
+
+    bool typed(int depth)
+    {
+        if (depth + 1 > kDeepest)
+            return fail("values are nested too deep");
+        std::size_t end = at_;
+        while (end < bytes_.size() && isWord(bytes_[end]))
+            ++end;
+        const std::uint32_t self = add(Kind::Typed);
+        nodes[self].text = bytes_.substr(at_, end - at_);
+        at_ = skipBlank(bytes_, end);
+        if (peek() != '(')
+            return fail("a typed value has no parentheses");
+        return items(self, depth + 1);
+    }
+
+    std::string_view bytes_;
+    std::size_t at_ = 0;
+};
+
+} // namespace
+
+std::size_t skipBlank(std::string_view bytes, std::size_t at)
+{
+    while (at < bytes.size()) {
+        if (isBlank(bytes[at])) {
+            ++at;
+        } else if (bytes[at] == '/' && at + 1 < bytes.size() && bytes[at + 1] == '*') {
+            const std::size_t end = bytes.find("*/", at + 2);
+            at = end == std::string_view::npos ? bytes.size() : end + 2;
+        } else {
+            break;
+        }
+    }
+    return at;
+}
+
+std::size_t skipString(std::string_view bytes, std::size_t at)
+{
+    for (;;) {
+        const std::size_t quote = bytes.find('\'', at + 1);
+        if (quote == std::string_view::npos)
+            return quote;
+        if (quote + 1 >= bytes.size() || bytes[quote + 1] != '\'')
+            return quote + 1;
+        at = quote + 1;
+    }
+}
+
+Instance parseArguments(std::string_view bytes, std::string& problem)
+{
+    Parser parser(bytes);
+    if (bytes.empty() || bytes[0] != '(') {
+        problem = "the arguments are missing";
+        return {};
+    }
+    if (!parser.list(0)) {
+        problem = parser.problem;
+        return {};
+    }
+    return {std::move(parser.nodes)};
+}
+
+} // namespace wendrix::step

@@ -1,0 +1,18 @@
+#pragma once
+
+#include "core/step/value.h"
+
+#include <string>
+
+namespace wendrix::step {
+
+/// Parses a parenthesised argument list that starts at bytes[0] == '('.
+/// @param problem  set to what is wrong, in words, when the result is empty.
+[[nodiscard]] Instance parseArguments(std::string_view bytes, std::string& problem);
+
+/// Where white space and comments that start at `at` end.
+[[nodiscard]] std::size_t skipBlank(std::string_view bytes, std::size_t at);
+/// Just behind the closing quote of the string that opens at `at`; npos if it never closes.
+[[nodiscard]] std::size_t skipString(std::string_view bytes, std::size_t at);
+
+} // namespace wendrix::step
