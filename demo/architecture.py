@@ -15,6 +15,15 @@ RENDER, GLASS, WOOD, WHITE = (0.86, 0.82, 0.72), (0.62, 0.78, 0.82), (0.70, 0.54
 STEEL = (0.72, 0.74, 0.75)
 
 
+def cross_wall(storey, side, i):
+    """Where the centre line of the partition near axis i+1 runs."""
+    if (storey, side, i) == ("Level 3", "S", 4):
+        return b.XS[i] + 0.25  # designed: stands 25 mm in two columns
+    if (storey, side, i) == ("Level 3", "S", 2):
+        return b.XS[i] + 0.65  # leaves room for a diffuser
+    return b.XS[i] + 0.45
+
+
 class Architecture:
     def __init__(self):
         self.p = ProjectFile("Architecture", "Quillmere Architects", "IFC4", None, b.ARCHITECTURE_SHIFT, b.TURN,
@@ -130,19 +139,15 @@ class Architecture:
         north = (b.CORRIDOR_NORTH + half, b.YS[-1] + b.EDGE)
         for i in range(1, 6):
             for side, (y0, y1) in (("S", south), ("N", north)):
-                x = b.XS[i] + 0.45
-                if storey == "Level 3" and side == "S" and i == 4:
-                    x = b.XS[i] + 0.25  # designed: stands 25 mm in two columns
+                x = cross_wall(storey, side, i)
                 self.wall(storey, f"cross {storey} {side}{i}", f"Partition {side}-{i + 1}", (x - half, y0, x + half, y1),
                           0.0, 3.3, "Partition 150", "Plasterboard on studs")
         names = {"S": ["Seed intake", "Drying room", "Cleaning lab", "Germination lab", "Microscopy", "Archive"],
                  "N": ["Seed lab", "Cold lab", "Tissue culture", "Genetics lab", "Instrument room", "Office"]}
         for i in range(6):
             for side, (y0, y1) in (("S", south), ("N", north)):
-                x0 = -b.EDGE if i == 0 else b.XS[i] + 0.45 + half
-                x1 = b.XS[-1] + b.EDGE if i == 5 else b.XS[i + 1] + 0.45 - half
-                if storey == "Level 3" and side == "S":
-                    x1, x0 = (x1 - 0.2 if i == 3 else x1), (x0 - 0.2 if i == 4 else x0)
+                x0 = -b.EDGE if i == 0 else cross_wall(storey, side, i) + half
+                x1 = b.XS[-1] + b.EDGE if i == 5 else cross_wall(storey, side, i + 1) - half
                 self.space(storey, f"room {storey} {side}{i}", names[side][i], (x0, y0, x1, y1), 3.3)
                 self.furniture(storey, side, i, x0, y0, y1)
         self.space(storey, f"corridor {storey}", "Corridor", (-b.EDGE, b.CORRIDOR_SOUTH + half, b.XS[-1] + b.EDGE, b.CORE[1]),
@@ -201,8 +206,9 @@ class Architecture:
         half = b.PARTITION / 2
         for i in (0, 2, 3, 4, 5):
             north = b.CORE[1] if i == 3 else b.CORRIDOR_NORTH - half
-            x0 = -b.EDGE if i == 0 else b.XS[i] + 0.05
-            x1 = b.XS[-1] + b.EDGE if i == 5 else b.XS[i + 1] - 0.05
+            # The outer ceilings end before the bracing.
+            x0 = 0.2 if i == 0 else b.XS[i] + 0.05
+            x1 = b.XS[-1] - 0.2 if i == 5 else b.XS[i + 1] - 0.05
             if i == 3:
                 x0, x1 = b.CORE[0], b.CORE[2]
             self.p.element("IfcCovering", f"ceiling {storey} {i}", f"Corridor ceiling {i + 1}", storey,

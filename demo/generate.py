@@ -60,7 +60,7 @@ def clashes():
         second.append(clash(sv, s("beam Level 2 31"), v(f"main Level 1 {system} 1"), MAIN_Z + hm / 2 - deep,
                             (b.NUMBERS["3"], ym, (MAIN_Z + hm / 2 + deep) / 2), "the beam became deeper"))
     second.append(clash(av, a("corridor Level 3 S2"), v("branch Level 3 S2"), b.PARTITION,
-                        (b.XS[2] + 0.83, b.CORRIDOR_SOUTH, b.HEIGHT["Level 3"] + BRANCH_Z),
+                        (b.XS[2] + 1.03, b.CORRIDOR_SOUTH, b.HEIGHT["Level 3"] + BRANCH_Z),
                         "the branch left the opening provided for it"))
     return first + both, both + second, first, second
 

@@ -38,7 +38,7 @@ def branches(storey, revision):
                 provided = False  # designed: nobody provided an opening
             if (storey, side, i) == ("Level 3", "S", 2):
                 provision = b.XS[2] + 0.23
-                x = provision + (0.6 if revision == "P02" else 0.0)  # designed: 50 mm in the column, then moved
+                x = provision + (0.8 if revision == "P02" else 0.0)  # designed: 50 mm in the column, then moved
             result.append(Branch(storey, side, i, x, provision, provided))
     return result
 
@@ -237,7 +237,7 @@ def changes():
         "removed": [g(f"{p} {gone}") for p in parts],
         "moved": [{"guid": g(f"main Level 2 {SUPPLY} long"), "shift": [0, 0, -0.205]},
                   {"guid": g(f"main Level 3 {EXTRACT} 4"), "shift": [0, 0, -0.108]}]
-        + [{"guid": g(f"{p} {moved_branch}"), "shift": [0.6, 0, 0]} for p in parts],
+        + [{"guid": g(f"{p} {moved_branch}"), "shift": [0.8, 0, 0]} for p in parts],
         "reshaped": [{"guid": g(resized), "added": 0, "removed": 0.10 * 0.35 * length}],
         "redescribed": [{"guid": g(f"unit {i}"), "set": "Marrowfield_Air", "name": "FlowRate", "old": "2.4 m³/s",
                          "new": "2.6 m³/s"} for i in range(2)]

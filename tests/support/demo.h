@@ -1,0 +1,21 @@
+#pragma once
+
+#include "core/federation/member.h"
+
+#include <nlohmann/json.hpp>
+
+#include <string>
+
+/// The demo deliveries and the truth their generator wrote down.
+namespace wendrix::test {
+
+/// The folder with truth.json and data/.
+[[nodiscard]] std::string demoFolder();
+[[nodiscard]] nlohmann::json truth();
+/// One delivery, read and built, in its own file frame; aborts the test program if it can not be read.
+[[nodiscard]] federation::Member demoMember(const std::string& discipline, const std::string& revision);
+/// The fit the generator says a team's files have.
+[[nodiscard]] federation::Fit trueFit(const std::string& discipline);
+[[nodiscard]] Vector3 vectorOf(const nlohmann::json& triple);
+
+} // namespace wendrix::test
