@@ -54,8 +54,10 @@ bool isNearlyNothing(const Result<Mesh>& rest, double tolerance)
 {
     if (!rest)
         return false;
-    const auto piece = geometry::thickestPiece(*rest);
-    return !piece || piece->thickness <= tolerance;
+    for (const geometry::Piece& piece : geometry::pieces(*rest))
+        if (piece.width > tolerance && geometry::innerThickness(piece.mesh) > tolerance)
+            return false;
+    return true;
 }
 
 } // namespace

@@ -55,6 +55,25 @@ Point3 middle(const std::vector<Point3>& points)
     return box.centre();
 }
 
+/// How far the one body's surface comes into the other, over the corners, edges and faces of a shared piece
+/// (given about `origin`); at least half the piece's inner thickness. A thin skin between two surfaces that
+/// merely touch has next to none, however far it reaches around.
+double penetration(const geometry::Piece& piece, const TriangleTree& a, const TriangleTree& b, Point3 origin)
+{
+    const double enough = piece.width / 2;
+    double deepest = 0.5 * geometry::innerThickness(piece.mesh);
+    for (std::size_t i = 0; i < piece.mesh.triangles.size() && deepest < enough; ++i) {
+        const auto t = piece.mesh.corners(i);
+        for (const Point3 local : {t[0], 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0]),
+                                   (1.0 / 3) * (t[0] + t[1] + t[2])}) {
+            const Point3 p = origin + local;
+            for (const TriangleTree* body : {&a, &b})
+                deepest = std::max(deepest, body->distanceTo(p, enough).value_or(enough));
+        }
+    }
+    return deepest;
+}
+
 /// Bodies far from the origin lose digits in products; both are measured about a place between them.
 Mesh about(const Mesh& mesh, Point3 origin) { return geometry::transformed(mesh, Transform::translation(-origin)); }
 
@@ -86,10 +105,15 @@ std::optional<Overlap> overlapOf(const TriangleTree& a, const TriangleTree& b, d
                                           geometry::BooleanKind::Intersection);
     if (!shared)
         return Overlap{geometry::leastWidth(points, normals.all()), origin, true};
-    const auto piece = geometry::thickestPiece(*shared);
-    if (!piece || piece->thickness <= tolerance)
-        return {};
-    return Overlap{piece->thickness, origin + piece->middle, false};
+    std::optional<Overlap> deepest;
+    for (const geometry::Piece& piece : geometry::pieces(*shared)) {
+        if (piece.width <= tolerance || (deepest && piece.width <= deepest->depth))
+            continue;
+        const double depth = std::min(piece.width, 2 * penetration(piece, a, b, origin));
+        if (depth > tolerance && (!deepest || depth > deepest->depth))
+            deepest = Overlap{depth, origin + piece.middle, false};
+    }
+    return deepest;
 }
 
 } // namespace wendrix::clash

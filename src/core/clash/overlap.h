@@ -8,7 +8,8 @@ namespace wendrix::clash {
 
 /// The part of space that two bodies share.
 struct Overlap {
-    /// The thickness of the shared part (geometry::thickestPiece): how much material is in both. Metres.
+    /// How much material is in both, metres: the width of the shared part (of its deepest connected piece),
+    /// but no more than twice what one surface comes into the other.
     double depth = 0;
     Point3 point;                ///< the middle of that piece
     bool isApproximate = false;  ///< one body is open, so only the crossing surfaces could be measured

@@ -1,5 +1,7 @@
 #include "core/geometry/thickness.h"
 
+#include "core/geometry/triangle_tree.h"
+
 #include <cmath>
 #include <limits>
 #include <numeric>
@@ -11,6 +13,7 @@ namespace {
 Vector3 normalOf(const std::array<Point3, 3>& t) { return cross(t[1] - t[0], t[2] - t[0]); }
 
 struct Part {
+    Mesh mesh;
     std::vector<Point3> points;
     DirectionSet normals;
     std::vector<Vector3> edges;
@@ -41,6 +44,7 @@ std::vector<Part> parts(const Mesh& mesh)
         Part& part = result[static_cast<std::size_t>(at)];
         const std::array<Point3, 3> corners{mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]};
         part.points.insert(part.points.end(), corners.begin(), corners.end());
+        part.mesh.triangles.push_back(t);
         part.normals.add(normalOf(corners));
         for (std::size_t i = 0; i < 3; ++i)
             part.edges.push_back(corners[(i + 1) % 3] - corners[i]);
@@ -93,17 +97,36 @@ double leastWidth(std::span<const Point3> points, std::span<const Vector3> direc
     return points.empty() || directions.empty() ? 0 : least;
 }
 
-std::optional<Piece> thickestPiece(const Mesh& mesh)
+std::vector<Piece> pieces(const Mesh& mesh)
 {
-    std::optional<Piece> thickest;
+    std::vector<Piece> result;
     for (Part& part : parts(mesh)) {
-        const double thickness = widthOf(part);
-        if (thickest && thickness <= thickest->thickness)
+        part.mesh.points = mesh.points;
+        Piece piece{welded(part.mesh, Metres{1e-12}), widthOf(part), {}};
+        piece.middle = boundsOf(part.mesh).centre();
+        result.push_back(std::move(piece));
+    }
+    return result;
+}
+
+double innerThickness(const Mesh& closed)
+{
+    const TriangleTree tree(closed);
+    double thickest = 0;
+    for (std::size_t i = 0; i < closed.triangles.size(); ++i) {
+        const auto t = closed.corners(i);
+        const Vector3 inward = -normalised(normalOf(t));
+        const Point3 centre = (1.0 / 3) * (t[0] + t[1] + t[2]);
+        // Off the surface by a hair, so that the ray does not meet the triangle it starts from.
+        constexpr double kHair = 1e-9;
+        const auto opposite = tree.firstHit(centre + kHair * inward, inward);
+        if (!opposite || opposite->distance / 2 <= thickest / 2)
             continue;
-        Box3 box;
-        for (const Point3 p : part.points)
-            box.add(p);
-        thickest = Piece{thickness, box.centre()};
+        const Point3 middle = centre + (0.5 * (opposite->distance + kHair)) * inward;
+        const auto radius = tree.distanceTo(middle, opposite->distance);
+        // Skins thinner than the hair let the ray start behind them: such a ball lies outside.
+        if (radius && 2 * *radius > thickest && tree.contains(middle))
+            thickest = 2 * *radius;
     }
     return thickest;
 }

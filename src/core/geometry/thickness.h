@@ -23,13 +23,19 @@ private:
 /// Source: M. Houle, G. Toussaint, IEEE TPAMI 10(5), 1988 (the width is attained at such a direction).
 [[nodiscard]] double leastWidth(std::span<const Point3> points, std::span<const Vector3> directions);
 
-/// A connected part of a mesh.
+/// A connected part of a closed mesh.
 struct Piece {
-    double thickness = 0; ///< the least distance between two parallel planes that hold it, metres
-    Point3 middle;        ///< of its bounds
+    Mesh mesh;
+    double width = 0; ///< the least distance between two parallel planes that hold it, metres
+    Point3 middle;    ///< of its bounds
 };
 
-/// The thickest of a mesh's connected parts; nothing of an empty mesh.
-[[nodiscard]] std::optional<Piece> thickestPiece(const Mesh& mesh);
+/// A mesh's connected parts with their widths.
+[[nodiscard]] std::vector<Piece> pieces(const Mesh& mesh);
+
+/// How thick the material of a closed mesh is at its thickest: the diameter of the largest of the balls that
+/// are centred half way from a triangle to what lies opposite. Exact for plates, a lower bound otherwise.
+/// Unlike the width it sees that a thin shell around a hollow is thin.
+[[nodiscard]] double innerThickness(const Mesh& closed);
 
 } // namespace wendrix::geometry
