@@ -45,11 +45,11 @@ def clashes():
     first.append(clash(sv, s("column Level 3 B3"), v("branch Level 3 S2"), 0.050,
                        (b.XS[2] + 0.175, b.YS[1], b.HEIGHT["Level 3"] + BRANCH_Z), "the branch cuts a column",
                        round_off, 0.02))
-    # The brace leans from C at the floor to B at the ceiling; the duct takes its height.
-    run, rise = 5.6, b.slab_bottom("Level 3") - b.slab_top("Level 2")
-    first.append(clash(sv, s("brace Level 2 W2"), v(f"main Level 2 {EXTRACT} 0"), 0.1143,
-                       (0.0, 13.0 - run * (MAIN_Z + b.FINISH) / rise, b.HEIGHT["Level 2"] + MAIN_Z),
-                       "the extract main reaches into the bracing", round_off, 0.06))
+    # The brace leans from its foot near C towards B; the duct takes its height.
+    run, rise = structure.BRACE_RUN, b.slab_bottom("Level 3") - b.slab_top("Level 2")
+    first.append(clash(sv, s("brace Level 2 W2"), v(f"main Level 2 {SUPPLY} 0"), 0.1143,
+                       (0.0, structure.BRACE_FEET[1] - run * (MAIN_Z + b.FINISH) / rise, b.HEIGHT["Level 2"] + MAIN_Z),
+                       "the supply main reaches into the bracing", round_off, 0.06))
     both.append(clash(av, a("corridor Level 2 N4"), v("branch Level 2 N4"), b.PARTITION,
                       (b.XS[4] + 5.2, b.CORRIDOR_NORTH, b.HEIGHT["Level 2"] + BRANCH_Z), "no provision in the wall"))
     for letter in "AB":

@@ -7,6 +7,7 @@ from project_file import Label, ProjectFile, Value
 
 IPE = {"IPE 400": (0.180, 0.400, 0.0086, 0.0135, 0.021), "IPE 360": (0.170, 0.360, 0.0080, 0.0127, 0.018),
        "IPE 550": (0.210, 0.550, 0.0111, 0.0172, 0.024), "IPE 200": (0.100, 0.200, 0.0056, 0.0085, 0.012)}
+BRACE_FEET, BRACE_RUN = (7.8, 12.6), 4.2  # y of the feet, and how far the braces lean
 CONCRETE, STEEL = (0.66, 0.67, 0.68), (0.42, 0.52, 0.62)
 
 
@@ -160,12 +161,12 @@ class Structure:
                                           b.FINISH + 2.90 + 0.15))
 
     def bracing(self, storey):
-        run, rise = 5.6, b.slab_bottom(b.ABOVE[storey]) - b.slab_top(storey)
+        run, rise = BRACE_RUN, b.slab_bottom(b.ABOVE[storey]) - b.slab_top(storey)
         length = math.hypot(run, rise)
         # Stops short of the column and slab it is bolted to.
         inset = 0.35
         for end, x in (("W", 0.0), ("E", b.XS[-1])):
-            for turn, y, sign in ((1, 7.4, 1.0), (2, 13.0, -1.0)):
+            for turn, y, sign in ((1, BRACE_FEET[0], 1.0), (2, BRACE_FEET[1], -1.0)):
                 if self.second and storey == "Level 2" and end == "W":
                     continue
                 direction = (0.0, sign * run / length, rise / length)

@@ -95,7 +95,7 @@ class Ventilation:
             spans = [(f"{i}", cuts[i], cuts[i + 1]) for i in range(6)]
             if storey == "Level 2" and system == SUPPLY:
                 spans = spans[:2] + [("long", cuts[2], cuts[5])] + spans[5:]
-            if storey == "Level 2" and system == EXTRACT:
+            if storey == "Level 2" and system == SUPPLY:
                 spans[0] = ("0", -0.25, cuts[1])  # designed: reaches into the bracing
             for number, (part, x0, x1) in enumerate(spans):
                 z, w = MAIN_Z, width
