@@ -1,0 +1,122 @@
+#pragma once
+
+#include "core/issues/evidence.h"
+#include "core/issues/issue.h"
+#include "core/project/records.h"
+#include "core/project/store.h"
+
+#include <map>
+#include <span>
+
+namespace wendrix::project {
+
+inline constexpr ErrorCode kNoProject{"project.none"};
+inline constexpr ErrorCode kFolderInUse{"project.folder-in-use"};
+inline constexpr ErrorCode kSameDelivery{"project.same-delivery"};
+inline constexpr ErrorCode kUnknown{"project.unknown"};
+
+/// What one test found, ready to be recorded.
+struct TestFindings {
+    std::string test;
+    std::vector<Pair> pairs; ///< id, names, depth, point, storey and bay filled
+};
+
+/// A delivery about to be kept.
+struct NewDelivery {
+    std::string discipline, revision, title, sender;
+    int cycle = 1;
+    Timestamp time;
+    std::filesystem::path file;
+    std::string projectGuid, schema; ///< from its model
+    std::size_t elements = 0;
+};
+
+/// What taking in a delivery changes, worked out beforehand so that it is recorded at once or not at all.
+struct TakeIn {
+    DeliveryId delivery = 0;
+    std::vector<ChangeRecord> changes; ///< against the delivery in use; empty for a first one
+    std::vector<TestFindings> findings;
+    bool hasRun = false; ///< whether the tests were run on the new composition
+};
+
+/// One project: a folder with its database, the deliveries as they came, and pictures.
+///
+/// Reads give values; each command below is one transaction, one line of history, one undo step. Not
+/// thread-safe: used from one thread, long work happens on values elsewhere.
+class Project {
+public:
+    /// @param folder  must not exist yet or be empty
+    [[nodiscard]] static Result<std::unique_ptr<Project>> create(const std::filesystem::path& folder,
+                                                                 const std::string& name, const WhoAndWhen& who);
+    [[nodiscard]] static Result<std::unique_ptr<Project>> open(const std::filesystem::path& folder);
+    [[nodiscard]] static bool isProject(const std::filesystem::path& folder);
+
+    [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }
+    [[nodiscard]] std::string name() const { return meta("name"); }
+    [[nodiscard]] std::string id() const { return meta("id"); }
+
+    // Reading
+    [[nodiscard]] std::vector<Discipline> disciplines() const; ///< the reference first
+    [[nodiscard]] std::string reference() const;
+    [[nodiscard]] std::vector<Delivery> deliveries() const; ///< oldest first
+    [[nodiscard]] std::optional<Delivery> delivery(DeliveryId id) const;
+    [[nodiscard]] std::optional<Delivery> inUse(const std::string& discipline) const;
+    /// How many deliveries newer than the one in use wait.
+    [[nodiscard]] std::size_t waitingBehind(const std::string& discipline) const;
+    [[nodiscard]] std::filesystem::path fileOf(const Delivery& delivery) const;
+    [[nodiscard]] StoredFit fit(const std::string& discipline) const;
+    [[nodiscard]] std::vector<ClashTest> tests() const;
+    [[nodiscard]] std::vector<Pair> pairs() const; ///< deepest first
+    [[nodiscard]] std::vector<Run> runs() const;   ///< oldest first
+    /// What the runs said of a pair, oldest first.
+    [[nodiscard]] std::vector<std::pair<Run, clash::PairState>> historyOf(const std::string& pairId) const;
+    [[nodiscard]] std::vector<ChangeRecord> changesOf(const std::string& discipline, DeliveryId to) const;
+    [[nodiscard]] std::vector<ChangeRecord> currentChanges() const; ///< of every delivery in use
+    [[nodiscard]] std::vector<issues::Issue> issues() const; ///< newest number last; snapshots left on the disk
+    [[nodiscard]] std::optional<issues::Issue> issue(const std::string& uuid, bool withSnapshots) const;
+    [[nodiscard]] std::vector<Pair> pairsOf(const std::string& issueUuid) const;
+    [[nodiscard]] issues::Evidence evidenceOf(const std::string& issueUuid) const;
+    [[nodiscard]] std::vector<HistoryLine> history(int most) const; ///< newest first
+    [[nodiscard]] int cycle() const; ///< the newest cycle anything was delivered in
+
+    // Commands
+    [[nodiscard]] Result<void> addDiscipline(const Discipline& discipline, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> addTest(const ClashTest& test, const WhoAndWhen& who);
+    /// Copies the file into the project. @return kSameDelivery where the same content is already there.
+    [[nodiscard]] Result<DeliveryId> addDelivery(const NewDelivery& delivery, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> takeIn(const TakeIn& takeIn, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> setFit(const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> recordRun(std::span<const TestFindings> findings, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> decide(std::span<const std::string> pairIds, const std::string& decision,
+                                      const std::string& reason, const WhoAndWhen& who);
+    /// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number.
+    [[nodiscard]] Result<std::string> makeIssue(issues::Issue issue, std::span<const std::string> pairIds,
+                                                const WhoAndWhen& who);
+    [[nodiscard]] Result<void> addComment(const std::string& issueUuid, const std::string& text, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> setStatus(const std::string& issueUuid, const std::string& status,
+                                         const std::string& comment, const WhoAndWhen& who);
+    /// Takes over what came back: new issues, new comments and viewpoints, changed fields. Nothing is removed.
+    /// @return in words, what was taken over.
+    [[nodiscard]] Result<std::string> mergeIssues(std::span<const issues::Issue> incoming, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> review(const ChangeRecord& change, const std::string& review, const WhoAndWhen& who);
+
+    [[nodiscard]] Result<void> undo(const WhoAndWhen& who) { return store_->undo(who); }
+    [[nodiscard]] Result<void> redo(const WhoAndWhen& who) { return store_->redo(who); }
+    [[nodiscard]] std::string undoable() const { return store_->undoable(); }
+    [[nodiscard]] std::string redoable() const { return store_->redoable(); }
+
+private:
+    Project(std::filesystem::path folder, std::unique_ptr<Store> store);
+    [[nodiscard]] std::string meta(const std::string& key) const;
+    [[nodiscard]] std::string compositionInWords() const;
+    void writeRun(SQLite::Database& db, std::span<const TestFindings> findings, const WhoAndWhen& who);
+    void writeViewpoint(SQLite::Database& db, const std::string& issue, int place, const issues::Viewpoint& viewpoint);
+    [[nodiscard]] Result<void> keepPictures(const issues::Issue& issue) const;
+    [[nodiscard]] SQLite::Database& db() const { return store_->database(); }
+
+    std::filesystem::path folder_;
+    std::unique_ptr<Store> store_;
+};
+
+} // namespace wendrix::project

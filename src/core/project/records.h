@@ -1,0 +1,104 @@
+#pragma once
+
+#include "core/base/vector3.h"
+#include "core/base/who_and_when.h"
+#include "core/changes/comparison.h"
+#include "core/clash/identity.h"
+#include "core/federation/fit.h"
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+/// What the project keeps, as its screens read it. Plain values; changing one changes nothing.
+namespace wendrix::project {
+
+using DeliveryId = std::int64_t;
+
+struct Discipline {
+    std::string name, company;
+    std::string colour; ///< "#C8A768"
+    bool isReference = false;
+};
+
+/// Where a delivery stands, derived from the composition.
+enum class DeliveryState { Waiting, InUse, Replaced, Declined };
+
+struct Delivery {
+    DeliveryId id = 0;
+    std::string discipline, revision, title, sender;
+    int cycle = 1;
+    Timestamp time;
+    std::string fileName, sha256, projectGuid, schema;
+    std::size_t elements = 0;
+    std::string declined; ///< the reason; empty if it was not
+    DeliveryState state = DeliveryState::Waiting;
+
+    [[nodiscard]] std::string name() const { return discipline + " " + revision; }
+};
+
+struct StoredFit {
+    federation::Fit fit;
+    bool isLocked = false;
+    std::string method; ///< "grids"; empty for as delivered
+    double worst = 0;   ///< metres
+    WhoAndWhen by;
+};
+
+struct ClashTest {
+    std::string name, left, right; ///< the sides are disciplines
+    double tolerance = 0.005;      ///< metres
+};
+
+struct Pair {
+    std::string id, test, leftGuid, rightGuid, leftName, rightName, leftRevision, rightRevision;
+    clash::PairState state = clash::PairState::New;
+    double depth = 0; ///< metres
+    Point3 point;     ///< reference frame
+    std::string storey, bay;
+    std::string decision; ///< "fix", "let stand", "later"; empty while undecided
+    std::string reason;
+    WhoAndWhen decidedBy;
+    std::string issue; ///< uuid; empty if none
+
+    [[nodiscard]] bool isGone() const { return state == clash::PairState::Gone; }
+};
+
+struct Run {
+    std::int64_t id = 0;
+    Timestamp time;
+    std::string person, composition; ///< "Architecture P01, Structure P02"
+    int cycle = 1;
+};
+
+/// The five kinds of change, and a renewed id.
+enum ChangeKind : unsigned { Added = 1, Removed = 2, Reshaped = 4, Moved = 8, Redescribed = 16, Rekeyed = 32 };
+
+struct ChangeRecord {
+    std::string discipline;
+    DeliveryId from = 0, to = 0;
+    std::string guid, oldGuid; ///< oldGuid only where it was renewed
+    unsigned kinds = 0;        ///< of ChangeKind
+    std::string name, storey;
+    Vector3 shift;             ///< metres, reference frame
+    double addedVolume = 0, removedVolume = 0; ///< m³
+    std::vector<changes::FieldChange> fields;
+    std::string review; ///< "seen", "agreed", "questioned"; empty while nobody looked
+
+    /// The kind a row is sorted under: the one that matters most on site.
+    [[nodiscard]] ChangeKind mainKind() const
+    {
+        for (const ChangeKind kind : {Added, Removed, Reshaped, Moved, Redescribed})
+            if ((kinds & kind) != 0)
+                return kind;
+        return Rekeyed;
+    }
+};
+
+struct HistoryLine {
+    WhoAndWhen by;
+    std::string what;
+};
+
+} // namespace wendrix::project

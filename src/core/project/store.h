@@ -1,0 +1,48 @@
+#pragma once
+
+#include "core/base/result.h"
+#include "core/base/who_and_when.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <string>
+
+namespace wendrix::project {
+
+inline constexpr ErrorCode kStoreFailed{"project.store"};
+
+/// The project's database: every action is one transaction, one line of history and one undo step.
+///
+/// Undo works below the actions: triggers write for each changed row the statement that puts it back, so an
+/// action can not forget to be undoable, and undo survives a restart.
+/// Source: "Automatic Undo/Redo Using SQLite", the SQLite documentation.
+class Store {
+public:
+    /// Opens or creates `path`; makes the tables where they are missing.
+    [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path);
+
+    /// Runs `change` in one transaction and records it as `what`. Nothing of it stays if it throws.
+    [[nodiscard]] Result<void> act(const std::string& what, const WhoAndWhen& who,
+                                   const std::function<void(SQLite::Database&)>& change);
+    [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
+    [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
+    /// What undo would take back; empty if nothing.
+    [[nodiscard]] std::string undoable() const;
+    [[nodiscard]] std::string redoable() const;
+
+    [[nodiscard]] SQLite::Database& database() { return database_; }
+    [[nodiscard]] const SQLite::Database& database() const { return database_; }
+
+private:
+    explicit Store(const std::filesystem::path& path);
+    void makeTables();
+    [[nodiscard]] Result<void> stepBack(const char* from, const char* to, const char* verb, const WhoAndWhen& who);
+    [[nodiscard]] std::string label(const char* stack) const;
+
+    SQLite::Database database_;
+};
+
+} // namespace wendrix::project
