@@ -1,0 +1,54 @@
+#pragma once
+
+#include "shell/stage.h"
+
+#include "core/clash/grouping.h"
+
+namespace wendrix::app {
+
+/// Clashes: groups and pairs with both counts; choosing one brings the view there; deciding settles it.
+class ClashesStage final : public Stage {
+    Q_OBJECT
+public:
+    ClashesStage(const StageContext& context, QObject* parent);
+
+    [[nodiscard]] QString title() const override { return "Clashes"; }
+    [[nodiscard]] QString iconName() const override { return "scan"; }
+    [[nodiscard]] QWidget* list() override { return list_; }
+    [[nodiscard]] int waiting() const override;
+    [[nodiscard]] QMap<QString, int> storeyCounts() const override;
+    void setStorey(const QString& storey) override;
+    void refresh() override;
+    void enter() override;
+    bool press(Qt::Key key) override;
+    void step(int by) override { list_->step(by); }
+    [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+
+signals:
+    void issueMade(const QString& number);
+
+private:
+    /// Pairs that share an element, as the list shows them.
+    struct Group {
+        QString id, title, test;
+        std::vector<std::size_t> pairs; ///< into pairs_
+        bool isLeft = true;             ///< the side of the shared element
+    };
+    void fillList();
+    void regroup();
+    void show(bool movesView);
+    void showDetails();
+    void decide(const QString& decision);
+    void makeIssue();
+    [[nodiscard]] bool isWanted(const project::Pair& pair) const;
+    [[nodiscard]] std::vector<std::size_t> chosenPairs() const;
+    [[nodiscard]] const Group* chosenGroup() const;
+    [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<std::size_t>& pairs);
+
+    Worklist* list_;
+    QString filter_ = "undecided";
+    std::vector<project::Pair> pairs_;
+    std::vector<Group> groups_;
+};
+
+} // namespace wendrix::app

@@ -1,0 +1,268 @@
+#include "coordinates/coordinates_stage.h"
+
+#include "core/base/text.h"
+#include "shell/theme.h"
+
+#include <QLocale>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr Metres kStandsRight{0.005};
+
+QString metres(double value) { return QLocale(QLocale::English).toString(value, 'f', 3).replace(',', ' '); }
+QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1); }
+
+/// The residuals as drawn on a plan: letters down, numbers across.
+void addResidualTable(Details& d, const std::vector<federation::Residual>& residuals)
+{
+    QStringList firsts, seconds;
+    QMap<QString, QString> cells;
+    for (const federation::Residual& r : residuals) {
+        if (!firsts.contains(q(r.first)))
+            firsts.append(q(r.first));
+        if (!seconds.contains(q(r.second)))
+            seconds.append(q(r.second));
+        cells[q(r.name())] = r.distance.value < 10 ? millimetres(r.distance) : q(lengthInWords(r.distance));
+    }
+    QVector<QStringList> rows;
+    for (const QString& first : firsts) {
+        QStringList row{first};
+        for (const QString& second : seconds)
+            row.append(cells.value(first + "/" + second, "–"));
+        rows.append(row);
+    }
+    d.addTable(QStringList{""} + seconds, rows, "residuals");
+}
+
+} // namespace
+
+CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+{
+    list_ = new Worklist("Coordinates");
+    list_->setObjectName("coordinates");
+    declared_ = new Details;
+    declared_->setFixedHeight(310);
+    list_->setFooter(declared_);
+    connect(list_, &Worklist::rowChosen, this, [this] { showChosen(true); });
+}
+
+int CoordinatesStage::waiting() const
+{
+    int n = 0;
+    for (const auto& [discipline, standing] : standings_)
+        n += standing.likelyCause.empty() ? 0 : 1;
+    return n;
+}
+
+void CoordinatesStage::refresh()
+{
+    standings_.clear();
+    if (const federation::Member* reference = at_.session.reference())
+        for (const federation::Member& member : at_.session.workspace().members)
+            if (&member != reference)
+                standings_[member.discipline] = federation::standingOf(*reference->model, member);
+    fillList();
+}
+
+void CoordinatesStage::fillList()
+{
+    QVector<Row> rows;
+    const federation::Member* reference = at_.session.reference();
+    if (reference != nullptr) {
+        const ifc::Georeference& g = reference->model->georeference();
+        QString text = "Reference: <b>" + q(reference->title()).toHtmlEscaped() + "</b>";
+        if (g.eastings)
+            text += " · " + q(*g.crs).toHtmlEscaped() + " · E " + metres(*g.eastings) + " N " + metres(*g.northings) +
+                    " · " + q(elevationInWords(Metres{*g.height})) + " m";
+        if (g.trueNorth)
+            text += " · true north " + QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°";
+        list_->setText(text);
+        for (const project::Discipline& d : at_.session.project().disciplines()) {
+            const federation::Member* member = at_.session.workspace().find(d.name);
+            if (member == nullptr || member == reference)
+                continue;
+            const federation::Standing& s = standings_[d.name];
+            const project::StoredFit fit = at_.session.project().fit(d.name);
+            Row row;
+            row.id = q(d.name);
+            row.mark = Mark::Swatch;
+            row.markColour = QColor(q(d.colour));
+            row.title = q(member->title());
+            if (s.residuals.empty()) {
+                row.right = "no shared grid";
+            } else if (s.worst > kStandsRight) {
+                row.right = "off by " + q(lengthInWords(s.worst));
+            } else {
+                row.right = millimetres(s.worst) + " mm" + (fit.isLocked ? " · locked" : "");
+            }
+            row.subtitle = fit.method.empty() ? "as delivered" : "by " + q(fit.method) + ", " + q(dayInWords(fit.by.time));
+            if (!s.likelyCause.empty())
+                row.loud = "fit needed";
+            rows.append(row);
+        }
+    }
+    list_->setEmptyText("Members appear here once the reference and another delivery are taken in.");
+    list_->setRows(rows);
+    if (list_->chosen().isEmpty() && !rows.isEmpty())
+        list_->choose(rows[0].id);
+}
+
+void CoordinatesStage::enter() { showChosen(false); }
+
+void CoordinatesStage::showChosen(bool movesView)
+{
+    const federation::Member* reference = at_.session.reference();
+    const federation::Member* member = at_.session.workspace().find(list_->chosen().toStdString());
+    showPlain();
+    declared_->clear();
+    if (reference == nullptr || member == nullptr) {
+        at_.details.clear();
+        at_.details.addText("Choose a member on the left to see how it stands on the reference.");
+        at_.details.finish();
+        return;
+    }
+    auto lines = gridLines(*reference, QColor(0x5F, 0x6B, 0x70, 170), true);
+    const auto theirs = gridLines(*member, QColor(0xC2, 0x3B, 0x72, 230), false);
+    lines.insert(lines.end(), theirs.begin(), theirs.end());
+    at_.scene.setGrid(lines);
+    std::vector<Marker> markers;
+    const double height = lines.empty() ? 0 : lines[0].start.z;
+    const double theirHeight = theirs.empty() ? 0 : theirs[0].start.z;
+    for (const federation::Residual& r : standings_[member->discipline].residuals) {
+        Point3 at = r.fitted;
+        at.z = theirHeight;
+        markers.push_back({at, "", theme::kPanel, theme::kMoved, true});
+    }
+    Q_UNUSED(height);
+    at_.scene.setMarkers(markers);
+    showDetails(*member, *reference);
+    compareDeclared(*member, *reference);
+    if (movesView) {
+        Box3 box = reference->fit.transform().apply(reference->geometry->bounds());
+        box.add(member->fit.transform().apply(member->geometry->bounds()));
+        at_.scene.setCamera(view::fitted(at_.scene.camera(), box, at_.scene.viewport().aspect()), true);
+    }
+}
+
+void CoordinatesStage::compareDeclared(const federation::Member& member, const federation::Member& reference)
+{
+    const auto column = [](const federation::Member& m) {
+        const ifc::Georeference& g = m.model->georeference();
+        const Vector3 size = m.geometry->bounds().size();
+        QStringList axes, heights;
+        for (const ifc::Grid& grid : m.model->grids())
+            for (const ifc::GridAxis& a : grid.axes)
+                axes.append(q(a.tag));
+        const auto& storeys = m.model->storeys();
+        return QStringList{
+            q(m.model->units().lengthName),
+            g.eastings ? QString::number(*g.eastings, 'f', 1) : QString("none"),
+            g.trueNorth ? QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°" : QString("none"),
+            QString::number(axes.size()) + " axes",
+            storeys.empty() ? QString("none") : q(elevationInWords(storeys.front().elevation)),
+            QString("%1×%2×%3 m").arg(size.x, 0, 'f', 0).arg(size.y, 0, 'f', 0).arg(size.z, 0, 'f', 0)};
+    };
+    const QStringList names{"Length unit", "Map easting", "True north", "Grid", "Lowest storey", "Extent"};
+    const QStringList left = column(reference), right = column(member);
+    QVector<QStringList> rows;
+    for (int i = 0; i < names.size(); ++i)
+        rows.append({names[i], left[i], right[i]});
+    declared_->addHeading(q(member.title()) + " beside the reference");
+    declared_->addTable({"", "Reference", q(member.revision)}, rows, "declared");
+    declared_->finish();
+}
+
+void CoordinatesStage::showDetails(const federation::Member& member, const federation::Member& reference)
+{
+    Details& d = at_.details;
+    d.clear();
+    const federation::Standing& standing = standings_[member.discipline];
+    const project::StoredFit stored = at_.session.project().fit(member.discipline);
+    d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
+    d.addTitle("Fit " + q(member.title()));
+    if (!standing.likelyCause.empty())
+        d.addText("Likely cause: " + q(standing.likelyCause));
+    const auto byGrids = federation::fitByGrids(*reference.model, *member.model);
+    const bool isProposal = !stored.isLocked && byGrids.has_value();
+    const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
+    d.addHeading(isProposal ? "By grids, least squares" : "In force");
+    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + " m");
+    d.addFact("Turn", QString::number(toDegrees(fit.rotation), 'f', 4) + "°");
+    d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
+    if (!byGrids)
+        d.addText(q(byGrids.error().inWords()));
+    d.addHeading(isProposal ? "Residuals with this fit, mm" : "Residuals, mm");
+    const auto residuals = isProposal ? byGrids->residuals : standing.residuals;
+    addResidualTable(d, residuals);
+    double sum = 0;
+    const federation::Residual* worst = nullptr;
+    for (const federation::Residual& r : residuals) {
+        sum += r.distance.value;
+        if (worst == nullptr || r.distance > worst->distance)
+            worst = &r;
+    }
+    if (worst != nullptr)
+        d.addText(QString("%1 crossings, %2 mm mean, %3 mm worst at %4.")
+                      .arg(residuals.size())
+                      .arg(sum / static_cast<double>(residuals.size()) * 1000, 0, 'f', 1)
+                      .arg(millimetres(worst->distance), q(worst->name())),
+                  false);
+    if (byGrids) {
+        double off = 0;
+        for (const federation::StoreyResidual& s : byGrids->storeys)
+            off = std::max(off, std::abs(s.difference.value));
+        d.addText(off < 0.001 ? "Storeys agree." : "Storeys differ by up to " + q(lengthInWords(Metres{off})) + ".", false);
+        for (const std::string& warning : byGrids->warnings)
+            d.addText("! " + q(warning), false);
+    }
+    if (stored.isLocked)
+        d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }}});
+    else
+        d.addButtons({{"applyFit", "Apply and lock", "A", true, byGrids.has_value(), [this] { apply(); }}});
+    if (stored.isLocked)
+        d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
+                  ". The next revision is measured against it before any clash is counted.");
+    d.finish();
+}
+
+void CoordinatesStage::apply()
+{
+    const federation::Member* reference = at_.session.reference();
+    const federation::Member* member = at_.session.workspace().find(list_->chosen().toStdString());
+    if (reference == nullptr || member == nullptr || at_.session.project().fit(member->discipline).isLocked)
+        return;
+    const auto fit = federation::fitByGrids(*reference->model, *member->model);
+    if (!fit) {
+        at_.session.apply(tl::unexpected<Error>(fit.error()));
+        return;
+    }
+    const std::string discipline = member->discipline;
+    if (at_.session.apply(at_.session.project().setFit(discipline, {fit->fit, true, "grids", fit->worst.value, {}}, at_.session.now()),
+                          q(member->title()) + " fitted and locked: worst residual " + millimetres(fit->worst) + " mm")) {
+        at_.session.refreshFits();
+        showChosen(true);
+    }
+}
+
+void CoordinatesStage::unlock()
+{
+    const std::string discipline = list_->chosen().toStdString();
+    project::StoredFit fit = at_.session.project().fit(discipline);
+    fit.isLocked = false;
+    if (at_.session.apply(at_.session.project().setFit(discipline, fit, at_.session.now()), "Unlocked"))
+        showChosen(false);
+}
+
+bool CoordinatesStage::press(Qt::Key key)
+{
+    if (key != Qt::Key_A)
+        return false;
+    apply();
+    return true;
+}
+
+QVector<QPair<QString, QString>> CoordinatesStage::keys() const { return {{"A", "apply the fit by grids and lock it"}}; }
+
+} // namespace wendrix::app

@@ -1,0 +1,79 @@
+#include "shell/go_to.h"
+
+#include "shell/theme.h"
+
+#include <QAction>
+#include <QKeyEvent>
+#include <QListWidget>
+
+namespace wendrix::app {
+
+GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::move(search))
+{
+    setObjectName("goTo");
+    setPlaceholderText("Go to an element, issue, clash or command   Ctrl K");
+    setClearButtonEnabled(true);
+    popup_ = new QListWidget(parent != nullptr ? parent->window() : nullptr);
+    popup_->setObjectName("goToHits");
+    popup_->setFocusPolicy(Qt::NoFocus);
+    popup_->setStyleSheet("QListWidget { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; padding:4px }"
+                          "QListWidget::item { padding:4px 6px } QListWidget::item:selected { background:#E7EFEE; color:#1F2B30 }");
+    popup_->hide();
+    connect(this, &QLineEdit::textEdited, this, &GoTo::find);
+    connect(popup_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { go(popup_->row(item)); });
+}
+
+void GoTo::find()
+{
+    hits_ = text().trimmed().isEmpty() ? QVector<Hit>{} : search_(text().trimmed());
+    popup_->clear();
+    for (const Hit& hit : hits_)
+        popup_->addItem(hit.words + "   " + hit.kind);
+    if (!text().trimmed().isEmpty() && hits_.isEmpty())
+        popup_->addItem("Nothing is called like that");
+    popup_->setVisible(popup_->count() > 0);
+    if (popup_->count() == 0)
+        return;
+    popup_->setCurrentRow(0);
+    popup_->setParent(window());
+    const QPoint at = mapTo(window(), QPoint(0, height() + 2));
+    popup_->setGeometry(at.x(), at.y(), width(), std::min(12, popup_->count()) * 27 + 12);
+    popup_->show();
+    popup_->raise();
+}
+
+void GoTo::go(int row)
+{
+    popup_->hide();
+    if (row < 0 || row >= hits_.size())
+        return;
+    const auto what = hits_[row].go;
+    clear();
+    clearFocus();
+    what();
+}
+
+void GoTo::keyPressEvent(QKeyEvent* event)
+{
+    const int row = popup_->currentRow();
+    if (popup_->isVisible() && event->key() == Qt::Key_Down)
+        popup_->setCurrentRow(std::min(row + 1, popup_->count() - 1));
+    else if (popup_->isVisible() && event->key() == Qt::Key_Up)
+        popup_->setCurrentRow(std::max(row - 1, 0));
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        go(row);
+    else if (event->key() == Qt::Key_Escape) {
+        popup_->hide();
+        clear();
+        clearFocus();
+    } else
+        QLineEdit::keyPressEvent(event);
+}
+
+void GoTo::focusOutEvent(QFocusEvent* event)
+{
+    popup_->hide();
+    QLineEdit::focusOutEvent(event);
+}
+
+} // namespace wendrix::app

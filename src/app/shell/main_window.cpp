@@ -1,0 +1,530 @@
+#include "shell/main_window.h"
+
+#include "changes/changes_stage.h"
+#include "clashes/clashes_stage.h"
+#include "coordinates/coordinates_stage.h"
+#include "core/base/text.h"
+#include "core/federation/location.h"
+#include "deliveries/deliveries_stage.h"
+#include "issues/issues_stage.h"
+#include "shell/element_details.h"
+#include "shell/theme.h"
+
+#include <QApplication>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMenu>
+#include <QMessageBox>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QShortcut>
+#include <QStackedWidget>
+#include <QToolButton>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5;
+
+QLabel* box(const QString& name)
+{
+    auto* label = new QLabel;
+    label->setObjectName(name);
+    label->setTextFormat(Qt::PlainText);
+    label->setStyleSheet("border:1px solid #DAD4C6; border-radius:4px; padding:3px 9px; background:#FDFCF8;");
+    return label;
+}
+
+bool isWriting(const QWidget* focus)
+{
+    return qobject_cast<const QLineEdit*>(focus) != nullptr || qobject_cast<const QPlainTextEdit*>(focus) != nullptr;
+}
+
+} // namespace
+
+MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setWindowTitle("Wendrix");
+    setAutoFillBackground(true);
+    resize(1280, 800);
+    makeHead();
+    rail_ = new StageRail(this);
+    lists_ = new QStackedWidget(this);
+    scene_ = new SceneView(this);
+    ladder_ = new StoreyLadder(this);
+    details_ = new Details(this);
+    details_->setObjectName("details");
+    details_->setStyleSheet("#details { border-left: 1px solid #DAD4C6; }");
+    bar_ = new CompositionBar(this);
+    handle_ = new QWidget(this);
+    handle_->setCursor(Qt::SplitHCursor);
+    handle_->setStyleSheet("background:#DAD4C6");
+    handle_->installEventFilter(this);
+    makeTools();
+
+    const StageContext context{session_, *scene_, *details_};
+    stages_ = {new DeliveriesStage(context, this), new CoordinatesStage(context, this), new ChangesStage(context, this),
+               new ClashesStage(context, this), new IssuesStage(context, this)};
+    for (Stage* stage : stages_) {
+        rail_->addStage(stage->title(), stage->iconName());
+        lists_->addWidget(stage->list());
+    }
+    makeKeys();
+    connect(rail_, &StageRail::stageChosen, this, &MainWindow::showStage);
+    connect(&session_, &Session::projectChanged, this, &MainWindow::projectChanged);
+    connect(&session_, &Session::workspaceChanged, this, &MainWindow::workspaceChanged);
+    connect(&session_, &Session::previousChanged, this, &MainWindow::workspaceChanged);
+    connect(&session_, &Session::progressed, bar_, &CompositionBar::setProgress);
+    connect(&session_, &Session::idle, bar_, &CompositionBar::setIdle);
+    connect(&session_, &Session::said, bar_, &CompositionBar::say);
+    connect(bar_, &CompositionBar::cancelled, &session_, &Session::cancel);
+    connect(bar_, &CompositionBar::chipClicked, this, [this](const QString& discipline) {
+        if (!hiddenMembers_.remove(discipline))
+            hiddenMembers_.insert(discipline);
+        workspaceChanged();
+    });
+    connect(ladder_, &StoreyLadder::storeyChosen, this, &MainWindow::chooseStorey);
+    connect(scene_, &SceneView::selectionChanged, this, [this] {
+        updateSelectionWords();
+        showSelectionDetails();
+    });
+    connect(scene_, &SceneView::cursorMoved, this, [this](bool isOnModel, double x, double y, double z) {
+        const federation::Member* reference = session_.reference();
+        if (!isOnModel || reference == nullptr) {
+            bar_->setPlace({});
+            return;
+        }
+        const federation::Location at = federation::Locator(*reference->model).at({x, y, z});
+        bar_->setPlace(q(at.bay) + " · " + q(at.storey) + QString(" · X %1 Y %2 Z %3 m").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3).arg(q(elevationInWords(Metres{z}))));
+    });
+    showStage(indexOf("Deliveries"));
+    projectChanged();
+}
+
+MainWindow::~MainWindow() = default;
+
+int MainWindow::indexOf(const QString& title) const
+{
+    for (int i = 0; i < stages_.size(); ++i)
+        if (stages_[i]->title() == title)
+            return i;
+    return 0;
+}
+
+void MainWindow::makeHead()
+{
+    head_ = new QWidget(this);
+    head_->setObjectName("head");
+    head_->setStyleSheet("#head { background:#FFFFFF; border-bottom:1px solid #DAD4C6; }");
+    auto* layout = new QHBoxLayout(head_);
+    layout->setContentsMargins(14, 0, 14, 0);
+    layout->setSpacing(12);
+    auto* mark = new QLabel("Wendrix");
+    mark->setFont(theme::font(14, 700));
+    mark->setStyleSheet("color:#173F46");
+    mark->setFixedWidth(78);
+    layout->addWidget(mark);
+    projectName_ = box("projectName");
+    projectName_->setFont(theme::font(13, 700));
+    cycle_ = box("cycle");
+    federation_ = box("federation");
+    layout->addWidget(projectName_);
+    layout->addWidget(cycle_);
+    layout->addWidget(federation_);
+    layout->addStretch(1);
+    goTo_ = new GoTo([this](const QString& words) { return search(words); }, this);
+    goTo_->setFixedWidth(380);
+    layout->addWidget(goTo_);
+    person_ = new QLabel(session_.person());
+    person_->setTextFormat(Qt::PlainText);
+    person_->setStyleSheet("color:#5F6B70");
+    layout->addWidget(person_);
+}
+
+void MainWindow::makeTools()
+{
+    tools_ = new QWidget(this);
+    tools_->setObjectName("tools");
+    tools_->setAttribute(Qt::WA_StyledBackground);
+    tools_->setStyleSheet("#tools { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; }"
+                          "QToolButton { border:0; border-right:1px solid #EAE5D9; padding:4px 10px; font-weight:500; }"
+                          "QToolButton:hover { background:#F3F0E8 } QToolButton:checked { background:#E7EFEE; font-weight:700 }"
+                          "QToolButton:focus { border:2px solid #2B7A84 }"
+                          "QToolButton::menu-indicator { image:none }");
+    auto* layout = new QHBoxLayout(tools_);
+    layout->setContentsMargins(1, 1, 1, 1);
+    layout->setSpacing(0);
+    const auto add = [&](const QString& name, const QString& words, const QString& icon, const QString& tip) {
+        auto* button = new QToolButton;
+        button->setObjectName(name);
+        button->setText(words);
+        button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
+        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+        button->setToolTip(tip);
+        button->setFocusPolicy(Qt::TabFocus);
+        layout->addWidget(button);
+        return button;
+    };
+    connect(add("lookAll", "Look", "maximize", "Look at everything (Z: at the selection)"), &QToolButton::clicked, this, [this] { scene_->fitAll(); });
+    connect(add("cut", "Cut", "slice", "Cut to the storey of the selection, or end the cut (C)"), &QToolButton::clicked, this, [this] { cutToSelection(); });
+    auto* show = add("show", "Show", "eye", "What is shown");
+    show->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(show);
+    for (const auto& [words, key] : {std::pair{"Hide the selection\tH", Qt::Key_H}, {"Only the selection\tO", Qt::Key_O},
+                                     {"Bring all back\tB", Qt::Key_B}, {"View before\tBackspace", Qt::Key_Backspace}})
+        menu->addAction(words, this, [this, k = key] { pressLetter(k); });
+    show->setMenu(menu);
+    tools_->adjustSize();
+    selectionWords_ = new QLabel(this);
+    selectionWords_->setObjectName("selectionWords");
+    selectionWords_->setTextFormat(Qt::PlainText);
+    selectionWords_->setStyleSheet("background:rgba(255,255,255,235); border:1px solid #DAD4C6; border-radius:4px; padding:4px 10px;");
+    selectionWords_->hide();
+}
+
+void MainWindow::makeKeys()
+{
+    for (int i = 0; i < stages_.size(); ++i)
+        connect(new QShortcut(QKeySequence(Qt::ALT | (Qt::Key_1 + i)), this), &QShortcut::activated, this, [this, i] { showStage(i); });
+    connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, goTo_, [this] { goTo_->setFocus(); });
+    connect(new QShortcut(QKeySequence("Ctrl+Z"), this), &QShortcut::activated, &session_, &Session::undo);
+    connect(new QShortcut(QKeySequence("Ctrl+Shift+Z"), this), &QShortcut::activated, &session_, &Session::redo);
+    connect(new QShortcut(QKeySequence("F1"), this), &QShortcut::activated, this, &MainWindow::showKeys);
+}
+
+void MainWindow::resizeEvent(QResizeEvent*) { layOut(); }
+
+void MainWindow::layOut()
+{
+    const int w = width(), h = height();
+    head_->setGeometry(0, 0, w, kHead);
+    bar_->setGeometry(0, h - kBar, w, kBar);
+    rail_->setGeometry(0, kHead, kRail, h - kHead - kBar);
+    const int left = kRail, right = w, top = kHead, bottom = h - kBar;
+    QRect scene;
+    if (stages_[current_]->isRegister()) {
+        const int split = top + std::max(250, (bottom - top) * 52 / 100);
+        const int detailsLeft = left + std::max(420, (right - left) * 56 / 100);
+        lists_->setGeometry(left, top, right - left, split - top);
+        handle_->hide();
+        scene = QRect(left, split, detailsLeft - left - kLadder, bottom - split);
+        details_->setGeometry(detailsLeft, split, right - detailsLeft, bottom - split);
+    } else {
+        const int listRight = left + std::clamp(listWidth_, 260, std::max(260, w - kRail - kLadder - kDetails - 300));
+        lists_->setGeometry(left, top, listRight - left, bottom - top);
+        handle_->setGeometry(listRight - 1, top, kHandle - 4, bottom - top);
+        handle_->show();
+        handle_->raise();
+        scene = QRect(listRight, top, right - kDetails - kLadder - listRight, bottom - top);
+        details_->setGeometry(right - kDetails, top, kDetails, bottom - top);
+    }
+    scene_->setGeometry(scene);
+    ladder_->setGeometry(scene.right() + 1, scene.top(), kLadder, scene.height());
+    tools_->move(scene.left() + 10, scene.top() + 10);
+    tools_->raise();
+    selectionWords_->adjustSize();
+    selectionWords_->resize(std::min(selectionWords_->width(), scene.width() - 20), selectionWords_->height());
+    selectionWords_->move(scene.left() + 10, scene.bottom() - selectionWords_->height() - 10);
+    selectionWords_->raise();
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == handle_ && event->type() == QEvent::MouseMove) {
+        listWidth_ = mapFromGlobal(static_cast<QMouseEvent*>(event)->globalPosition().toPoint()).x() - kRail;
+        layOut();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void MainWindow::showStage(int index)
+{
+    current_ = index;
+    rail_->setCurrent(index);
+    lists_->setCurrentIndex(index);
+    layOut();
+    if (session_.hasProject())
+        stages_[index]->enter();
+    ladder_->setCounts(stages_[index]->storeyCounts());
+    updateSelectionWords();
+}
+
+void MainWindow::projectChanged()
+{
+    const bool hasProject = session_.hasProject();
+    projectName_->setText(hasProject ? q(session_.project().name()) : "no project");
+    cycle_->setText(hasProject ? "Cycle " + QString::number(session_.project().cycle()) : "–");
+    federation_->setText("Whole building");
+    for (int i = 0; i < stages_.size(); ++i) {
+        stages_[i]->refresh();
+        rail_->setWaiting(i, hasProject ? stages_[i]->waiting() : 0);
+    }
+    if (hasProject)
+        stages_[current_]->enter();
+    ladder_->setCounts(stages_[current_]->storeyCounts());
+    updateChips();
+}
+
+void MainWindow::updateChips()
+{
+    QVector<CompositionBar::Chip> chips;
+    if (session_.hasProject())
+        for (const project::Discipline& d : session_.project().disciplines()) {
+            const auto used = session_.project().inUse(d.name);
+            if (!used)
+                continue;
+            const std::size_t behind = session_.project().waitingBehind(d.name);
+            const bool isAligned = d.isReference || session_.project().fit(d.name).isLocked;
+            QString words = q(used->name());
+            if (!isAligned)
+                words += " · not aligned";
+            if (behind > 0)
+                words += " · " + QString::number(behind) + " newer waits";
+            chips.append({q(d.name), words,
+                          QString(d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
+                              "Click to show or hide it.",
+                          QColor(q(d.colour)), behind > 0 || !isAligned, !hiddenMembers_.contains(q(d.name))});
+        }
+    bar_->setChips(chips);
+}
+
+void MainWindow::workspaceChanged()
+{
+    std::vector<federation::Member> members = session_.workspace().members;
+    std::vector<view::MemberLook> looks;
+    if (session_.hasProject()) {
+        const auto disciplines = session_.project().disciplines();
+        const auto colour = [&](const std::string& name) {
+            for (const project::Discipline& d : disciplines)
+                if (d.name == name)
+                    return view::colourOf(d.colour);
+            return view::colourOf("#8A7866");
+        };
+        for (const federation::Member& m : members)
+            looks.push_back({colour(m.discipline), !hiddenMembers_.contains(q(m.discipline)), false});
+        for (const federation::Member& m : session_.previous().members) {
+            members.push_back(m);
+            looks.push_back({colour(m.discipline), true, true});
+        }
+    }
+    scene_->setMembers(std::move(members), std::move(looks));
+    QVector<StoreyLadder::Rung> rungs;
+    if (const federation::Member* reference = session_.reference())
+        for (const ifc::Storey& s : reference->model->storeys())
+            rungs.append({q(s.name), s.height.value});
+    ladder_->setRungs(rungs);
+    if (isFirstModel_ && !session_.workspace().members.empty()) {
+        isFirstModel_ = false;
+        scene_->setCamera(view::lookingAt(scene_->bounds(), {-0.62, -0.80, 0.55}, scene_->viewport().aspect()), false);
+    }
+    for (int i = 0; i < stages_.size(); ++i) {
+        stages_[i]->refresh();
+        rail_->setWaiting(i, session_.hasProject() ? stages_[i]->waiting() : 0);
+    }
+    if (session_.hasProject())
+        stages_[current_]->enter();
+    updateChips();
+    updateSelectionWords();
+}
+
+void MainWindow::chooseStorey(const QString& storey)
+{
+    ladder_->setChosen(storey);
+    std::optional<std::pair<double, double>> heights;
+    if (const federation::Member* reference = session_.reference()) {
+        const auto& storeys = reference->model->storeys();
+        for (std::size_t i = 0; i < storeys.size(); ++i)
+            if (q(storeys[i].name) == storey) {
+                // From just under the floor to just under the ceiling's slab, so that one looks into it.
+                const double floor = storeys[i].height.value;
+                const double next = i + 1 < storeys.size() ? storeys[i + 1].height.value : floor + 4;
+                heights = {floor - 0.5, next - 0.6};
+            }
+    }
+    scene_->setCut(heights);
+    for (Stage* stage : stages_)
+        stage->setStorey(storey);
+    if (session_.hasProject())
+        stages_[current_]->enter();
+    updateSelectionWords();
+}
+
+void MainWindow::cutToSelection()
+{
+    if (scene_->cut()) {
+        chooseStorey({});
+        return;
+    }
+    const federation::Member* reference = session_.reference();
+    if (reference == nullptr)
+        return;
+    double height = reference->model->storeys().empty() ? 0 : reference->model->storeys().back().height.value - 0.1;
+    const view::Display& display = scene_->display();
+    if (!display.selected.empty())
+        height = scene_->picker().boundsOf(*display.selected.begin()).centre().z;
+    else if (!display.painted.empty())
+        height = scene_->picker().boundsOf(display.painted.begin()->first).centre().z;
+    const auto storey = federation::Locator(*reference->model).storeyAt(Metres{height});
+    if (storey != ifc::kNoStorey)
+        chooseStorey(q(reference->model->storeys()[static_cast<std::size_t>(storey)].name));
+}
+
+void MainWindow::updateSelectionWords()
+{
+    const view::Display& display = scene_->display();
+    QStringList words;
+    if (display.selected.size() == 1) {
+        const view::ElementKey key = *display.selected.begin();
+        const federation::Member& member = scene_->members()[key.member];
+        const ifc::Element& e = member.model->elements()[key.element];
+        words << q(member.model->displayName(e)) + ", " + q(member.title());
+    } else if (!display.selected.empty()) {
+        words << QString::number(display.selected.size()) + " elements selected";
+    }
+    if (!display.painted.empty() && display.isRestFaded)
+        words << q(counted(display.painted.size(), "element", "elements")) + " shown, the rest faded";
+    if (const std::string hidden = display.inWords(); !hidden.empty())
+        words << q(hidden);
+    if (scene_->cut())
+        words << "cut to " + ladder_->chosen();
+    if (!hiddenMembers_.isEmpty())
+        words << q(counted(static_cast<std::size_t>(hiddenMembers_.size()), "member", "members")) + " switched off";
+    selectionWords_->setText(words.join(" · "));
+    selectionWords_->setVisible(!words.isEmpty());
+    layOut();
+}
+
+void MainWindow::showSelectionDetails()
+{
+    const view::Display& display = scene_->display();
+    if (display.selected.size() == 1) {
+        const view::ElementKey key = *display.selected.begin();
+        showElement(*details_, scene_->members()[key.member], key.element);
+    } else if (session_.hasProject() && display.selected.empty()) {
+        stages_[current_]->enter();
+    }
+}
+
+bool MainWindow::pressLetter(Qt::Key key)
+{
+    view::Display& display = scene_->display();
+    switch (key) {
+    case Qt::Key_H:
+        display.hideSelected();
+        break;
+    case Qt::Key_O:
+        display.showOnlySelected();
+        break;
+    case Qt::Key_B:
+        display.bringAllBack();
+        break;
+    case Qt::Key_Z: {
+        std::vector<view::ElementKey> wanted(display.selected.begin(), display.selected.end());
+        if (wanted.empty())
+            for (const auto& [element, colour] : display.painted)
+                wanted.push_back(element);
+        if (wanted.empty())
+            scene_->fitAll();
+        else
+            scene_->lookAt(wanted);
+        return true;
+    }
+    case Qt::Key_C:
+        cutToSelection();
+        return true;
+    case Qt::Key_Backspace:
+        scene_->viewBack();
+        return true;
+    case Qt::Key_J:
+        stages_[current_]->step(1);
+        updateSelectionWords();
+        return true;
+    case Qt::Key_K:
+        stages_[current_]->step(-1);
+        updateSelectionWords();
+        return true;
+    default: {
+        const bool isTaken = session_.hasProject() && stages_[current_]->press(key);
+        updateSelectionWords();
+        return isTaken;
+    }
+    }
+    scene_->updateDisplay();
+    updateSelectionWords();
+    return true;
+}
+
+void MainWindow::keyPressEvent(QKeyEvent* event)
+{
+    const bool isPlain = event->modifiers() == Qt::NoModifier;
+    if (!isPlain || isWriting(QApplication::focusWidget()) || !pressLetter(static_cast<Qt::Key>(event->key())))
+        QWidget::keyPressEvent(event);
+}
+
+QVector<GoTo::Hit> MainWindow::search(const QString& words)
+{
+    constexpr int kMost = 12;
+    QVector<GoTo::Hit> hits;
+    for (int i = 0; i < stages_.size(); ++i)
+        if (stages_[i]->title().startsWith(words, Qt::CaseInsensitive))
+            hits.append({stages_[i]->title(), "stage", [this, i] { showStage(i); }});
+    if (!session_.hasProject())
+        return hits;
+    const auto toRow = [this](const char* title, const QString& id) {
+        const int index = indexOf(title);
+        return [this, index, id] {
+            showStage(index);
+            if (auto* list = qobject_cast<Worklist*>(stages_[index]->list()))
+                list->choose(id);
+        };
+    };
+    for (const issues::Issue& i : session_.project().issues())
+        if (hits.size() < kMost && (q(i.number) + " " + q(i.title)).contains(words, Qt::CaseInsensitive))
+            hits.append({q(i.number) + " " + q(i.title), "issue", toRow("Issues", q(i.uuid))});
+    for (const project::Pair& p : session_.project().pairs())
+        if (hits.size() < kMost && !p.isGone() && (q(p.leftName) + " × " + q(p.rightName)).contains(words, Qt::CaseInsensitive))
+            hits.append({q(p.leftName) + " × " + q(p.rightName), "clash", toRow("Clashes", q(p.id))});
+    for (std::uint32_t m = 0; m < session_.workspace().members.size() && hits.size() < kMost; ++m) {
+        const auto& model = *session_.workspace().members[m].model;
+        for (ifc::ElementIndex e = 0; e < model.elements().size() && hits.size() < kMost; ++e) {
+            const QString name = q(model.displayName(model.elements()[e]));
+            if (name.contains(words, Qt::CaseInsensitive) || q(model.elements()[e].guid) == words)
+                hits.append({name, q(session_.workspace().members[m].title()), [this, m, e] {
+                                 scene_->display().selected = {{m, e}};
+                                 scene_->updateDisplay();
+                                 scene_->lookAt({{m, e}});
+                                 updateSelectionWords();
+                                 showSelectionDetails();
+                             }});
+        }
+    }
+    return hits;
+}
+
+void MainWindow::showKeys()
+{
+    QString text = "<b>" + stages_[current_]->title() + "</b><table cellpadding='3'>";
+    const auto line = [&](const QString& key, const QString& words) {
+        text += "<tr><td><b>" + key.toHtmlEscaped() + "</b>&nbsp;&nbsp;</td><td>" + words.toHtmlEscaped() + "</td></tr>";
+    };
+    for (const auto& [key, words] : stages_[current_]->keys())
+        line(key, words);
+    text += "</table><b>Everywhere</b><table cellpadding='3'>";
+    line("J, K", "next and previous row");
+    line("Z", "look at the selection");
+    line("C", "cut to the storey of the selection, and back");
+    line("H, O, B", "hide, only these, bring all back");
+    line("Backspace", "the view before");
+    line("Alt+1 to Alt+5", "the stages");
+    line("Ctrl+K", "go to anything");
+    line("Ctrl+Z, Ctrl+Shift+Z", "undo and do again");
+    line("Left drag, right drag, wheel", "turn, move, zoom at the cursor");
+    QMessageBox help(QMessageBox::NoIcon, "Keys", text + "</table>", QMessageBox::Close, this);
+    help.setTextFormat(Qt::RichText);
+    help.exec();
+}
+
+} // namespace wendrix::app

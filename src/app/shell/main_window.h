@@ -1,0 +1,71 @@
+#pragma once
+
+#include <QWidget>
+
+#include "shell/composition_bar.h"
+#include "shell/go_to.h"
+#include "shell/stage.h"
+#include "shell/stage_rail.h"
+#include "shell/storey_ladder.h"
+
+class QLabel;
+class QStackedWidget;
+
+namespace wendrix::app {
+
+class ClashesStage;
+class DeliveriesStage;
+class IssuesStage;
+
+/// The frame: head, stage rail, worklist, scene, storey ladder, details, composition bar.
+class MainWindow final : public QWidget {
+    Q_OBJECT
+public:
+    explicit MainWindow(Session& session, QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    void showStage(int index);
+    [[nodiscard]] int currentStage() const { return current_; }
+    [[nodiscard]] SceneView& scene() { return *scene_; }
+    [[nodiscard]] Stage& stage(int index) { return *stages_[index]; }
+    [[nodiscard]] int indexOf(const QString& title) const;
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void makeHead();
+    void makeTools();
+    void makeKeys();
+    void layOut();
+    void projectChanged();
+    void workspaceChanged();
+    void chooseStorey(const QString& storey);
+    void cutToSelection();
+    void updateSelectionWords();
+    void updateChips();
+    void showSelectionDetails();
+    void showKeys();
+    bool pressLetter(Qt::Key key);
+    [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
+
+    Session& session_; // outlives the window
+    QWidget *head_, *tools_, *handle_;
+    QLabel *projectName_, *cycle_, *federation_, *person_, *selectionWords_;
+    GoTo* goTo_;
+    StageRail* rail_;
+    QStackedWidget* lists_;
+    SceneView* scene_;
+    StoreyLadder* ladder_;
+    Details* details_;
+    CompositionBar* bar_;
+    QVector<Stage*> stages_;
+    QSet<QString> hiddenMembers_;
+    int current_ = 0;
+    int listWidth_ = 360, pressedAt_ = -1;
+    bool isFirstModel_ = true;
+};
+
+} // namespace wendrix::app

@@ -1,0 +1,39 @@
+#include "shell/stage.h"
+
+#include "shell/theme.h"
+
+namespace wendrix::app {
+
+QString q(const std::string& text, const char* otherwise) { return text.empty() ? QString(otherwise) : q(text); }
+
+std::vector<GridLine> Stage::gridLines(const federation::Member& member, const QColor& colour, bool hasBubbles) const
+{
+    std::vector<GridLine> lines;
+    const Transform fit = member.fit.transform();
+    double height = member.model->storeys().empty() ? 0 : member.model->storeys().front().height.value;
+    for (const ifc::Storey& s : member.model->storeys())
+        if (q(s.name) == storey_)
+            height = s.height.value;
+    for (const ifc::Grid& grid : member.model->grids())
+        for (const ifc::GridAxis& axis : grid.axes) {
+            Point3 a = axis.start, b = axis.end;
+            a.z = b.z = height;
+            lines.push_back({fit.apply(a), fit.apply(b), hasBubbles ? q(axis.tag) : QString(), colour});
+        }
+    return lines;
+}
+
+void Stage::showPlain()
+{
+    view::Display& display = at_.scene.display();
+    display.painted.clear();
+    display.isRestFaded = false;
+    at_.scene.setMarkers({});
+    at_.scene.setArrows({});
+    at_.scene.setGrid({});
+    if (const federation::Member* reference = at_.session.reference())
+        at_.scene.setGrid(gridLines(*reference, QColor(0x5F, 0x6B, 0x70, 150), true));
+    at_.scene.updateDisplay();
+}
+
+} // namespace wendrix::app

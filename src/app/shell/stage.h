@@ -1,0 +1,63 @@
+#pragma once
+
+#include <QMap>
+#include <QObject>
+#include <QString>
+
+#include "scene/scene_view.h"
+#include "shell/details.h"
+#include "shell/session.h"
+#include "shell/worklist.h"
+
+namespace wendrix::app {
+
+/// What every stage works with; all of it outlives the stages.
+struct StageContext {
+    Session& session;
+    SceneView& scene;
+    Details& details;
+};
+
+/// One step of the week: its list, what it shows in the shared scene, and the details of what is chosen.
+class Stage : public QObject {
+    Q_OBJECT
+public:
+    explicit Stage(const StageContext& context, QObject* parent) : QObject(parent), at_(context) {}
+
+    [[nodiscard]] virtual QString title() const = 0;
+    [[nodiscard]] virtual QString iconName() const = 0;
+    [[nodiscard]] virtual QWidget* list() = 0;
+    /// A register takes the whole width, with scene and details below.
+    [[nodiscard]] virtual bool isRegister() const { return false; }
+    /// What still waits for the person.
+    [[nodiscard]] virtual int waiting() const = 0;
+    /// How much lies on each storey.
+    [[nodiscard]] virtual QMap<QString, int> storeyCounts() const { return {}; }
+    /// The storey chosen on the ladder; empty for all.
+    virtual void setStorey(const QString& storey) { storey_ = storey; }
+
+    /// The project changed: read it anew.
+    virtual void refresh() = 0;
+    /// The stage comes to the front: show its list's choice in scene and details.
+    virtual void enter() = 0;
+    /// A letter key nobody else took. @return whether it means something here
+    virtual bool press(Qt::Key) { return false; }
+    virtual void step(int) {}
+    /// Keys of this screen for F1: key and meaning.
+    [[nodiscard]] virtual QVector<QPair<QString, QString>> keys() const { return {}; }
+
+protected:
+    /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
+    void showPlain();
+    /// The reference's grid as lines at a height.
+    [[nodiscard]] std::vector<GridLine> gridLines(const federation::Member& member, const QColor& colour, bool hasBubbles) const;
+
+    StageContext at_;
+    QString storey_;
+};
+
+/// "MSS-001" is text; this is for the rest: std::string to QString and back.
+[[nodiscard]] inline QString q(const std::string& text) { return QString::fromStdString(text); }
+[[nodiscard]] QString q(const std::string& text, const char* otherwise);
+
+} // namespace wendrix::app

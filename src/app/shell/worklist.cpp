@@ -1,0 +1,210 @@
+#include "shell/worklist.h"
+
+#include "shell/flow_layout.h"
+#include "shell/theme.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollBar>
+#include <QVBoxLayout>
+
+namespace wendrix::app {
+
+namespace {
+
+void clear(QLayout* layout)
+{
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->layout() != nullptr)
+            clear(item->layout());
+        if (item->widget() != nullptr) {
+            item->widget()->hide(); // gone from the screen now, deleted when it is safe
+            item->widget()->deleteLater();
+        }
+        delete item;
+    }
+}
+
+/// Leaves letters to the window's keys instead of searching rows by them.
+class RowView final : public QListView {
+public:
+    using QListView::QListView;
+
+protected:
+    void keyboardSearch(const QString&) override {}
+    void keyPressEvent(QKeyEvent* event) override
+    {
+        if (!event->text().isEmpty() && event->modifiers() == Qt::NoModifier && event->text()[0].isLetter())
+            event->ignore();
+        else
+            QListView::keyPressEvent(event);
+    }
+};
+
+} // namespace
+
+Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
+{
+    setAutoFillBackground(true);
+    layout_ = new QVBoxLayout(this);
+    layout_->setContentsMargins(0, 12, 0, 0);
+    layout_->setSpacing(0);
+    auto* head = new QVBoxLayout;
+    head->setContentsMargins(14, 0, 14, 0);
+    head->setSpacing(8);
+    titleRow_ = new QHBoxLayout;
+    auto* name = new QLabel(title);
+    name->setFont(theme::font(15, 700));
+    titleRow_->addWidget(name);
+    titleRow_->addStretch();
+    head->addLayout(titleRow_);
+    text_ = new QLabel;
+    text_->setWordWrap(true);
+    text_->setStyleSheet("color:#5F6B70");
+    text_->hide();
+    head->addWidget(text_);
+    figures_ = new QHBoxLayout;
+    figures_->setSpacing(22);
+    head->addLayout(figures_);
+    chips_ = new QWidget;
+    new FlowLayout(6, chips_);
+    chips_->hide();
+    head->addWidget(chips_);
+    caption_ = new QLabel;
+    caption_->setFont(theme::font(11));
+    caption_->setStyleSheet("color:#5F6B70");
+    caption_->hide();
+    head->addWidget(caption_);
+    head->addSpacing(4);
+    layout_->addLayout(head);
+
+    model_ = new RowModel(this);
+    view_ = new RowView;
+    view_->setObjectName("rows");
+    view_->setModel(model_);
+    view_->setItemDelegate(new RowDelegate(view_));
+    view_->setFrameShape(QFrame::NoFrame);
+    view_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    view_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    view_->setStyleSheet("QListView { border-top: 1px solid #DAD4C6; }");
+    layout_->addWidget(view_, 1);
+    empty_ = new QLabel;
+    empty_->setWordWrap(true);
+    empty_->setAlignment(Qt::AlignTop);
+    empty_->setContentsMargins(14, 16, 14, 0);
+    empty_->setStyleSheet("color:#5F6B70; border-top: 1px solid #DAD4C6;");
+    empty_->hide();
+    layout_->addWidget(empty_, 1);
+
+    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
+        if (!isQuiet_ && now.isValid())
+            emit rowChosen(model_->row(now.row()).id);
+    });
+    connect(view_, &QListView::activated, this, [this](const QModelIndex& at) { emit rowOpened(model_->row(at.row()).id); });
+}
+
+void Worklist::setFigures(const QVector<Figure>& figures)
+{
+    clear(figures_);
+    for (const Figure& f : figures) {
+        auto* column = new QVBoxLayout;
+        column->setSpacing(0);
+        auto* number = new QLabel(f.number);
+        number->setFont(theme::font(20, 600));
+        if (f.isLoud)
+            number->setStyleSheet("color:#C8501E");
+        auto* words = new QLabel(f.words);
+        words->setStyleSheet("color:#5F6B70");
+        column->addWidget(number);
+        column->addWidget(words);
+        figures_->addLayout(column);
+    }
+    figures_->addStretch();
+}
+
+void Worklist::setChips(const QVector<Chip>& chips)
+{
+    clear(chips_->layout());
+    for (const Chip& c : chips) {
+        auto* button = new QPushButton(c.words);
+        button->setObjectName("chip-" + c.id);
+        button->setProperty("chip", true);
+        button->setCheckable(true);
+        button->setChecked(c.isOn);
+        button->setAccessibleName(c.words);
+        connect(button, &QPushButton::clicked, this, [this, id = c.id] { emit chipChosen(id); });
+        chips_->layout()->addWidget(button);
+        button->show();
+    }
+    chips_->setVisible(!chips.isEmpty());
+    chips_->updateGeometry();
+}
+
+void Worklist::setCaption(const QString& words)
+{
+    caption_->setText(words);
+    caption_->setVisible(!words.isEmpty());
+}
+
+void Worklist::setText(const QString& richText)
+{
+    text_->setText(richText);
+    text_->setVisible(!richText.isEmpty());
+}
+
+void Worklist::setRows(QVector<Row> rows)
+{
+    const QString before = chosen();
+    const int scrolled = view_->verticalScrollBar()->value();
+    isQuiet_ = true;
+    const bool isEmpty = rows.isEmpty();
+    model_->setRows(std::move(rows));
+    if (const int at = model_->indexOf(before); at >= 0)
+        view_->setCurrentIndex(model_->index(at));
+    isQuiet_ = false;
+    view_->verticalScrollBar()->setValue(scrolled);
+    view_->setVisible(!isEmpty);
+    empty_->setVisible(isEmpty);
+}
+
+void Worklist::setEmptyText(const QString& words) { empty_->setText(words); }
+void Worklist::setFooter(QWidget* footer) { layout_->addWidget(footer); }
+void Worklist::addButton(QWidget* button) { titleRow_->addWidget(button); }
+
+void Worklist::choose(const QString& id)
+{
+    if (const int at = model_->indexOf(id); at >= 0) {
+        view_->setCurrentIndex(model_->index(at));
+        view_->scrollTo(model_->index(at));
+    }
+}
+
+void Worklist::step(int by)
+{
+    const int count = model_->rowCount();
+    if (count == 0)
+        return;
+    const int now = view_->currentIndex().isValid() ? view_->currentIndex().row() : (by > 0 ? -1 : count);
+    const QModelIndex next = model_->index(std::clamp(now + by, 0, count - 1));
+    view_->setCurrentIndex(next);
+    view_->scrollTo(next);
+}
+
+QString Worklist::chosen() const
+{
+    const QModelIndex now = view_->currentIndex();
+    return now.isValid() ? model_->row(now.row()).id : QString();
+}
+
+QStringList Worklist::chosenAll() const
+{
+    QStringList ids;
+    for (const QModelIndex& index : view_->selectionModel()->selectedIndexes())
+        ids.append(model_->row(index.row()).id);
+    return ids;
+}
+
+} // namespace wendrix::app

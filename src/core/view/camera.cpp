@@ -1,0 +1,135 @@
+#include "core/view/camera.h"
+
+#include "core/base/quantity.h"
+#include "core/base/transform.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace wendrix::view {
+
+namespace {
+
+constexpr double kSteepest = 0.49 * std::numbers::pi; // at the pole left and right would be lost
+
+Vector3 turned(Vector3 v, Vector3 axis, double angle)
+{
+    const double c = std::cos(angle), s = std::sin(angle);
+    return c * v + s * cross(axis, v) + ((1 - c) * dot(axis, v)) * axis;
+}
+
+} // namespace
+
+Vector3 Camera::right() const
+{
+    const Vector3 f = forward();
+    const Vector3 r = cross(f, Vector3{0, 0, 1});
+    return length(r) > 1e-9 ? normalised(r) : Vector3{1, 0, 0};
+}
+
+Ray rayThrough(const Camera& camera, Viewport viewport, double x, double y)
+{
+    const double t = std::tan(camera.fieldOfView / 2);
+    const double u = (2 * x / viewport.width - 1) * t * viewport.aspect(), v = (1 - 2 * y / viewport.height) * t;
+    return {camera.eye, normalised(camera.forward() + u * camera.right() + v * camera.up())};
+}
+
+ScreenPlace project(const Camera& camera, Viewport viewport, Point3 place)
+{
+    const Vector3 d = place - camera.eye;
+    ScreenPlace s;
+    s.depth = dot(d, camera.forward());
+    s.isInFront = s.depth > 1e-6;
+    if (!s.isInFront)
+        return s;
+    const double t = std::tan(camera.fieldOfView / 2) * s.depth;
+    s.x = (dot(d, camera.right()) / (t * viewport.aspect()) + 1) / 2 * viewport.width;
+    s.y = (1 - dot(d, camera.up()) / t) / 2 * viewport.height;
+    return s;
+}
+
+Camera orbited(const Camera& camera, Point3 pivot, Radians yaw, Radians pitch)
+{
+    const double elevation = std::asin(std::clamp(-camera.forward().z, -1.0, 1.0));
+    const double tilt = std::clamp(elevation + pitch.value, -kSteepest, kSteepest) - elevation;
+    const Vector3 side = camera.right();
+    const auto turn = [&](Vector3 v) { return turned(turned(v, side, -tilt), {0, 0, 1}, yaw.value); };
+    Camera result = camera;
+    result.eye = pivot + turn(camera.eye - pivot);
+    result.target = pivot + turn(camera.target - pivot);
+    return result;
+}
+
+Camera panned(const Camera& camera, Viewport viewport, double dx, double dy, double depth)
+{
+    const double metresPerPixel = 2 * std::tan(camera.fieldOfView / 2) * depth / viewport.height;
+    const Vector3 shift = (-dx * metresPerPixel) * camera.right() + (dy * metresPerPixel) * camera.up();
+    Camera result = camera;
+    result.eye = camera.eye + shift;
+    result.target = camera.target + shift;
+    return result;
+}
+
+Camera zoomed(const Camera& camera, Point3 place, double factor)
+{
+    Camera result = camera;
+    result.eye = place + factor * (camera.eye - place);
+    result.target = place + factor * (camera.target - place);
+    return result;
+}
+
+Camera lookingAt(const Box3& box, Vector3 from, double aspect, double fieldOfView)
+{
+    Camera camera;
+    camera.fieldOfView = fieldOfView;
+    camera.target = box.centre();
+    camera.eye = camera.target + normalised(from);
+    // Each corner must lie inside the four side planes of the view.
+    const double ty = std::tan(fieldOfView / 2), tx = ty * aspect;
+    double distance = 0.5;
+    for (int corner = 0; corner < 8; ++corner) {
+        const Vector3 d = Point3{corner & 1 ? box.max.x : box.min.x, corner & 2 ? box.max.y : box.min.y,
+                                 corner & 4 ? box.max.z : box.min.z} - camera.target;
+        const double along = dot(d, camera.forward());
+        distance = std::max({distance, std::abs(dot(d, camera.right())) / tx - along,
+                             std::abs(dot(d, camera.up())) / ty - along});
+    }
+    camera.eye = camera.target + (1.08 * distance) * normalised(from);
+    return camera;
+}
+
+Camera fitted(const Camera& camera, const Box3& box, double aspect)
+{
+    return lookingAt(box, -camera.forward(), aspect, camera.fieldOfView);
+}
+
+Camera between(const Camera& a, const Camera& b, double t)
+{
+    const double s = t * t * (3 - 2 * t);
+    Camera c = b;
+    c.eye = a.eye + s * (b.eye - a.eye);
+    c.target = a.target + s * (b.target - a.target);
+    return c;
+}
+
+issues::Camera toViewpoint(const Camera& camera)
+{
+    issues::Camera c;
+    c.eye = camera.eye;
+    c.direction = camera.forward();
+    c.up = camera.up();
+    c.fieldOfViewDegrees = toDegrees(Radians{camera.fieldOfView});
+    return c;
+}
+
+Camera fromViewpoint(const issues::Camera& c, double targetDistance)
+{
+    Camera camera;
+    camera.eye = c.eye;
+    camera.target = c.eye + targetDistance * normalised(c.direction);
+    if (c.isPerspective)
+        camera.fieldOfView = fromDegrees(std::clamp(c.fieldOfViewDegrees, 5.0, 120.0)).value;
+    return camera;
+}
+
+} // namespace wendrix::view

@@ -1,0 +1,57 @@
+#pragma once
+
+#include "core/base/box3.h"
+#include "core/base/quantity.h"
+#include "core/issues/issue.h"
+
+namespace wendrix::view {
+
+/// Where one looks from, and the place one turns about. Metres, Z up, federation frame; doubles throughout.
+struct Camera {
+    Point3 eye{30, -40, 30};
+    Point3 target{};                      ///< what the view turns about; in front of the eye
+    double fieldOfView = 0.7;             ///< whole vertical angle, radians
+
+    [[nodiscard]] Vector3 forward() const { return normalised(target - eye); }
+    [[nodiscard]] Vector3 right() const;
+    [[nodiscard]] Vector3 up() const { return cross(right(), forward()); }
+    friend bool operator==(const Camera&, const Camera&) = default;
+};
+
+struct Ray {
+    Point3 origin;
+    Vector3 direction; ///< unit
+};
+
+/// A window on the scene, in pixels.
+struct Viewport {
+    int width = 1, height = 1;
+    [[nodiscard]] double aspect() const { return static_cast<double>(width) / height; }
+};
+
+/// The ray through a pixel (x right, y down, from the top left).
+[[nodiscard]] Ray rayThrough(const Camera& camera, Viewport viewport, double x, double y);
+/// Where a place shows, in pixels; `isInFront` is false behind the eye.
+struct ScreenPlace {
+    double x = 0, y = 0, depth = 0; ///< depth: metres along the view
+    bool isInFront = false;
+};
+[[nodiscard]] ScreenPlace project(const Camera& camera, Viewport viewport, Point3 place);
+
+/// Turned about `pivot`: yaw about the vertical, pitch about the view's horizontal, kept off the poles.
+[[nodiscard]] Camera orbited(const Camera& camera, Point3 pivot, Radians yaw, Radians pitch);
+/// Shifted so that what is at `depth` metres follows the cursor by (dx, dy) pixels.
+[[nodiscard]] Camera panned(const Camera& camera, Viewport viewport, double dx, double dy, double depth);
+/// Brought nearer to (factor < 1) or away from `place`, which stays under the cursor.
+[[nodiscard]] Camera zoomed(const Camera& camera, Point3 place, double factor);
+/// The same direction, so far off that the box fills the window.
+[[nodiscard]] Camera fitted(const Camera& camera, const Box3& box, double aspect);
+/// From the direction `from` (towards the eye), so far off that the box fills the window.
+[[nodiscard]] Camera lookingAt(const Box3& box, Vector3 from, double aspect, double fieldOfView = 0.7);
+/// Between two cameras, t from 0 to 1.
+[[nodiscard]] Camera between(const Camera& a, const Camera& b, double t);
+
+[[nodiscard]] issues::Camera toViewpoint(const Camera& camera);
+[[nodiscard]] Camera fromViewpoint(const issues::Camera& camera, double targetDistance);
+
+} // namespace wendrix::view

@@ -1,0 +1,59 @@
+#pragma once
+
+#include "core/federation/member.h"
+
+#include <map>
+#include <optional>
+#include <set>
+#include <span>
+#include <vector>
+
+namespace wendrix::view {
+
+/// One element of one shown member.
+struct ElementKey {
+    std::uint32_t member = 0;
+    ifc::ElementIndex element = 0;
+    friend auto operator<=>(const ElementKey&, const ElementKey&) = default;
+};
+
+/// 0 to 1 each. Alpha 0 is not drawn, 1 is solid, between is drawn through.
+struct Colour {
+    float red = 0, green = 0, blue = 0, alpha = 1;
+    friend bool operator==(const Colour&, const Colour&) = default;
+};
+
+/// "#C8A768", with an alpha.
+[[nodiscard]] Colour colourOf(const std::string& hex, float alpha = 1);
+
+inline constexpr float kFadedAlpha = 0.12f;
+
+/// What is shown and how, apart from where one looks from.
+struct Display {
+    std::set<ElementKey> hidden;
+    std::optional<std::set<ElementKey>> only; ///< nothing else is shown
+    std::map<ElementKey, Colour> painted;     ///< what the view is about
+    bool isRestFaded = false;                 ///< everything that is not painted
+    std::set<ElementKey> selected;
+
+    /// Takes the elements out of the view; the selection is empty afterwards.
+    void hideSelected();
+    void showOnlySelected();
+    void bringAllBack();
+    /// In words what one does not see: "12 elements hidden", "only 3 elements shown"; empty where all is shown.
+    [[nodiscard]] std::string inWords() const;
+};
+
+/// How a member is shown as a whole.
+struct MemberLook {
+    Colour colour;          ///< its discipline's
+    bool isShown = true;
+    bool isOnlyPainted = false; ///< shows painted elements alone: an earlier revision laid under
+};
+
+/// The colour of every element of every member. Spaces and other unbuilt volumes are not drawn unless painted.
+[[nodiscard]] std::vector<std::vector<Colour>> coloursOf(const Display& display,
+                                                         std::span<const federation::Member> members,
+                                                         std::span<const MemberLook> looks);
+
+} // namespace wendrix::view
