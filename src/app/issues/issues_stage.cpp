@@ -158,7 +158,7 @@ void IssuesStage::show(bool movesView)
         for (const issues::Colouring& c : v.colouring)
             for (const std::string& guid : c.guids)
                 if (const auto key = at_.scene.find(guid); key && c.colour.size() >= 6)
-                    display.painted[*key] = view::colourOf("#" + c.colour.substr(c.colour.size() - 6));
+                    display.painted[*key] = view::colourOf(QString("#" + q(c.colour).right(6)).toStdString());
         if (v.camera && movesView)
             at_.scene.setCamera(view::fromViewpoint(*v.camera, 8), true);
     }
