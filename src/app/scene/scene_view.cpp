@@ -153,12 +153,18 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
         setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
 }
 
+void SceneView::finishMotion()
+{
+    if (animation_.state() != QAbstractAnimation::Running)
+        return;
+    animation_.stop();
+    camera_ = goal_;
+    update();
+}
+
 QImage SceneView::picture()
 {
-    if (animation_.state() == QAbstractAnimation::Running) {
-        animation_.stop();
-        camera_ = goal_;
-    }
+    finishMotion();
     return grabFramebuffer();
 }
 
@@ -235,7 +241,7 @@ void SceneView::drawMembers()
         program.setUniformValue("colours", 0);
         program.setUniformValue("pass", pass);
         for (const auto& buffers : buffers_) {
-            if (pass == 1 && !buffers->hasFaded())
+            if (pass > 0 && !buffers->hasFaded())
                 continue;
             program.setUniformValue("offset", vector(buffers->origin() - camera_.eye));
             (*buffers.*what)();
@@ -244,19 +250,32 @@ void SceneView::drawMembers()
     };
     glEnable(GL_CLIP_DISTANCE0);
     glEnable(GL_CLIP_DISTANCE1);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+    // The faded rest first and behind everything: its nearest faces only, or layer upon layer would wash out
+    // what the view is about.
+    glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
+    draw(faceProgram_, 1, &MemberBuffers::drawFaces);
+    glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+    glEnable(GL_BLEND);
+    draw(faceProgram_, 1, &MemberBuffers::drawFaces);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    glDepthMask(GL_FALSE);
+    draw(edgeProgram_, 1, &MemberBuffers::drawEdges);
+    glDepthMask(GL_TRUE);
+    glDisable(GL_BLEND);
+
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
     draw(faceProgram_, 0, &MemberBuffers::drawFaces);
     glDisable(GL_POLYGON_OFFSET_FILL);
     glEnable(GL_BLEND);
-    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
     draw(edgeProgram_, 0, &MemberBuffers::drawEdges);
-    // Seen through: behind everything solid, not hiding each other, fronts only.
+    // Seen through: in front of the solid ones, not hiding each other, fronts only.
     glDepthMask(GL_FALSE);
     glEnable(GL_CULL_FACE);
-    draw(faceProgram_, 1, &MemberBuffers::drawFaces);
+    draw(faceProgram_, 2, &MemberBuffers::drawFaces);
     glDisable(GL_CULL_FACE);
-    draw(edgeProgram_, 1, &MemberBuffers::drawEdges);
+    draw(edgeProgram_, 2, &MemberBuffers::drawEdges);
     glDepthMask(GL_TRUE);
     glDisable(GL_CLIP_DISTANCE0);
     glDisable(GL_CLIP_DISTANCE1);
@@ -305,22 +324,28 @@ void SceneView::drawGrid()
 
 void SceneView::paintGL()
 {
-    QPainter painter(this);
-    QLinearGradient paper(0, 0, 0, height());
-    paper.setColorAt(0, QColor(0xF6, 0xF3, 0xEC));
-    paper.setColorAt(1, QColor(0xEB, 0xE6, 0xDA));
-    painter.fillRect(rect(), paper);
-    painter.beginNativePainting();
+    {
+        QPainter painter(this);
+        QLinearGradient paper(0, 0, 0, height());
+        paper.setColorAt(0, QColor(0xF6, 0xF3, 0xEC));
+        paper.setColorAt(1, QColor(0xEB, 0xE6, 0xDA));
+        painter.fillRect(rect(), paper);
+    }
+    // Between two painters rather than inside one: a painter leaves and expects state of its own.
     glEnable(GL_DEPTH_TEST);
     glDepthFunc(GL_LEQUAL);
+    glDepthMask(GL_TRUE);
     glEnable(GL_MULTISAMPLE);
+    glDisable(GL_SCISSOR_TEST);
+    glDisable(GL_STENCIL_TEST);
+    glDisable(GL_BLEND);
     glClear(GL_DEPTH_BUFFER_BIT);
     rebuild();
     drawMembers();
     drawGrid();
     glDisable(GL_DEPTH_TEST);
     glDisable(GL_BLEND);
-    painter.endNativePainting();
+    QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     paintLabels(painter);
 }
@@ -352,13 +377,17 @@ void SceneView::paintArrow(QPainter& painter, const Arrow& arrow)
 void SceneView::paintLabels(QPainter& painter)
 {
     painter.setFont(theme::font(11, 600));
+    std::vector<QPointF> taken;
     for (const GridLine& line : grid_) {
         if (line.tag.isEmpty())
             continue;
         for (const Point3& end : {line.start, line.end}) {
             const auto s = view::project(camera_, viewport(), end);
-            if (!s.isInFront)
+            // From far off bubbles would pile up: one that has no room is left out.
+            const auto isInTheWay = [&](QPointF at) { return std::hypot(at.x() - s.x, at.y() - s.y) < 21; };
+            if (!s.isInFront || std::any_of(taken.begin(), taken.end(), isInTheWay))
                 continue;
+            taken.emplace_back(s.x, s.y);
             painter.setPen(QPen(theme::kSoftInk, 1.2));
             painter.setBrush(QColor(255, 255, 255, 235));
             painter.drawEllipse(QPointF(s.x, s.y), 10, 10);

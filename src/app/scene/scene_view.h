@@ -69,6 +69,7 @@ public:
     [[nodiscard]] const view::Camera& camera() const { return camera_; }
     void setCamera(const view::Camera& camera, bool isSmooth);
     void viewBack(); ///< undo of the view
+    void finishMotion(); ///< a view that is moving is there at once
     void fitAll();
     void lookAt(const std::vector<view::ElementKey>& elements);
     [[nodiscard]] view::Viewport viewport() const { return {width(), height()}; }

@@ -12,7 +12,7 @@ uniform mat3 view;
 uniform vec3 offset;      // the member's origin less the eye
 uniform vec2 heights;     // shown between these, relative to the eye
 uniform samplerBuffer colours;
-uniform int pass;         // 0 solid, 1 seen through
+uniform int pass;         // 0 solid, 1 faded, 2 seen through
 flat out vec4 colour;
 out vec3 n;
 out vec3 toEye;
@@ -24,7 +24,7 @@ void main() {
     gl_ClipDistance[1] = heights.y - place.z;
     n = normal;
     toEye = -place;
-    bool mine = pass == 0 ? colour.a >= 1.0 : colour.a > 0.0 && colour.a < 1.0;
+    bool mine = pass == 0 ? colour.a >= 1.0 : pass == 1 ? colour.a > 0.0 && colour.a < 0.2 : colour.a >= 0.2 && colour.a < 1.0;
     gl_Position = mine ? projection * vec4(view * place, 1.0) : vec4(2.0, 2.0, 2.0, 1.0);
 }
 )";
@@ -66,10 +66,10 @@ void main() {
     vec3 place = position + offset;
     gl_ClipDistance[0] = place.z - heights.x;
     gl_ClipDistance[1] = heights.y - place.z;
-    bool mine = pass == 0 ? colour.a >= 1.0 : colour.a > 0.0 && colour.a < 1.0;
+    bool mine = pass == 0 ? colour.a >= 1.0 : pass == 1 ? colour.a > 0.0 && colour.a < 0.2 : colour.a >= 0.2 && colour.a < 1.0;
     // Far lines grow faint, or a whole building would turn black.
     float far = clamp(length(place) / 140.0, 0.0, 1.0);
-    ink = vec4(mix(vec3(0.122, 0.169, 0.188), colour.rgb, 0.25), pass == 0 ? mix(0.85, 0.45, far) : 0.16);
+    ink = vec4(mix(vec3(0.122, 0.169, 0.188), colour.rgb, 0.25), pass == 0 ? mix(0.85, 0.45, far) : pass == 1 ? 0.13 : 0.6);
     vec4 p = projection * vec4(view * place, 1.0);
     p.z -= 0.00018 * p.w;            // in front of the faces they bound
     gl_Position = mine ? p : vec4(2.0, 2.0, 2.0, 1.0);

@@ -33,6 +33,7 @@ QLabel* box(const QString& name)
     auto* label = new QLabel;
     label->setObjectName(name);
     label->setTextFormat(Qt::PlainText);
+    label->setFixedHeight(28);
     label->setStyleSheet("border:1px solid #DAD4C6; border-radius:4px; padding:3px 9px; background:#FDFCF8;");
     return label;
 }

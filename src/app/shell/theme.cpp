@@ -10,6 +10,9 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
+// Resources of a static library are linked in only if asked for, and from outside any namespace.
+static void initResources() { Q_INIT_RESOURCE(resources); }
+
 namespace wendrix::app::theme {
 
 namespace {
@@ -43,6 +46,7 @@ QMenu::separator { height: 1px; background: #EAE5D9; margin: 4px 6px; }
 
 void apply()
 {
+    initResources();
     for (QDirIterator it(":/fonts"); it.hasNext();)
         QFontDatabase::addApplicationFont(it.next());
     QApplication::setStyle(QStyleFactory::create("Fusion"));
