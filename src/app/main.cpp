@@ -5,6 +5,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QScreen>
 #include <QTimer>
 
 #include <cstdio>
@@ -70,10 +71,15 @@ int main(int argc, char** argv)
     session.loadModels();
     if (parser.isSet(picture))
         QObject::connect(&session, &app::Session::idle, &window, [&] {
-            QTimer::singleShot(0, &window, [&] {
-                const bool isWritten = window.grab().save(parser.value(picture), "PNG");
-                QApplication::exit(isWritten ? 0 : 4);
+            window.scene().finishMotion();
+            // After the frame that shows the models is on the screen; from there, labels lie above the model.
+            QObject::connect(&window.scene(), &QOpenGLWidget::frameSwapped, &window, [&] {
+                QTimer::singleShot(50, &window, [&] {
+                    const QPixmap pixels = QGuiApplication::primaryScreen()->grabWindow(window.winId());
+                    QApplication::exit(pixels.save(parser.value(picture), "PNG") ? 0 : 4);
+                });
             });
+            window.scene().update();
         });
     return QApplication::exec();
 }

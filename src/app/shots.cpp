@@ -10,6 +10,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QScreen>
 #include <QTemporaryDir>
 
 #include <cstdio>
@@ -48,13 +49,17 @@ public:
     void settle()
     {
         window_.scene().finishMotion();
+        window_.scene().repaint();
+        QApplication::processEvents();
+        window_.repaint();
         QApplication::processEvents();
     }
     void take(const char* name)
     {
         settle();
         const QString file = folder_ + "/" + name + ".png";
-        if (!window_.grab().save(file, "PNG"))
+        // From the screen: QWidget::grab would put the scene's labels under the model.
+        if (!QGuiApplication::primaryScreen()->grabWindow(window_.winId()).save(file, "PNG"))
             std::fprintf(stderr, "wendrix-shots: %s can not be written\n", qPrintable(file));
     }
 

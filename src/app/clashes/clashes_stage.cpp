@@ -17,26 +17,26 @@ QString depthWords(const project::Pair& p) { return q(lengthInWords(Metres{p.dep
 
 QString otherName(const project::Pair& p, bool isLeftShared) { return q(isLeftShared ? p.rightName : p.leftName); }
 
-/// "Supply duct 700×350 SD-203" of three names that begin alike: their common beginning, else a plain word.
-QString commonWord(const std::vector<QString>& names)
+/// What names have in common, as a kind: "Core wall S" and "Core wall N" are core walls, "Beam B-C / 4" and
+/// "Beam B-C / 5" beams; empty where they have no word in common.
+QString commonKind(const std::vector<QString>& names)
 {
-    QString common = names.empty() ? QString() : names[0];
-    for (const QString& name : names) {
-        int i = 0;
-        while (i < common.size() && i < name.size() && common[i] == name[i])
-            ++i;
-        common.truncate(i);
+    QStringList kind;
+    for (int i = 0;; ++i) {
+        const QString word = names[0].section(' ', i, i);
+        const bool isPlain = !word.isEmpty() && std::all_of(word.begin(), word.end(), [](QChar c) { return c.isLetter(); });
+        const bool isShared = std::all_of(names.begin(), names.end(), [&](const QString& n) { return n.section(' ', i, i) == word; });
+        if (!isPlain || !isShared)
+            return kind.join(' ').toLower();
+        kind.append(word);
     }
-    // Only whole words, and only the kind: "Beam B-C / " becomes "Beam".
-    const QString first = common.section(' ', 0, 0);
-    return names.size() > 1 && common.contains(' ') && !first.isEmpty() ? first.toLower() : QString();
 }
 
 QString groupTitle(const QString& shared, const std::vector<QString>& others)
 {
     if (others.size() == 1)
         return shared + " × " + others[0];
-    const QString word = commonWord(others);
+    const QString word = commonKind(others);
     return shared + " × " + QString::number(others.size()) + " " +
            (word.isEmpty() ? QString("elements") : word + (word.endsWith('s') ? "" : "s"));
 }

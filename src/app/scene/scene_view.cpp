@@ -140,8 +140,13 @@ void SceneView::viewBack()
 
 void SceneView::fitAll()
 {
-    if (const Box3 box = bounds(); !box.isEmpty())
-        setCamera(view::lookingAt(box, {-0.62, -0.80, 0.55}, viewport().aspect()), true);
+    std::vector<Box3> boxes;
+    for (std::uint32_t m = 0; m < members_.size(); ++m)
+        for (ifc::ElementIndex e = 0; e < colours_[m].size() && !looks_[m].isOnlyPainted; ++e)
+            if (colours_[m][e].alpha > 0)
+                boxes.push_back(picker_->boundsOf({m, e}));
+    if (!boxes.empty())
+        setCamera(view::lookingAt(boxes, {-0.62, -0.80, 0.55}, viewport().aspect()), true);
 }
 
 void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
@@ -381,19 +386,19 @@ void SceneView::paintLabels(QPainter& painter)
     for (const GridLine& line : grid_) {
         if (line.tag.isEmpty())
             continue;
-        for (const Point3& end : {line.start, line.end}) {
-            const auto s = view::project(camera_, viewport(), end);
-            // From far off bubbles would pile up: one that has no room is left out.
-            const auto isInTheWay = [&](QPointF at) { return std::hypot(at.x() - s.x, at.y() - s.y) < 21; };
-            if (!s.isInFront || std::any_of(taken.begin(), taken.end(), isInTheWay))
-                continue;
-            taken.emplace_back(s.x, s.y);
-            painter.setPen(QPen(theme::kSoftInk, 1.2));
-            painter.setBrush(QColor(255, 255, 255, 235));
-            painter.drawEllipse(QPointF(s.x, s.y), 10, 10);
-            painter.setPen(theme::kInk);
-            painter.drawText(QRectF(s.x - 12, s.y - 10, 24, 20), Qt::AlignCenter, line.tag);
-        }
+        // At the nearer end: the other one usually lies behind the building.
+        const auto a = view::project(camera_, viewport(), line.start), b = view::project(camera_, viewport(), line.end);
+        const auto& s = a.isInFront && (!b.isInFront || a.depth < b.depth) ? a : b;
+        // From far off bubbles would pile up: one that has no room is left out.
+        const auto isInTheWay = [&](QPointF at) { return std::hypot(at.x() - s.x, at.y() - s.y) < 21; };
+        if (!s.isInFront || std::any_of(taken.begin(), taken.end(), isInTheWay))
+            continue;
+        taken.emplace_back(s.x, s.y);
+        painter.setPen(QPen(theme::kSoftInk, 1.2));
+        painter.setBrush(QColor(255, 255, 255, 235));
+        painter.drawEllipse(QPointF(s.x, s.y), 10, 10);
+        painter.setPen(theme::kInk);
+        painter.drawText(QRectF(s.x - 12, s.y - 10, 24, 20), Qt::AlignCenter, line.tag);
     }
     for (const Arrow& arrow : arrows_)
         paintArrow(painter, arrow);

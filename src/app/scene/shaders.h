@@ -69,7 +69,7 @@ void main() {
     bool mine = pass == 0 ? colour.a >= 1.0 : pass == 1 ? colour.a > 0.0 && colour.a < 0.2 : colour.a >= 0.2 && colour.a < 1.0;
     // Far lines grow faint, or a whole building would turn black.
     float far = clamp(length(place) / 140.0, 0.0, 1.0);
-    ink = vec4(mix(vec3(0.122, 0.169, 0.188), colour.rgb, 0.25), pass == 0 ? mix(0.85, 0.45, far) : pass == 1 ? 0.13 : 0.6);
+    ink = vec4(mix(vec3(0.122, 0.169, 0.188), colour.rgb, 0.25), pass == 0 ? mix(0.85, 0.45, far) : pass == 1 ? mix(0.14, 0.05, far) : 0.6);
     vec4 p = projection * vec4(view * place, 1.0);
     p.z -= 0.00018 * p.w;            // in front of the faces they bound
     gl_Position = mine ? p : vec4(2.0, 2.0, 2.0, 1.0);

@@ -319,7 +319,8 @@ void MainWindow::workspaceChanged()
     ladder_->setRungs(rungs);
     if (isFirstModel_ && !session_.workspace().members.empty()) {
         isFirstModel_ = false;
-        scene_->setCamera(view::lookingAt(scene_->bounds(), {-0.62, -0.80, 0.55}, scene_->viewport().aspect()), false);
+        scene_->fitAll();
+        scene_->finishMotion();
     }
     for (int i = 0; i < stages_.size(); ++i) {
         stages_[i]->refresh();

@@ -29,6 +29,13 @@ Locator::Locator(const ifc::Model& reference) : storeys_(reference.storeys())
                 line.normal = -1.0 * line.normal;
         std::sort(lines.begin(), lines.end(),
                   [&](const Line& a, const Line& b) { return dot(a.at, normal) < dot(b.at, normal); });
+        // Counted upwards, whichever way the axes were drawn: "4-5", never "5-4".
+        const std::string &first = lines.front().tag, &last = lines.back().tag;
+        if (first.size() > last.size() || (first.size() == last.size() && first > last)) {
+            std::reverse(lines.begin(), lines.end());
+            for (Line& line : lines)
+                line.normal = -1.0 * line.normal;
+        }
         families_.push_back(std::move(lines));
     }
     std::stable_sort(families_.begin(), families_.end(), [](const auto& a, const auto& b) {

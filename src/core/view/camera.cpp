@@ -78,29 +78,45 @@ Camera zoomed(const Camera& camera, Point3 place, double factor)
     return result;
 }
 
-Camera lookingAt(const Box3& box, Vector3 from, double aspect, double fieldOfView)
+Camera lookingAt(std::span<const Box3> boxes, Vector3 from, double aspect, double fieldOfView)
 {
+    Box3 all;
+    for (const Box3& box : boxes)
+        all.add(box);
     Camera camera;
     camera.fieldOfView = fieldOfView;
-    camera.target = box.centre();
+    if (all.isEmpty())
+        return camera;
+    camera.target = all.centre();
     camera.eye = camera.target + normalised(from);
-    // Each corner must lie inside the four side planes of the view.
+    const Vector3 right = camera.right(), up = camera.up(), forward = camera.forward();
     const double ty = std::tan(fieldOfView / 2), tx = ty * aspect;
-    double distance = 0.5;
-    for (int corner = 0; corner < 8; ++corner) {
-        const Vector3 d = Point3{corner & 1 ? box.max.x : box.min.x, corner & 2 ? box.max.y : box.min.y,
-                                 corner & 4 ? box.max.z : box.min.z} - camera.target;
-        const double along = dot(d, camera.forward());
-        distance = std::max({distance, std::abs(dot(d, camera.right())) / tx - along,
-                             std::abs(dot(d, camera.up())) / ty - along});
-    }
-    camera.eye = camera.target + (1.08 * distance) * normalised(from);
+    const auto eachCorner = [&](auto take) {
+        for (const Box3& box : boxes)
+            for (int corner = 0; corner < 8; ++corner)
+                take(Point3{corner & 1 ? box.max.x : box.min.x, corner & 2 ? box.max.y : box.min.y,
+                            corner & 4 ? box.max.z : box.min.z} - camera.target);
+    };
+    // Each side plane of the view must pass outside every corner; the two planes of a pair then say where
+    // between them the eye has to be, and how far back.
+    double left = -1e300, rightmost = -1e300, low = -1e300, high = -1e300;
+    eachCorner([&](Vector3 d) {
+        const double along = dot(d, forward);
+        rightmost = std::max(rightmost, dot(d, right) - tx * along);
+        left = std::max(left, -dot(d, right) - tx * along);
+        high = std::max(high, dot(d, up) - ty * along);
+        low = std::max(low, -dot(d, up) - ty * along);
+    });
+    const double distance = std::max({(left + rightmost) / (2 * tx), (low + high) / (2 * ty), 0.5});
+    const Vector3 shift = (0.5 * (rightmost - left)) * right + (0.5 * (high - low)) * up;
+    camera.target = camera.target + shift;
+    camera.eye = camera.target - (1.06 * distance) * forward;
     return camera;
 }
 
 Camera fitted(const Camera& camera, const Box3& box, double aspect)
 {
-    return lookingAt(box, -camera.forward(), aspect, camera.fieldOfView);
+    return lookingAt(std::span(&box, 1), -camera.forward(), aspect, camera.fieldOfView);
 }
 
 Camera between(const Camera& a, const Camera& b, double t)

@@ -4,6 +4,8 @@
 #include "core/base/quantity.h"
 #include "core/issues/issue.h"
 
+#include <span>
+
 namespace wendrix::view {
 
 /// Where one looks from, and the place one turns about. Metres, Z up, federation frame; doubles throughout.
@@ -44,10 +46,14 @@ struct ScreenPlace {
 [[nodiscard]] Camera panned(const Camera& camera, Viewport viewport, double dx, double dy, double depth);
 /// Brought nearer to (factor < 1) or away from `place`, which stays under the cursor.
 [[nodiscard]] Camera zoomed(const Camera& camera, Point3 place, double factor);
-/// The same direction, so far off that the box fills the window.
+/// From the direction `from` (towards the eye), so far off that all boxes are seen and fill the window.
+[[nodiscard]] Camera lookingAt(std::span<const Box3> boxes, Vector3 from, double aspect, double fieldOfView = 0.7);
+[[nodiscard]] inline Camera lookingAt(const Box3& box, Vector3 from, double aspect)
+{
+    return lookingAt(std::span(&box, 1), from, aspect);
+}
+/// The same direction as now, so far off that the box fills the window.
 [[nodiscard]] Camera fitted(const Camera& camera, const Box3& box, double aspect);
-/// From the direction `from` (towards the eye), so far off that the box fills the window.
-[[nodiscard]] Camera lookingAt(const Box3& box, Vector3 from, double aspect, double fieldOfView = 0.7);
 /// Between two cameras, t from 0 to 1.
 [[nodiscard]] Camera between(const Camera& a, const Camera& b, double t);
 
