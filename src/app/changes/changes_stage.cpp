@@ -38,6 +38,16 @@ QString litres(double cubicMetres)
                              : QString::number(cubicMetres, 'f', 3) + " m³";
 }
 
+/// "X +573, Y +178 mm", only what is not nothing.
+QString shiftInWords(Vector3 shift)
+{
+    QStringList parts;
+    for (int axis = 0; axis < 3; ++axis)
+        if (std::abs(shift[axis]) >= 0.0005)
+            parts.append(QString("%1 %2%3").arg("XYZ"[axis]).arg(shift[axis] > 0 ? "+" : "−").arg(std::abs(shift[axis]) * 1000, 0, 'f', 0));
+    return parts.join(", ") + " mm";
+}
+
 QString measure(const project::ChangeRecord& c)
 {
     if ((c.kinds & project::Moved) != 0)
@@ -215,7 +225,7 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
             continue;
         QString second;
         if (kind == project::Moved)
-            second = QString("%1 east, %2 north, %3 up").arg(c.shift.x * 1000, 0, 'f', 0).arg(c.shift.y * 1000, 0, 'f', 0).arg(c.shift.z * 1000, 0, 'f', 0) + " mm";
+            second = shiftInWords(c.shift);
         if (kind == project::Reshaped)
             second = "+" + litres(c.addedVolume) + " added, −" + litres(c.removedVolume) + " taken away";
         if (kind == project::Rekeyed)

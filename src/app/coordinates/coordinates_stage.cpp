@@ -128,15 +128,16 @@ void CoordinatesStage::showChosen(bool movesView)
     lines.insert(lines.end(), theirs.begin(), theirs.end());
     at_.scene.setGrid(lines);
     std::vector<Marker> markers;
-    const double height = lines.empty() ? 0 : lines[0].start.z;
     const double theirHeight = theirs.empty() ? 0 : theirs[0].start.z;
     for (const federation::Residual& r : standings_[member->discipline].residuals) {
         Point3 at = r.fitted;
         at.z = theirHeight;
         markers.push_back({at, "", theme::kPanel, theme::kMoved, true});
     }
-    Q_UNUSED(height);
     at_.scene.setMarkers(markers);
+    // Once it stands right, what matters is whether axis lies on axis: the model steps back.
+    at_.scene.display().isRestFaded = standings_[member->discipline].likelyCause.empty();
+    at_.scene.updateDisplay();
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
     if (movesView) {

@@ -68,6 +68,7 @@ void SceneView::updateDisplay()
     colours_ = view::coloursOf(display_, members_, looks_);
     areColoursStale_ = true;
     update();
+    emit displayChanged();
 }
 
 std::optional<view::ElementKey> SceneView::find(const std::string& guid) const

@@ -77,6 +77,7 @@ public:
 
 signals:
     void selectionChanged();
+    void displayChanged();
     void cursorMoved(bool isOnModel, double x, double y, double z);
 
 protected:

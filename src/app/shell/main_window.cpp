@@ -87,10 +87,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
         workspaceChanged();
     });
     connect(ladder_, &StoreyLadder::storeyChosen, this, &MainWindow::chooseStorey);
-    connect(scene_, &SceneView::selectionChanged, this, [this] {
-        updateSelectionWords();
-        showSelectionDetails();
-    });
+    connect(scene_, &SceneView::selectionChanged, this, &MainWindow::showSelectionDetails);
+    connect(scene_, &SceneView::displayChanged, this, &MainWindow::updateSelectionWords);
     connect(scene_, &SceneView::cursorMoved, this, [this](bool isOnModel, double x, double y, double z) {
         const federation::Member* reference = session_.reference();
         if (!isOnModel || reference == nullptr) {

@@ -61,6 +61,10 @@ void takeOffOuterFolder(Entries& entries)
 
 Result<Entries> unpack(std::string_view bytes)
 {
+    const Error notAnArchive{kNotAnArchive, "This is not a BCF file: it is no zip archive, or a damaged one. Ask the sender "
+                                            "to export it again."};
+    if (bytes.empty()) // libzip takes nothing at all for an archive without entries
+        return fail(notAnArchive);
     zip_error_t error;
     zip_error_init(&error);
     zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
@@ -69,8 +73,7 @@ Result<Entries> unpack(std::string_view bytes)
     if (!archive) {
         if (source != nullptr)
             zip_source_free(source);
-        return fail({kNotAnArchive, "This is not a BCF file: it is no zip archive, or a damaged one. Ask the sender to "
-                                    "export it again."});
+        return fail(notAnArchive);
     }
     const zip_int64_t count = zip_get_num_entries(archive.get(), 0);
     if (count > kMostEntries)

@@ -113,20 +113,22 @@ double innerThickness(const Mesh& closed)
 {
     const TriangleTree tree(closed);
     double thickest = 0;
+    // Off the surface by a hair, so that the ray does not meet the triangle it starts from.
+    constexpr double kHair = 1e-9;
     for (std::size_t i = 0; i < closed.triangles.size(); ++i) {
         const auto t = closed.corners(i);
         const Vector3 inward = -normalised(normalOf(t));
-        const Point3 centre = (1.0 / 3) * (t[0] + t[1] + t[2]);
-        // Off the surface by a hair, so that the ray does not meet the triangle it starts from.
-        constexpr double kHair = 1e-9;
-        const auto opposite = tree.firstHit(centre + kHair * inward, inward);
-        if (!opposite || opposite->distance / 2 <= thickest / 2)
-            continue;
-        const Point3 middle = centre + (0.5 * (opposite->distance + kHair)) * inward;
-        const auto radius = tree.distanceTo(middle, opposite->distance);
-        // Skins thinner than the hair let the ray start behind them: such a ball lies outside.
-        if (radius && 2 * *radius > thickest && tree.contains(middle))
-            thickest = 2 * *radius;
+        // The middle of a rectangle is the middle of an edge between its two triangles.
+        for (const Point3 start : {(1.0 / 3) * (t[0] + t[1] + t[2]), 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0])}) {
+            const auto opposite = tree.firstHit(start + kHair * inward, inward);
+            if (!opposite || opposite->distance <= thickest)
+                continue;
+            const Point3 middle = start + (0.5 * (opposite->distance + kHair)) * inward;
+            const auto radius = tree.distanceTo(middle, opposite->distance);
+            // Skins thinner than the hair let the ray start behind them: such a ball lies outside.
+            if (radius && 2 * *radius > thickest && tree.contains(middle))
+                thickest = 2 * *radius;
+        }
     }
     return thickest;
 }

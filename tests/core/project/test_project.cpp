@@ -1,0 +1,290 @@
+#include <QTest>
+
+#include "core/base/file.h"
+#include "core/federation/grid_fit.h"
+#include "core/project/demo_project.h"
+#include "core/project/workspace.h"
+#include "support/demo.h"
+
+#include <QTemporaryDir>
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <csignal>
+#include <fstream>
+#include <map>
+
+using namespace wendrix;
+using namespace wendrix::project;
+
+/// The project's keeping: everything done is stored, undoable and survives a kill; what fails changes nothing.
+class TestProject : public QObject {
+    Q_OBJECT
+private slots:
+    void init();
+    void walksTheWholeJob();
+    void undoesAndDoesAgain();
+    void undoSurvivesARestart();
+    void survivesAKill();
+    void brokenFilesChangeNothing_data();
+    void brokenFilesChangeNothing();
+    void mergesWhatComesBack();
+    void reopensWhatComesBack();
+    void refusesAFolderInUse();
+
+private:
+    void fitAll();
+    void run();
+    void takeInAll();
+    [[nodiscard]] std::map<std::pair<std::string, std::string>, Pair> pairs() const;
+
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<Project> project_;
+    Progress progress_;
+    const WhoAndWhen who_{"Ines Varga", "2026-11-18T09:00:00Z"};
+};
+
+namespace {
+
+std::string data() { return test::demoFolder() + "/data"; }
+
+} // namespace
+
+void TestProject::init()
+{
+    project_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    project_ = makeDemoProject(data(), (folder_->path() + "/project").toStdString(), progress_).value();
+}
+
+void TestProject::fitAll()
+{
+    const Workspace workspace = load(orderOf(*project_), {}, progress_).value();
+    const federation::Member& reference = *workspace.find("Architecture");
+    for (const char* discipline : {"Structure", "Ventilation"}) {
+        const auto fit = federation::fitByGrids(*reference.model, *workspace.find(discipline)->model).value();
+        QVERIFY(project_->setFit(discipline, {fit.fit, true, "grids", fit.worst.value, {}}, who_).has_value());
+    }
+}
+
+void TestProject::run()
+{
+    const WorkspaceOrder order = orderOf(*project_);
+    const auto findings = runTests(load(order, {}, progress_).value(), order, progress_);
+    QVERIFY(project_->recordRun(findings.value(), who_).has_value());
+}
+
+void TestProject::takeInAll()
+{
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    for (const Delivery& d : project_->deliveries())
+        if (d.state == DeliveryState::Waiting) {
+            const Workspace have = load(orderOf(*project_), {}, progress_).value();
+            const auto prepared = prepareTakeIn(orderOf(*project_, d.id), d.id, have, progress_);
+            QVERIFY(prepared.has_value());
+            QVERIFY(prepared->alignment.starts_with("Alignment verified"));
+            QVERIFY(project_->takeIn(prepared->record, who_).has_value());
+        }
+}
+
+std::map<std::pair<std::string, std::string>, Pair> TestProject::pairs() const
+{
+    std::map<std::pair<std::string, std::string>, Pair> map;
+    for (const Pair& p : project_->pairs())
+        map[{p.leftGuid, p.rightGuid}] = p;
+    return map;
+}
+
+void TestProject::walksTheWholeJob()
+{
+    fitAll();
+    run();
+    const auto truth = test::truth();
+    QCOMPARE(project_->pairs().size(), truth["clashes"]["P01"].size());
+    std::vector<std::string> ids;
+    for (const auto& cured : truth["cured"])
+        ids.push_back(pairs().at({cured[0], cured[1]}).id);
+    issues::Issue issue;
+    issue.title = "All that the second revision cures";
+    QCOMPARE(project_->makeIssue(issue, ids, who_).value(), std::string("MSS-001"));
+    const std::string uuid = project_->issues()[0].uuid;
+    QVERIFY(!project_->evidenceOf(uuid).isSettled());
+    takeInAll();
+    // New, still there and gone exactly as designed.
+    const auto now = pairs();
+    std::size_t gone = 0, fresh = 0;
+    for (const auto& [ends, p] : now) {
+        gone += p.isGone() ? 1 : 0;
+        fresh += p.state == clash::PairState::New || p.state == clash::PairState::StillThere ? 1 : 0;
+    }
+    QCOMPARE(gone, truth["cured"].size());
+    QCOMPARE(fresh, truth["clashes"]["P02"].size());
+    for (const auto& cured : truth["cured"])
+        QVERIFY(now.at({cured[0], cured[1]}).isGone());
+    for (const auto& caused : truth["caused"])
+        QVERIFY(!now.at({caused[0], caused[1]}).isGone());
+    const issues::Evidence evidence = project_->evidenceOf(uuid);
+    QVERIFY(evidence.isSettled());
+    QVERIFY2(evidence.inWords().find("moved 205 mm in P02") != std::string::npos, evidence.inWords().c_str());
+    QVERIFY(project_->setStatus(uuid, issues::status::kClosed, evidence.inWords(), who_).has_value());
+    QCOMPARE(project_->issue(uuid, false)->status, std::string("Closed"));
+    QCOMPARE(project_->issue(uuid, false)->comments.back().author, std::string("Ines Varga"));
+}
+
+void TestProject::undoesAndDoesAgain()
+{
+    fitAll();
+    run();
+    const auto before = pairs();
+    const std::string id = before.begin()->second.id;
+    QVERIFY(project_->decide(std::span(&id, 1), "let stand", "agreed on site", who_).has_value());
+    QCOMPARE(pairs().begin()->second.decision, std::string("let stand"));
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(pairs().begin()->second.decision, std::string());
+    QVERIFY(project_->redo(who_).has_value());
+    QCOMPARE(pairs().begin()->second.reason, std::string("agreed on site"));
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(project_->undo(who_).has_value()); // the run
+    QVERIFY(project_->pairs().empty() && project_->runs().empty());
+    QVERIFY(project_->undo(who_).has_value()); // the second fit
+    QVERIFY(!project_->fit("Ventilation").isLocked);
+    QVERIFY(project_->fit("Structure").isLocked);
+    QVERIFY(project_->decide({}, "later", "", who_).has_value());
+    QVERIFY(project_->redoable().empty()); // nothing is done again on top of something new
+    QCOMPARE(project_->history(1)[0].by.person, std::string("Ines Varga"));
+}
+
+void TestProject::undoSurvivesARestart()
+{
+    fitAll();
+    const auto folder = project_->folder();
+    project_.reset();
+    project_ = Project::open(folder).value();
+    QVERIFY(project_->fit("Ventilation").isLocked);
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(!project_->fit("Ventilation").isLocked);
+}
+
+void TestProject::survivesAKill()
+{
+    // A child works as fast as it can and is killed; it says through a pipe what it was told is done.
+    const auto folder = project_->folder();
+    project_.reset();
+    int ends[2];
+    QVERIFY(pipe(ends) == 0);
+    const pid_t child = fork();
+    if (child == 0) {
+        auto project = Project::open(folder).value();
+        issues::Issue issue;
+        issue.title = "One";
+        (void)project->makeIssue(issue, {}, who_);
+        const std::string uuid = project->issues()[0].uuid;
+        for (std::uint32_t i = 0;; ++i)
+            if (project->addComment(uuid, "comment " + std::to_string(i), who_))
+                (void)!write(ends[1], &i, sizeof i);
+    }
+    close(ends[1]);
+    std::uint32_t done = 0, last = 0;
+    while (last < 30 && read(ends[0], &last, sizeof last) == sizeof last)
+        done = last;
+    kill(child, SIGKILL);
+    int status = 0;
+    waitpid(child, &status, 0);
+    while (read(ends[0], &last, sizeof last) == sizeof last)
+        done = last;
+    close(ends[0]);
+    QVERIFY(WIFSIGNALED(status));
+    project_ = Project::open(folder).value();
+    const auto comments = project_->issue(project_->issues()[0].uuid, false)->comments;
+    QVERIFY2(comments.size() >= done + 1, "something that was said to be done is lost");
+    QCOMPARE(project_->history(1)[0].what.substr(0, 8), std::string("Comment:"));
+    QVERIFY(project_->undo(who_).has_value()); // nothing half done is in the way
+    QCOMPARE(project_->issue(project_->issues()[0].uuid, false)->comments.size(), comments.size() - 1);
+}
+
+void TestProject::brokenFilesChangeNothing_data()
+{
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<QString>("code");
+    QTest::newRow("missing") << QByteArray() << "file.unreadable";
+    QTest::newRow("empty") << QByteArray("") << "file.empty";
+    QTest::newRow("not IFC") << QByteArray("PK\x03\x04 something else") << "step.not-step";
+    QTest::newRow("truncated") << QByteArray("ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'") << "step.truncated";
+}
+
+void TestProject::brokenFilesChangeNothing()
+{
+    QFETCH(QByteArray, bytes);
+    const std::filesystem::path file = (folder_->path() + "/broken.ifc").toStdString();
+    if (!bytes.isNull()) {
+        std::ofstream(file, std::ios::binary).write(bytes.constData(), bytes.size());
+        QVERIFY(std::filesystem::exists(file));
+    }
+    const auto before = project_->history(1)[0].what;
+    const auto described = describeDelivery(file, progress_);
+    QVERIFY(!described.has_value());
+    QTEST(QString::fromUtf8(described.error().code.name.data()), "code");
+    QCOMPARE(described.error().file, file.string());
+    QVERIFY(described.error().message.size() > 20);
+    QCOMPARE(project_->history(1)[0].what, before);
+    // A delivery whose kept file was damaged later: taking in fails and the composition stays.
+    const Delivery used = *project_->inUse("Structure");
+    std::filesystem::resize_file(project_->fileOf(used), 1000);
+    QVERIFY(!load(orderOf(*project_), {}, progress_).has_value());
+    QCOMPARE(project_->inUse("Structure")->id, used.id);
+}
+
+void TestProject::mergesWhatComesBack()
+{
+    issues::Issue issue;
+    issue.title = "Ours";
+    QVERIFY(project_->makeIssue(issue, {}, who_).has_value());
+    issues::Issue back = *project_->issue(project_->issues()[0].uuid, true);
+    back.status = issues::status::kDone;
+    back.modifiedAt = "2026-11-20T09:00:00Z";
+    back.comments.push_back({"11111111-2222-3333-4444-555555555555", "2026-11-20T09:00:00Z", "T. Okafor", "Moved.", ""});
+    issues::Issue theirs = back;
+    theirs.uuid = "99999999-2222-3333-4444-555555555555";
+    theirs.title = "Theirs";
+    theirs.comments.clear();
+    const std::vector<issues::Issue> incoming{back, theirs};
+    QCOMPARE(project_->mergeIssues(incoming, who_).value(), std::string("1 new issue, 1 changed, 1 new comment"));
+    QCOMPARE(project_->issues().size(), std::size_t{2});
+    QCOMPARE(project_->issues()[0].status, std::string("Done by assignee"));
+    QCOMPARE(project_->issues()[0].comments.size(), std::size_t{1});
+    // The same file once more brings nothing; an older one does not take back what is newer here.
+    QCOMPARE(project_->mergeIssues(incoming, who_).value(), std::string("0 new issues, 0 changed, 0 new comments"));
+    QVERIFY(project_->setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"}).has_value());
+    QVERIFY(project_->mergeIssues(incoming, who_).has_value());
+    QCOMPARE(project_->issue(back.uuid, false)->status, std::string("Closed"));
+}
+
+void TestProject::reopensWhatComesBack()
+{
+    fitAll();
+    run();
+    const Pair p = project_->pairs()[0];
+    issues::Issue issue;
+    issue.title = "One pair";
+    QVERIFY(project_->makeIssue(issue, std::span(&p.id, 1), who_).has_value());
+    const std::string uuid = project_->issues()[0].uuid;
+    const std::vector<TestFindings> nothing{{p.test, {}}}, again{{p.test, {p}}};
+    QVERIFY(project_->recordRun(nothing, who_).has_value());
+    QVERIFY(project_->evidenceOf(uuid).isSettled());
+    QVERIFY(project_->setStatus(uuid, issues::status::kClosed, "", who_).has_value());
+    QVERIFY(project_->recordRun(again, who_).has_value());
+    QCOMPARE(project_->issue(uuid, false)->status, std::string(issues::status::kBack));
+    QVERIFY(project_->issue(uuid, false)->comments.back().text.starts_with("Reopened: a clash of this issue is back"));
+}
+
+void TestProject::refusesAFolderInUse()
+{
+    const auto again = Project::create(project_->folder(), "Another", who_);
+    QVERIFY(!again && again.error().code == kFolderInUse);
+    const auto none = Project::open(folder_->path().toStdString());
+    QVERIFY(!none && none.error().code == kNoProject);
+}
+
+QTEST_GUILESS_MAIN(TestProject)
+#include "test_project.moc"
