@@ -99,11 +99,22 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
     empty_->hide();
     layout_->addWidget(empty_, 1);
 
-    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
-        if (!isQuiet_ && now.isValid())
-            emit rowChosen(model_->row(now.row()).id);
-    });
+    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, &Worklist::announce);
+    connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &Worklist::announce);
     connect(view_, &QListView::activated, this, [this](const QModelIndex& at) { emit rowOpened(model_->row(at.row()).id); });
+}
+
+void Worklist::announce()
+{
+    if (isQuiet_ || isAnnounced_)
+        return;
+    // Once, when both are settled: a click changes the current row before the selection, keys the other way.
+    isAnnounced_ = true;
+    QMetaObject::invokeMethod(this, [this] {
+        isAnnounced_ = false;
+        if (const QString id = chosen(); !id.isEmpty())
+            emit rowChosen(id);
+    }, Qt::QueuedConnection);
 }
 
 void Worklist::setFigures(const QVector<Figure>& figures)

@@ -52,13 +52,14 @@ signals:
     void chipChosen(const QString& id);
 
 private:
+    void announce();
     RowModel* model_;
     QListView* view_;
     QLabel *text_, *caption_, *empty_;
     QHBoxLayout *figures_, *titleRow_;
     QWidget* chips_;
     QVBoxLayout* layout_;
-    bool isQuiet_ = false;
+    bool isQuiet_ = false, isAnnounced_ = false;
 };
 
 } // namespace wendrix::app

@@ -1,0 +1,324 @@
+#include "app/window_fixture.h"
+
+#include "core/base/file.h"
+#include "core/bcf/bcf.h"
+#include "deliveries/deliveries_stage.h"
+#include "support/demo.h"
+
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QTimer>
+
+#include <fstream>
+
+using namespace wendrix;
+
+/// The whole job in the window, with real clicks and keys: what a person sees, and what the project then holds.
+class TestWalk : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void theModelStandsInTheScene();
+    void selectHideOnlyAndBringBack();
+    void unalignedIsSaidAndFitted();
+    void clashesAreFoundShownAndFixed();
+    void issuesAreCommentedExportedAndTakenBack();
+    void theSecondRevisionIsTakenIn();
+    void changesAreListedAndShown();
+    void theIssueIsClosedOnItsEvidence();
+    void nothingIsLostOverARestart();
+    void aBrokenFileLeavesEverythingAsItWas();
+    void cleanupTestCase();
+
+private:
+    /// Answers the file dialog that the next click opens.
+    void answerFileDialog(const QString& file);
+    std::unique_ptr<test::WindowFixture> at_;
+    QString bcfFile_;
+};
+
+void TestWalk::initTestCase()
+{
+    at_ = std::make_unique<test::WindowFixture>();
+    at_->openDemo();
+    bcfFile_ = at_->folder() + "/out.bcf";
+}
+
+void TestWalk::cleanupTestCase() { at_.reset(); }
+
+void TestWalk::theModelStandsInTheScene()
+{
+    QVERIFY(QFileInfo::exists(at_->folder() + "/project/project.sqlite"));
+    QCOMPARE(at_->scene().members().size(), std::size_t{3});
+    QVERIFY(at_->window().findChild<QLabel*>("projectName")->text() == "Marrowfield Seed Store");
+    at_->clickStage("Clashes"); // nothing painted there yet, and the scene is large
+    QVERIFY(at_->clickButton("lookAll"));
+    at_->scene().finishMotion();
+    // Paper in the corner, a model where the architecture's middle is.
+    const auto middle = at_->scene().members()[0].geometry->bounds().centre();
+    const auto place = view::project(at_->scene().camera(), at_->scene().viewport(), middle);
+    const QColor paper = at_->pixel({2, at_->scene().height() - 3});
+    const QColor model = at_->pixel({static_cast<int>(place.x), static_cast<int>(place.y)});
+    QVERIFY(std::abs(paper.lightness() - 235) < 20);
+    QVERIFY(std::abs(model.lightness() - paper.lightness()) > 15);
+
+    const view::Camera before = at_->scene().camera();
+    const QPoint centre = at_->scene().rect().center();
+    QTest::mousePress(&at_->scene(), Qt::LeftButton, {}, centre);
+    QTest::mouseMove(&at_->scene(), centre + QPoint(10, 2));
+    QMouseEvent drag(QEvent::MouseMove, centre + QPoint(80, 20), at_->scene().mapToGlobal(centre + QPoint(80, 20)), Qt::NoButton,
+                     Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&at_->scene(), &drag);
+    QTest::mouseRelease(&at_->scene(), Qt::LeftButton, {}, centre + QPoint(80, 20));
+    const view::Camera turned = at_->scene().camera();
+    QVERIFY(!(turned == before));
+    QWheelEvent wheel(centre, at_->scene().mapToGlobal(centre), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&at_->scene(), &wheel);
+    QVERIFY(length(at_->scene().camera().eye - at_->scene().camera().target) < length(turned.eye - turned.target));
+    at_->press(Qt::Key_Backspace);
+    at_->press(Qt::Key_Backspace);
+    QVERIFY(at_->scene().camera() == before);
+}
+
+void TestWalk::selectHideOnlyAndBringBack()
+{
+    const auto middle = at_->scene().members()[0].geometry->bounds().centre();
+    const auto place = view::project(at_->scene().camera(), at_->scene().viewport(), middle);
+    const QPoint at(static_cast<int>(place.x), static_cast<int>(place.y));
+    QTest::mouseClick(&at_->scene(), Qt::LeftButton, {}, at);
+    QCOMPARE(at_->scene().display().selected.size(), std::size_t{1});
+    QVERIFY(at_->selectionWords().contains("Architecture P01"));
+    QVERIFY(at_->details().contains("GlobalId"));
+    at_->press(Qt::Key_H);
+    QVERIFY(at_->selectionWords().contains("1 element hidden"));
+    QTest::mouseClick(&at_->scene(), Qt::LeftButton, {}, at);
+    at_->press(Qt::Key_O);
+    QVERIFY(at_->selectionWords().contains("only 1 element shown"));
+    at_->press(Qt::Key_B);
+    QVERIFY(!at_->selectionWords().contains("hidden") && !at_->selectionWords().contains("only"));
+}
+
+void TestWalk::unalignedIsSaidAndFitted()
+{
+    at_->clickStage("Coordinates");
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 2);
+    QVERIFY(at_->rows("Coordinates").row(0).right.startsWith("off by"));
+    QCOMPARE(at_->rows("Coordinates").row(0).loud, QString("fit needed"));
+    for (int row = 0; row < 2; ++row) {
+        at_->clickRow("Coordinates", row);
+        QVERIFY(at_->details().contains("Likely cause: Exported from an origin of its own"));
+        QVERIFY(at_->details().contains("28 crossings"));
+        QVERIFY(at_->clickButton("applyFit"));
+        QVERIFY(at_->rows("Coordinates").row(row).right.contains("locked"));
+    }
+    const project::StoredFit stored = at_->project().fit("Structure");
+    QVERIFY(stored.isLocked);
+    QVERIFY(length(stored.fit.translation - test::trueFit("Structure").translation) < 1e-4);
+    at_->press(Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(!at_->project().fit("Ventilation").isLocked);
+    QCOMPARE(at_->rows("Coordinates").row(1).loud, QString("fit needed"));
+    at_->press(Qt::Key_A); // the same by its key
+    QVERIFY(at_->project().fit("Ventilation").isLocked);
+    QVERIFY(at_->details().contains("Locked by Ines Varga"));
+}
+
+void TestWalk::clashesAreFoundShownAndFixed()
+{
+    at_->clickStage("Clashes");
+    QVERIFY(at_->clickButton("runTests"));
+    at_->waitIdle();
+    const auto truth = test::truth();
+    QCOMPARE(at_->project().pairs().size(), truth["clashes"]["P01"].size());
+    // The main that crosses three beams: one group, three pairs, both counts.
+    int row = -1;
+    for (int i = 0; i < at_->rows("Clashes").rowCount(); ++i)
+        if (at_->rows("Clashes").row(i).title.contains("× 3 beams"))
+            row = i;
+    QVERIFY(row >= 0);
+    QCOMPARE(at_->rows("Clashes").row(row).right, QString("3 pairs"));
+    const view::Camera before = at_->scene().camera();
+    at_->clickRow("Clashes", row);
+    QVERIFY(!(at_->scene().camera() == before));
+    QVERIFY(at_->details().contains("Level 2, bay B-C"));
+    QVERIFY(at_->details().contains("120 mm"));
+    QCOMPARE(at_->scene().display().painted.size(), std::size_t{4});
+    QVERIFY(at_->selectionWords().contains("4 elements shown, the rest faded"));
+    // Both sides are to be seen in their two colours.
+    const QImage picture = at_->scene().picture();
+    int left = 0, right = 0;
+    for (int y = 0; y < picture.height(); y += 3)
+        for (int x = 0; x < picture.width(); x += 3) {
+            const QColor c = picture.pixelColor(x, y);
+            left += c.green() > c.red() + 60 && c.blue() > c.red() + 50 ? 1 : 0;
+            right += c.red() > c.green() + 70 && c.blue() > c.green() + 20 ? 1 : 0;
+        }
+    QVERIFY2(left > 20 && right > 20, qPrintable(QString("%1 %2").arg(left).arg(right)));
+    at_->press(Qt::Key_F);
+    const auto issues = at_->project().issues();
+    QCOMPARE(issues.size(), std::size_t{1});
+    QCOMPARE(issues[0].number, std::string("MSS-001"));
+    QCOMPARE(at_->project().pairsOf(issues[0].uuid).size(), std::size_t{3});
+    const auto whole = at_->project().issue(issues[0].uuid, true);
+    QVERIFY(QImage::fromData(QByteArray::fromStdString(whole->viewpoints[0].snapshot)).width() > 300);
+    QCOMPARE(whole->viewpoints[0].selection.size(), std::size_t{4});
+    QVERIFY(at_->message().contains("MSS-001"));
+    // The next one stands.
+    at_->clickRow("Clashes", 0);
+    at_->press(Qt::Key_S);
+    const auto pairs = at_->project().pairs();
+    QVERIFY(std::any_of(pairs.begin(), pairs.end(), [](const auto& p) { return p.decision == "let stand"; }));
+}
+
+void TestWalk::answerFileDialog(const QString& file)
+{
+    QTimer::singleShot(0, this, [this, file] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        if (dialog == nullptr) {
+            answerFileDialog(file); // not up yet
+            return;
+        }
+        auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+        name->setText(file);
+        QTest::keyClick(name, Qt::Key_Return);
+    });
+}
+
+void TestWalk::issuesAreCommentedExportedAndTakenBack()
+{
+    QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
+    at_->clickStage("Issues");
+    QCOMPARE(at_->rows("Issues").rowCount(), 1);
+    at_->clickRow("Issues", 0);
+    QVERIFY(at_->details().contains("Ventilation"));
+    auto* comment = at_->window().findChild<QPlainTextEdit*>("comment");
+    comment->setFocus();
+    QTest::keyClicks(comment, "Please lower the main by 205 mm.");
+    QVERIFY(at_->clickButton("sendComment"));
+    QVERIFY(at_->details().contains("Please lower the main by 205 mm."));
+    QVERIFY(at_->clickButton("inProgress"));
+    QCOMPARE(at_->project().issues()[0].status, std::string("In progress"));
+
+    answerFileDialog(bcfFile_);
+    QVERIFY(at_->clickButton("exportBcf"));
+    QVERIFY(QFileInfo::exists(bcfFile_));
+    auto document = bcf::readFile(bcfFile_.toStdString());
+    QVERIFY(document && document->diagnostics.empty() && document->issues.size() == 1);
+    QCOMPARE(document->issues[0].comments[0].text, std::string("Please lower the main by 205 mm."));
+
+    // What the designer sends back.
+    issues::Issue back = document->issues[0];
+    back.status = issues::status::kDone;
+    back.modifiedAt = "2099-01-01T00:00:00Z";
+    back.comments.push_back({"12345678-1234-1234-1234-123456789012", "2099-01-01T00:00:00Z", "T. Okafor", "Lowered in P02.", ""});
+    const auto bytes = bcf::write21(std::span(&back, 1), {}, "p", "Marrowfield Seed Store");
+    QVERIFY(writeFileWhole(bcfFile_.toStdString(), *bytes).has_value());
+    answerFileDialog(bcfFile_);
+    QVERIFY(at_->clickButton("importBcf"));
+    QVERIFY(at_->message().contains("1 changed, 1 new comment"));
+    QVERIFY(at_->details().contains("Lowered in P02."));
+    QCOMPARE(at_->project().issues()[0].status, std::string("Done by assignee"));
+}
+
+void TestWalk::theSecondRevisionIsTakenIn()
+{
+    at_->clickStage("Deliveries");
+    for (int i = 0; i < 2; ++i) {
+        project::DeliveryId waiting = 0;
+        for (const project::Delivery& d : at_->project().deliveries())
+            if (d.state == project::DeliveryState::Waiting && waiting == 0)
+                waiting = d.id;
+        QVERIFY(waiting != 0);
+        at_->clickCard(waiting);
+        QVERIFY(at_->details().contains("The federation is on P01"));
+        if (i == 0) {
+            QVERIFY(at_->clickButton("takeIn"));
+        } else {
+            at_->press(Qt::Key_T);
+        }
+        at_->waitIdle();
+        QVERIFY(at_->message().contains("Alignment verified"));
+        QVERIFY(at_->project().delivery(waiting)->state == project::DeliveryState::InUse);
+    }
+    QCOMPARE(at_->project().runs().size(), std::size_t{3});
+    QVERIFY(at_->window().findChild<QAbstractButton*>("member-Structure")->text() == "Structure P02");
+}
+
+void TestWalk::changesAreListedAndShown()
+{
+    at_->clickStage("Changes");
+    const auto truth = test::truth()["changes"];
+    QVERIFY(at_->clickButton("chip-8")); // moved
+    QCOMPARE(static_cast<std::size_t>(at_->rows("Changes").rowCount()),
+             truth["Structure"]["moved"].size() + truth["Ventilation"]["moved"].size());
+    for (int i = 0; i < at_->rows("Changes").rowCount(); ++i)
+        if (at_->rows("Changes").row(i).right == "205 mm") {
+            at_->clickRow("Changes", i);
+            QVERIFY(at_->details().contains("Z −205 mm"));
+        }
+    QCOMPARE(at_->scene().display().painted.size(), std::size_t{2}); // after, and before laid under
+    QVERIFY(at_->clickButton("agreed"));
+    const auto changes = at_->project().currentChanges();
+    QCOMPARE(std::count_if(changes.begin(), changes.end(), [](const auto& c) { return c.review == "agreed"; }), 1);
+    QVERIFY(at_->clickButton("chip-0"));
+}
+
+void TestWalk::theIssueIsClosedOnItsEvidence()
+{
+    at_->clickStage("Clashes");
+    QVERIFY(at_->clickButton("chip-gone"));
+    QVERIFY(at_->rows("Clashes").rowCount() > 0);
+    QVERIFY(at_->clickButton("chip-undecided"));
+    at_->clickStage("Issues");
+    QCOMPARE(at_->rows("Issues").row(0).right, QString("all 3 gone"));
+    QCOMPARE(at_->rows("Issues").row(0).loud, QString("can be closed"));
+    at_->clickRow("Issues", 0);
+    QVERIFY(at_->details().contains("All of its 3 pairs are gone."));
+    QVERIFY(at_->details().contains("moved 205 mm in P02"));
+    QVERIFY(at_->clickButton("close"));
+    const issues::Issue closed = at_->project().issues()[0];
+    QCOMPARE(closed.status, std::string("Closed"));
+    // Its own time is later than the designer's, so the comment with the evidence is found by its words.
+    QVERIFY(std::any_of(closed.comments.begin(), closed.comments.end(),
+                        [](const auto& c) { return c.text.starts_with("Closed. All of its 3 pairs are gone."); }));
+}
+
+void TestWalk::nothingIsLostOverARestart()
+{
+    const auto history = at_->project().history(1)[0].what;
+    at_->openAgain();
+    QCOMPARE(at_->project().history(1)[0].what, history);
+    at_->clickStage("Issues");
+    QVERIFY(at_->clickButton("chip-closed"));
+    QCOMPARE(at_->rows("Issues").rowCount(), 1);
+    at_->clickStage("Changes"); // loads the revisions before by itself
+    QCOMPARE(at_->scene().members().size(), std::size_t{5});
+    at_->press(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(at_->project().issues()[0].status, std::string("Done by assignee"));
+}
+
+void TestWalk::aBrokenFileLeavesEverythingAsItWas()
+{
+    const auto before = at_->project().deliveries().size();
+    const QString file = at_->folder() + "/broken.ifc";
+    std::ofstream(file.toStdString()) << "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'";
+    at_->clickStage("Deliveries");
+    static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).receive(file, "Structure");
+    at_->waitIdle();
+    QVERIFY2(at_->message().contains("broken.ifc") && at_->message().contains("ends in the middle"), qPrintable(at_->message()));
+    QCOMPARE(at_->project().deliveries().size(), before);
+    QCOMPARE(at_->scene().members().size(), std::size_t{5});
+}
+
+int main(int argc, char** argv)
+{
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    format.setDepthBufferSize(24);
+    QSurfaceFormat::setDefaultFormat(format);
+    QApplication application(argc, argv);
+    TestWalk test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_walk.moc"

@@ -1,0 +1,141 @@
+#include "app/window_fixture.h"
+
+#include "core/project/demo_project.h"
+#include "support/demo.h"
+
+namespace wendrix::test {
+
+using namespace wendrix::app;
+
+namespace {
+
+constexpr int kPatience = 120'000; // milliseconds: a sanitizer build on a busy machine
+
+/// What is queued, and what that queues: a choice, the panel it builds, the children that are then shown.
+void settle()
+{
+    for (int i = 0; i < 4; ++i)
+        QCoreApplication::processEvents();
+}
+
+} // namespace
+
+WindowFixture::WindowFixture()
+{
+    theme::apply();
+    session_ = std::make_unique<Session>("Ines Varga");
+    window_ = std::make_unique<MainWindow>(*session_);
+}
+
+WindowFixture::~WindowFixture()
+{
+    window_.reset();
+    session_.reset();
+}
+
+void WindowFixture::openDemo()
+{
+    const std::string data = demoFolder() + "/data";
+    Progress progress;
+    auto project = project::makeDemoProject(data, (folder() + "/project").toStdString(), progress);
+    QVERIFY(project.has_value());
+    QVERIFY(project::receiveDemoCycle(**project, data, 2, progress).has_value());
+    session_->open(std::move(*project));
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QApplication::setActiveWindow(window_.get()); // there is no window manager to do it
+    session_->loadModels();
+    waitIdle();
+}
+
+void WindowFixture::openAgain()
+{
+    const auto path = project().folder();
+    window_.reset();
+    session_.reset();
+    session_ = std::make_unique<Session>("Ines Varga");
+    window_ = std::make_unique<MainWindow>(*session_);
+    session_->open(project::Project::open(path).value());
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QApplication::setActiveWindow(window_.get()); // there is no window manager to do it
+    session_->loadModels();
+    waitIdle();
+}
+
+void WindowFixture::waitIdle()
+{
+    if (session_->isBusy()) {
+        QSignalSpy spy(session_.get(), &Session::idle);
+        QVERIFY(spy.wait(kPatience));
+    }
+    scene().finishMotion();
+    settle();
+}
+
+void WindowFixture::clickStage(const QString& title)
+{
+    QTest::mouseClick(window_->findChild<QWidget*>("stage-" + title.toLower()), Qt::LeftButton);
+    waitIdle();
+}
+
+Worklist& WindowFixture::list(const QString& title)
+{
+    return *qobject_cast<Worklist*>(window_->stage(window_->indexOf(title)).list());
+}
+
+void WindowFixture::clickRow(const QString& title, int row)
+{
+    QListView& view = list(title).view();
+    const QModelIndex index = rows(title).index(row);
+    view.scrollTo(index);
+    QTest::mouseClick(view.viewport(), Qt::LeftButton, {}, view.visualRect(index).center());
+    settle();
+    scene().finishMotion();
+}
+
+bool WindowFixture::clickButton(const QString& name)
+{
+    for (QAbstractButton* button : window_->findChildren<QAbstractButton*>(name))
+        if (button->isVisible() && button->isEnabled()) {
+            QTest::mouseClick(button, Qt::LeftButton);
+            settle();
+            return true;
+        }
+    return false;
+}
+
+void WindowFixture::clickCard(project::DeliveryId id)
+{
+    auto* table = window_->findChild<Register*>("register");
+    QTest::mouseClick(table, Qt::LeftButton, {}, table->cardOf(id).center());
+    settle();
+}
+
+void WindowFixture::press(Qt::Key key, Qt::KeyboardModifiers modifiers)
+{
+    QWidget* target = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window_.get();
+    QTest::keyClick(target, key, modifiers);
+    settle();
+}
+
+QString WindowFixture::details()
+{
+    QStringList lines;
+    auto* panel = window_->findChild<Details*>("details");
+    for (const QLabel* label : panel->widget()->findChildren<QLabel*>())
+        lines.append(label->text());
+    return lines.join('\n');
+}
+
+QString WindowFixture::message() { return window_->findChild<QLabel*>("message")->toolTip(); }
+
+QString WindowFixture::selectionWords()
+{
+    auto* label = window_->findChild<QLabel*>("selectionWords");
+    return label->isVisible() ? label->text() : QString();
+}
+
+QColor WindowFixture::pixel(QPoint at) { return scene().picture().pixelColor(at); }
+
+} // namespace wendrix::test
