@@ -1,0 +1,81 @@
+#!/usr/bin/env python3
+"""The command line's contract: JSON keys, values against the demo's truth, exit codes.
+
+usage: test_cli.py WENDRIX-CLI
+"""
+import json
+import pathlib
+import subprocess
+import sys
+import tempfile
+
+CLI = sys.argv[1]
+DEMO = pathlib.Path(__file__).resolve().parent.parent.parent / "demo"
+DATA = DEMO / "data"
+ARC, STR1, STR2 = (str(DATA / n) for n in ("MSS-QMA-ARC-P01.ifc", "MSS-TBF-STR-P01.ifc", "MSS-TBF-STR-P02.ifc"))
+truth = json.loads((DEMO / "truth.json").read_text())
+results = []
+
+
+def call(*words):
+    return subprocess.run([CLI, *words], capture_output=True, text=True)
+
+
+def check(name, holds):
+    results.append(bool(holds))
+    print(("PASS " if holds else "FAIL ") + name)
+
+
+def answer(*words):
+    result = call(*words)
+    return json.loads(result.stdout) if result.returncode == 0 else {}
+
+
+j = answer("inspect", ARC)
+check("inspect: keys", set(j) == {"file", "schema", "lengthUnit", "elements", "storeys", "grids", "georeference", "diagnostics"})
+check("inspect: element keys", set(j["elements"][0]) == {"guid", "class", "name", "storey", "system", "type", "material",
+                                                         "volume", "area", "closed", "triangles", "bounds"})
+check("inspect: georeference", j["georeference"]["crs"] == "EPSG:25832" and j["georeference"]["eastings"] == 431208.4
+      and abs(j["georeference"]["rotationDegrees"] - 3) < 1e-6)
+check("inspect: every body of the demo is closed", all(e["closed"] for e in j["elements"]) and not j["diagnostics"])
+check("inspect: storeys", [s["elevation"] for s in j["storeys"]] == [-3.6, 0.0, 4.2, 8.4, 12.6])
+fast = answer("inspect", ARC, "--no-geometry")
+check("inspect --no-geometry", len(fast["elements"]) == len(j["elements"]) and fast["elements"][0]["volume"] is None)
+
+for discipline, file in (("Structure", STR1), ("Ventilation", str(DATA / "MSS-VLW-VEN-P02.ifc"))):
+    a, t = answer("align", ARC, file, "--method", "grids"), truth["fits"][discipline]
+    check(f"align {discipline}", all(abs(x - y) < 1e-4 for x, y in zip(a["translation"], t["translation"]))
+          and abs(a["rotationDegrees"] - t["rotationDegrees"]) < 1e-3 and a["scale"] == 1 and len(a["residuals"]) == 28)
+
+c = answer("compare", STR1, STR2)
+check("compare: added and removed", set(c["added"]) == set(truth["changes"]["Structure"]["added"])
+      and set(c["removed"]) == set(truth["changes"]["Structure"]["removed"]))
+moved = {x["guid"]: x["shift"] for x in c["changed"] if "place" in x["what"]}
+check("compare: moved", all(max(abs(a - b) for a, b in zip(moved[m["guid"]], m["shift"])) < 1e-6
+                            for m in truth["changes"]["Structure"]["moved"]))
+
+k = answer("clash", "--left", STR1, "--right", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--tolerance", "0.005")
+check("clash: keys", set(k) == {"clashes", "pairsTested", "elapsedSeconds"})
+check("clash: far apart before any alignment", k["clashes"] == [])
+self_test = answer("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--tolerance", "0.005")
+check("clash: itself, each pair once", all(x["left"] != x["right"] for x in self_test["clashes"])
+      and len({frozenset((x["left"], x["right"])) for x in self_test["clashes"]}) == len(self_test["clashes"]))
+
+with tempfile.TemporaryDirectory() as scratch:
+    obj = pathlib.Path(scratch) / "out.obj"
+    check("mesh: exit code", call("mesh", ARC, "--obj", str(obj)).returncode == 0)
+    check("mesh: an object an element", sum(line.startswith("o ") for line in obj.read_text().splitlines()) == len(j["elements"]))
+    check("mesh: unwritable", call("mesh", ARC, "--obj", "/nowhere/out.obj").returncode == 4)
+    broken = pathlib.Path(scratch) / "broken.ifc"
+    for name, content, words in (("truncated", pathlib.Path(ARC).read_bytes()[:20000], "ends in the middle"),
+                                 ("not IFC", b"GIF89a", "not a STEP file"), ("empty", b"", "empty")):
+        broken.write_bytes(content)
+        r = call("inspect", str(broken))
+        check(f"{name} file", r.returncode == 3 and words in r.stderr and "broken.ifc" in r.stderr and r.stdout == "")
+    check("missing file", call("inspect", scratch + "/none.ifc").returncode == 3)
+    check("no BCF", call("bcf", "list", str(broken)).returncode == 3)
+check("unknown call", call("fly").returncode == 2)
+check("missing words", call("align", ARC).returncode == 2)
+check("help", call("--help").returncode == 0)
+print(f"{sum(results)} passed, {len(results) - sum(results)} failed")
+sys.exit(0 if all(results) else 1)

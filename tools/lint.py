@@ -1,0 +1,64 @@
+#!/usr/bin/env python3
+"""Checks who includes whom: core folders only downwards as their targets link, no Qt in core, no computing
+libraries in the window.
+
+usage: lint.py [ROOT]
+"""
+import pathlib
+import re
+import sys
+
+INCLUDE = re.compile(r'^\s*#\s*include\s*[<"]([^>"]+)[>"]', re.M)
+LINKS = re.compile(r"target_link_libraries\(\s*wendrix_(\w+)([^)]*)\)")
+QT = re.compile(r"^(Q[A-Z]\w*|Qt\w+/.*)$")
+# What only core may call: the window shows and asks, it does not compute.
+COMPUTING = re.compile(r"^(CGAL|Eigen|tbb|boost|pugixml|zip\.h|openssl|SQLiteCpp|sqlite3|nlohmann)")
+
+
+def main(root):
+    core = root / "src/core"
+    order = re.findall(r"add_subdirectory\((\w+)\)", (core / "CMakeLists.txt").read_text())
+    problems = []
+    for place, folder in enumerate(order):
+        cmake = (core / folder / "CMakeLists.txt").read_text()
+        linked = {folder}
+        for target, words in LINKS.findall(cmake):
+            linked |= set(re.findall(r"wendrix_(\w+)", words))
+        # What a linked folder links publicly may be used too.
+        for other in list(linked):
+            if other in order:
+                text = (core / other / "CMakeLists.txt").read_text()
+                for _, words in LINKS.findall(text):
+                    linked |= set(re.findall(r"wendrix_(\w+)", words.split("PRIVATE")[0]))
+        for name in linked & set(order):
+            if order.index(name) > place:
+                problems.append(f"src/core/{folder}/CMakeLists.txt: links upwards to {name}")
+        for file in sorted((core / folder).rglob("*")):
+            if file.suffix not in (".h", ".cpp"):
+                continue
+            for header in INCLUDE.findall(file.read_text()):
+                where = f"{file.relative_to(root)}: includes {header}"
+                if QT.match(header):
+                    problems.append(f"{where}, but core knows no Qt")
+                match = re.match(r"core/(\w+)/", header)
+                if match and match[1] not in order:
+                    problems.append(f"{where}, which is no core folder")
+                elif match and order.index(match[1]) > place:
+                    problems.append(f"{where}, which comes after {folder}")
+                elif match and match[1] not in linked:
+                    problems.append(f"{where}, but its target does not link wendrix_{match[1]}")
+                if re.match(r"(app|cli|shell|scene)/", header):
+                    problems.append(f"{where}, but core knows no screens")
+    for file in sorted((root / "src/app").rglob("*")):
+        if file.suffix in (".h", ".cpp"):
+            for header in INCLUDE.findall(file.read_text()):
+                if COMPUTING.match(header):
+                    problems.append(f"{file.relative_to(root)}: includes {header}, but the window holds no computation")
+    for problem in problems:
+        print(problem)
+    print(f"lint: {len(problems)} problems in {len(order)} core folders and the window")
+    return 1 if problems else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(pathlib.Path(sys.argv[1]) if len(sys.argv) > 1 else pathlib.Path(__file__).resolve().parent.parent))
