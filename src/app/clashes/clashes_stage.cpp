@@ -8,6 +8,7 @@
 #include <QPushButton>
 
 #include <algorithm>
+#include <cmath>
 
 namespace wendrix::app {
 
@@ -39,6 +40,22 @@ QString groupTitle(const QString& shared, const std::vector<QString>& others)
     const QString word = commonKind(others);
     return shared + " × " + QString::number(others.size()) + " " +
            (word.isEmpty() ? QString("elements") : word + (word.endsWith('s') ? "" : "s"));
+}
+
+/// "Level 2, bay B-C / 4": every bay of a group once; past three only how many.
+QString whereInWords(const std::vector<project::Pair>& pairs, const std::vector<std::size_t>& chosen)
+{
+    QStringList storeys, bays;
+    for (const std::size_t i : chosen) {
+        if (!storeys.contains(q(pairs[i].storey)))
+            storeys.append(q(pairs[i].storey));
+        if (!bays.contains(q(pairs[i].bay)))
+            bays.append(q(pairs[i].bay));
+    }
+    bays.sort();
+    return storeys.join(", ") + (bays.size() == 1   ? ", bay " + bays[0]
+                                 : bays.size() <= 3 ? ", bays " + bays.join("; ")
+                                                    : QString(", %1 bays").arg(bays.size()));
 }
 
 QByteArray png(const QImage& image)
@@ -125,10 +142,15 @@ void ClashesStage::regroup()
         for (const clash::Group& g : clash::groupBySharedElement(ends)) {
             Group group{q("g:" + test + ":" + g.sharedGuid), {}, q(test), {}, g.isLeft};
             std::vector<QString> others;
-            for (const std::uint32_t i : g.pairs) {
+            for (const std::uint32_t i : g.pairs)
                 group.pairs.push_back(members[i]);
-                others.push_back(otherName(pairs_[members[i]], g.isLeft));
-            }
+            // Deepest first; what differs by less than a millimetre goes by name.
+            std::stable_sort(group.pairs.begin(), group.pairs.end(), [&](std::size_t a, std::size_t b) {
+                const long da = std::lround(pairs_[a].depth * 1000), db = std::lround(pairs_[b].depth * 1000);
+                return da != db ? da > db : otherName(pairs_[a], g.isLeft) < otherName(pairs_[b], g.isLeft);
+            });
+            for (const std::size_t i : group.pairs)
+                others.push_back(otherName(pairs_[i], g.isLeft));
             const project::Pair& first = pairs_[group.pairs[0]];
             group.title = groupTitle(q(g.isLeft ? first.leftName : first.rightName), others);
             groups_.push_back(std::move(group));
@@ -291,7 +313,7 @@ void ClashesStage::showDetails()
         low = std::min(low, pairs_[i].point.z);
         high = std::max(high, pairs_[i].point.z);
     }
-    d.addFact("Where", q(p.storey) + ", bay " + q(p.bay),
+    d.addFact("Where", whereInWords(pairs_, chosen),
               q(elevationInWords(Metres{low})) + (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
     const auto side = [&](bool isLeft) {
@@ -381,7 +403,7 @@ void ClashesStage::makeIssue()
     issue.assignee = q(p.rightRevision).section(' ', 0, -2).toStdString();
     issue.labels = {p.test};
     issue.dueAt = daysLater(currentTime(), 7);
-    issue.description = "Where: " + p.storey + ", bay " + p.bay + ".";
+    issue.description = "Where: " + whereInWords(pairs_, chosen).toStdString() + ".";
     std::vector<std::string> ids;
     for (const std::size_t i : chosen) {
         ids.push_back(pairs_[i].id);

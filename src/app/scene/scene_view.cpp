@@ -144,8 +144,15 @@ void SceneView::fitAll()
     std::vector<Box3> boxes;
     for (std::uint32_t m = 0; m < members_.size(); ++m)
         for (ifc::ElementIndex e = 0; e < colours_[m].size() && !looks_[m].isOnlyPainted; ++e)
-            if (colours_[m][e].alpha > 0)
-                boxes.push_back(picker_->boundsOf({m, e}));
+            if (colours_[m][e].alpha > 0) {
+                Box3 box = picker_->boundsOf({m, e});
+                if (cut_) {
+                    box.min.z = std::max(box.min.z, cut_->first);
+                    box.max.z = std::min(box.max.z, cut_->second);
+                }
+                if (box.min.z <= box.max.z)
+                    boxes.push_back(box);
+            }
     if (!boxes.empty())
         setCamera(view::lookingAt(boxes, {-0.62, -0.80, 0.55}, viewport().aspect()), true);
 }
