@@ -140,7 +140,7 @@ void TestWalk::clashesAreFoundShownAndFixed()
     const view::Camera before = at_->scene().camera();
     at_->clickRow("Clashes", row);
     QVERIFY(!(at_->scene().camera() == before));
-    QVERIFY(at_->details().contains("Level 2, bay B-C"));
+    QVERIFY(at_->details().contains("Level 2, bays B-C / 4; B-C / 5; B-C / 6"));
     QVERIFY(at_->details().contains("120 mm"));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{4});
     QVERIFY(at_->selectionWords().contains("4 elements shown, the rest faded"));
