@@ -37,12 +37,7 @@ QString openProject(app::Session& session, const QString& folder, const QString&
 
 int main(int argc, char** argv)
 {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    format.setSamples(4);
-    QSurfaceFormat::setDefaultFormat(format);
+    app::setSurfaceFormat();
     QApplication application(argc, argv);
     QApplication::setApplicationName("Wendrix");
 

@@ -76,12 +76,7 @@ private:
 
 int main(int argc, char** argv)
 {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    format.setSamples(4);
-    QSurfaceFormat::setDefaultFormat(format);
+    setSurfaceFormat();
     QApplication application(argc, argv);
     if (argc < 3) {
         std::fputs("usage: wendrix-shots DEMO-DATA FOLDER\n", stderr);

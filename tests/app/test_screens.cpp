@@ -169,11 +169,7 @@ void TestScreens::hiddenMembersAreSaid()
 
 int main(int argc, char** argv)
 {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    QSurfaceFormat::setDefaultFormat(format);
+    app::setSurfaceFormat();
     QApplication application(argc, argv);
     TestScreens test;
     return QTest::qExec(&test, argc, argv);

@@ -312,11 +312,7 @@ void TestWalk::aBrokenFileLeavesEverythingAsItWas()
 
 int main(int argc, char** argv)
 {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    QSurfaceFormat::setDefaultFormat(format);
+    app::setSurfaceFormat();
     QApplication application(argc, argv);
     TestWalk test;
     return QTest::qExec(&test, argc, argv);

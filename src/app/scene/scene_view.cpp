@@ -1,7 +1,7 @@
 #include "scene/scene_view.h"
 
+#include "scene/labels.h"
 #include "scene/shaders.h"
-#include "shell/theme.h"
 
 #include <QMatrix4x4>
 #include <QMouseEvent>
@@ -20,6 +20,16 @@ constexpr int kMoveMilliseconds = 200;
 QVector3D vector(Vector3 v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
 
 } // namespace
+
+void setSurfaceFormat()
+{
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    format.setDepthBufferSize(24);
+    format.setSamples(4);
+    QSurfaceFormat::setDefaultFormat(format);
+}
 
 SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), lineBuffer_(QOpenGLBuffer::VertexBuffer)
 {
@@ -360,70 +370,7 @@ void SceneView::paintGL()
     glDisable(GL_BLEND);
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    paintLabels(painter);
-}
-
-void SceneView::paintArrow(QPainter& painter, const Arrow& arrow)
-{
-    const auto a = view::project(camera_, viewport(), arrow.from), b = view::project(camera_, viewport(), arrow.to);
-    if (!a.isInFront || !b.isInFront)
-        return;
-    const QPointF from(a.x, a.y), to(b.x, b.y);
-    const double l = std::hypot(to.x() - from.x(), to.y() - from.y());
-    painter.setPen(QPen(arrow.colour, 2.4, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(from, to);
-    if (l > 6) {
-        const QPointF u = (to - from) / l, n(-u.y(), u.x());
-        painter.drawLine(to, to - 9 * u + 5 * n);
-        painter.drawLine(to, to - 9 * u - 5 * n);
-    }
-    painter.setFont(theme::font(12, 700));
-    const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(arrow.words)).adjusted(-6, -3, 6, 3);
-    const QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());
-    painter.setPen(QPen(arrow.colour, 1));
-    painter.setBrush(theme::kPanel);
-    painter.drawRoundedRect(at, 4, 4);
-    painter.setPen(arrow.colour.darker(120));
-    painter.drawText(at, Qt::AlignCenter, arrow.words);
-}
-
-void SceneView::paintLabels(QPainter& painter)
-{
-    painter.setFont(theme::font(11, 600));
-    std::vector<QPointF> taken;
-    for (const GridLine& line : grid_) {
-        if (line.tag.isEmpty())
-            continue;
-        // At the nearer end: the other one usually lies behind the building.
-        const auto a = view::project(camera_, viewport(), line.start), b = view::project(camera_, viewport(), line.end);
-        const auto& s = a.isInFront && (!b.isInFront || a.depth < b.depth) ? a : b;
-        // From far off bubbles would pile up: one that has no room is left out.
-        const auto isInTheWay = [&](QPointF at) { return std::hypot(at.x() - s.x, at.y() - s.y) < 21; };
-        if (!s.isInFront || std::any_of(taken.begin(), taken.end(), isInTheWay))
-            continue;
-        taken.emplace_back(s.x, s.y);
-        painter.setPen(QPen(theme::kSoftInk, 1.2));
-        painter.setBrush(QColor(255, 255, 255, 235));
-        painter.drawEllipse(QPointF(s.x, s.y), 10, 10);
-        painter.setPen(theme::kInk);
-        painter.drawText(QRectF(s.x - 12, s.y - 10, 24, 20), Qt::AlignCenter, line.tag);
-    }
-    for (const Arrow& arrow : arrows_)
-        paintArrow(painter, arrow);
-    for (const Marker& m : markers_) {
-        const auto s = view::project(camera_, viewport(), m.place);
-        if (!s.isInFront)
-            continue;
-        const double r = m.isSmall ? 4 : 10;
-        painter.setPen(QPen(m.ink, m.isSmall ? 2 : 1.4));
-        painter.setBrush(m.fill);
-        painter.drawEllipse(QPointF(s.x, s.y), r, r);
-        if (!m.text.isEmpty()) {
-            painter.setFont(theme::font(11, 700));
-            painter.setPen(m.ink);
-            painter.drawText(QRectF(s.x - 14, s.y - 10, 28, 20), Qt::AlignCenter, m.text);
-        }
-    }
+    paintLabels(painter, camera_, viewport(), grid_, arrows_, markers_);
 }
 
 std::optional<view::Picked> SceneView::pickAt(QPointF at)

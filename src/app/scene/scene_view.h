@@ -1,6 +1,5 @@
 #pragma once
 
-#include <QColor>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLWidget>
@@ -9,6 +8,7 @@
 #include "core/view/camera.h"
 #include "core/view/display.h"
 #include "core/view/picking.h"
+#include "scene/labels.h"
 #include "scene/member_buffers.h"
 
 #include <deque>
@@ -17,27 +17,8 @@
 
 namespace wendrix::app {
 
-/// A grid axis drawn on the storey one looks at, with its bubble.
-struct GridLine {
-    Point3 start, end;
-    QString tag; ///< empty: no bubble
-    QColor colour;
-};
-
-/// A sign at a place: a number in a disc, a dot.
-struct Marker {
-    Point3 place;
-    QString text;
-    QColor fill, ink;
-    bool isSmall = false;
-};
-
-/// A shift, with its length in words.
-struct Arrow {
-    Point3 from, to;
-    QString words;
-    QColor colour;
-};
+/// OpenGL 3.3 core with a depth buffer for every window; to be called before the application is made.
+void setSurfaceFormat();
 
 /// The one 3D view, shared by all stages. It draws what it is told and says what was clicked.
 ///
@@ -92,8 +73,6 @@ private:
     void rebuild();
     void drawMembers();
     void drawGrid();
-    void paintLabels(QPainter& painter);
-    void paintArrow(QPainter& painter, const Arrow& arrow);
     [[nodiscard]] std::optional<view::Picked> pickAt(QPointF at);
     [[nodiscard]] QMatrix4x4 projection() const;
     [[nodiscard]] QMatrix3x3 rotation() const;

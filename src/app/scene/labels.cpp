@@ -1,0 +1,81 @@
+#include "scene/labels.h"
+
+#include "shell/theme.h"
+
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace wendrix::app {
+
+namespace {
+
+void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const Arrow& arrow)
+{
+    const auto a = view::project(camera, viewport, arrow.from), b = view::project(camera, viewport, arrow.to);
+    if (!a.isInFront || !b.isInFront)
+        return;
+    const QPointF from(a.x, a.y), to(b.x, b.y);
+    const double l = std::hypot(to.x() - from.x(), to.y() - from.y());
+    painter.setPen(QPen(arrow.colour, 2.4, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(from, to);
+    if (l > 6) {
+        const QPointF u = (to - from) / l, n(-u.y(), u.x());
+        painter.drawLine(to, to - 9 * u + 5 * n);
+        painter.drawLine(to, to - 9 * u - 5 * n);
+    }
+    painter.setFont(theme::font(12, 700));
+    const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(arrow.words)).adjusted(-6, -3, 6, 3);
+    const QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());
+    painter.setPen(QPen(arrow.colour, 1));
+    painter.setBrush(theme::kPanel);
+    painter.drawRoundedRect(at, 4, 4);
+    painter.setPen(arrow.colour.darker(120));
+    painter.drawText(at, Qt::AlignCenter, arrow.words);
+}
+
+} // namespace
+
+void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport viewport,
+                 const std::vector<GridLine>& grid, const std::vector<Arrow>& arrows,
+                 const std::vector<Marker>& markers)
+{
+    painter.setFont(theme::font(11, 600));
+    std::vector<QPointF> taken;
+    for (const GridLine& line : grid) {
+        if (line.tag.isEmpty())
+            continue;
+        // At the nearer end: the other one usually lies behind the building.
+        const auto a = view::project(camera, viewport, line.start), b = view::project(camera, viewport, line.end);
+        const auto& s = a.isInFront && (!b.isInFront || a.depth < b.depth) ? a : b;
+        // From far off bubbles would pile up: one that has no room is left out.
+        const auto isInTheWay = [&](QPointF at) { return std::hypot(at.x() - s.x, at.y() - s.y) < 21; };
+        if (!s.isInFront || std::any_of(taken.begin(), taken.end(), isInTheWay))
+            continue;
+        taken.emplace_back(s.x, s.y);
+        painter.setPen(QPen(theme::kSoftInk, 1.2));
+        painter.setBrush(QColor(255, 255, 255, 235));
+        painter.drawEllipse(QPointF(s.x, s.y), 10, 10);
+        painter.setPen(theme::kInk);
+        painter.drawText(QRectF(s.x - 12, s.y - 10, 24, 20), Qt::AlignCenter, line.tag);
+    }
+    for (const Arrow& arrow : arrows)
+        paintArrow(painter, camera, viewport, arrow);
+    for (const Marker& m : markers) {
+        const auto s = view::project(camera, viewport, m.place);
+        if (!s.isInFront)
+            continue;
+        const double r = m.isSmall ? 4 : 10;
+        painter.setPen(QPen(m.ink, m.isSmall ? 2 : 1.4));
+        painter.setBrush(m.fill);
+        painter.drawEllipse(QPointF(s.x, s.y), r, r);
+        if (!m.text.isEmpty()) {
+            painter.setFont(theme::font(11, 700));
+            painter.setPen(m.ink);
+            painter.drawText(QRectF(s.x - 14, s.y - 10, 28, 20), Qt::AlignCenter, m.text);
+        }
+    }
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,209 @@
+#include <QTest>
+
+#include "core/base/file.h"
+#include "core/base/guid.h"
+#include "core/base/hash.h"
+#include "core/base/progress.h"
+#include "core/base/text.h"
+#include "core/base/transform.h"
+#include "core/base/who_and_when.h"
+
+#include <QTemporaryDir>
+
+#include <cmath>
+
+using namespace wendrix;
+
+/// Words, times, ids, files and transforms that everything else stands on.
+class TestBase : public QObject {
+    Q_OBJECT
+private slots:
+    void saysLengths_data();
+    void saysLengths();
+    void namesClasses_data();
+    void namesClasses();
+    void countsTimes_data();
+    void countsTimes();
+    void sumsAsTheStandardSays_data();
+    void sumsAsTheStandardSays();
+    void knowsGlobalIds_data();
+    void knowsGlobalIds();
+    void transformsAndBack_data();
+    void transformsAndBack();
+    void writesFilesWholeOrNotAtAll();
+    void numbersReadBackExactly_data();
+    void numbersReadBackExactly();
+    void progressReportsEachPerCentOnce();
+};
+
+void TestBase::saysLengths_data()
+{
+    QTest::addColumn<double>("metres");
+    QTest::addColumn<QString>("words");
+    QTest::newRow("nothing") << 0.0 << "0.0 mm";
+    QTest::newRow("tenths below a millimetre") << 0.0004 << "0.4 mm";
+    QTest::newRow("millimetres") << 0.18 << "180 mm";
+    QTest::newRow("just below a metre") << 0.9994 << "999 mm";
+    QTest::newRow("metres") << 2.314 << "2.31 m";
+    QTest::newRow("the sign is not a length's") << -0.12 << "120 mm";
+    QTest::newRow("far off") << 251'000.0 << "251 km";
+}
+
+void TestBase::saysLengths()
+{
+    QFETCH(double, metres);
+    QTEST(QString::fromStdString(lengthInWords(Metres{metres})), "words");
+}
+
+void TestBase::namesClasses_data()
+{
+    QTest::addColumn<QString>("ifcClass");
+    QTest::addColumn<QString>("words");
+    QTest::newRow("one word") << "IfcWall" << "Wall";
+    QTest::newRow("two words") << "IfcDuctSegment" << "Duct segment";
+    QTest::newRow("three words") << "IfcBuildingElementProxy" << "Building element proxy";
+    QTest::newRow("nothing") << "" << "";
+}
+
+void TestBase::namesClasses()
+{
+    QFETCH(QString, ifcClass);
+    QTEST(QString::fromStdString(classInWords(ifcClass.toStdString())), "words");
+}
+
+void TestBase::countsTimes_data()
+{
+    QTest::addColumn<QString>("time");
+    QTest::addColumn<int>("days");
+    QTest::addColumn<QString>("later");
+    QTest::addColumn<QString>("words");
+    QTest::newRow("within a month") << "2026-11-16T17:42:00Z" << 7 << "2026-11-23T17:42:00Z" << "16 Nov 17:42";
+    QTest::newRow("over the year's end") << "2026-12-28T00:00:05Z" << 7 << "2027-01-04T00:00:05Z" << "28 Dec 00:00";
+    QTest::newRow("a leap day") << "2028-02-28T12:00:00Z" << 1 << "2028-02-29T12:00:00Z" << "28 Feb 12:00";
+    QTest::newRow("no leap day") << "2100-02-28T12:00:00Z" << 1 << "2100-03-01T12:00:00Z" << "28 Feb 12:00";
+    QTest::newRow("no time stays as it is") << "soon" << 7 << "soon" << "soon";
+}
+
+void TestBase::countsTimes()
+{
+    QFETCH(QString, time);
+    QFETCH(int, days);
+    QTEST(QString::fromStdString(daysLater(time.toStdString(), days)), "later");
+    QTEST(QString::fromStdString(timeInWords(time.toStdString())), "words");
+}
+
+void TestBase::sumsAsTheStandardSays_data()
+{
+    // FIPS 180-4's own examples.
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<QString>("sum");
+    QTest::newRow("empty") << QByteArray("") << "e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855";
+    QTest::newRow("abc") << QByteArray("abc") << "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad";
+    QTest::newRow("a million a") << QByteArray(1'000'000, 'a') << "cdc76e5c9914fb9281a1c7e284d73e67f1809a48a497200e046d39ccc7112cd0";
+}
+
+void TestBase::sumsAsTheStandardSays()
+{
+    QFETCH(QByteArray, bytes);
+    QFETCH(QString, sum);
+    QCOMPARE(QString::fromStdString(sha256({bytes.constData(), static_cast<std::size_t>(bytes.size())})), sum);
+    QTemporaryDir folder;
+    const std::filesystem::path file = (folder.path() + "/x").toStdString();
+    QVERIFY(writeFileWhole(file, {bytes.constData(), static_cast<std::size_t>(bytes.size())}).has_value());
+    QCOMPARE(QString::fromStdString(sha256OfFile(file).value()), sum);
+}
+
+void TestBase::knowsGlobalIds_data()
+{
+    QTest::addColumn<QString>("text");
+    QTest::addColumn<bool>("isOne");
+    QTest::newRow("zero") << "0000000000000000000000" << true;
+    QTest::newRow("the largest") << "3$$$$$$$$$$$$$$$$$$$$$" << true;
+    QTest::newRow("132 bits") << "4000000000000000000000" << false;
+    QTest::newRow("too short") << "000000000000000000000" << false;
+    QTest::newRow("another letter") << "0000000000000000000-00" << false;
+}
+
+void TestBase::knowsGlobalIds()
+{
+    QFETCH(QString, text);
+    QTEST(isIfcGuid(text.toStdString()), "isOne");
+    QVERIFY(newUuid() != newUuid());
+    QCOMPARE(uuidFromText("a"), uuidFromText("a"));
+    QCOMPARE(newUuid().size(), std::size_t{36});
+    QCOMPARE(newUuid()[14], '4');
+}
+
+void TestBase::transformsAndBack_data()
+{
+    QTest::addColumn<double>("degrees");
+    QTest::addColumn<double>("scale");
+    QTest::addColumn<double>("far");
+    QTest::newRow("still") << 0.0 << 1.0 << 0.0;
+    QTest::newRow("turned and moved") << 17.3 << 1.0 << 1000.0;
+    QTest::newRow("feet on survey coordinates") << -120.0 << 0.3048 << 5.4e6;
+    QTest::newRow("mirrored") << 45.0 << -1.0 << 10.0;
+}
+
+void TestBase::transformsAndBack()
+{
+    QFETCH(double, degrees);
+    QFETCH(double, scale);
+    QFETCH(double, far);
+    Transform t = Transform::rotationZ(fromDegrees(degrees)) * Transform::scaling(scale);
+    t.origin = {far, -far / 3, far / 7};
+    for (const Point3 p : {Point3{0, 0, 0}, Point3{1, 2, 3}, Point3{-40, 20, 9}}) {
+        QVERIFY(length(t.inverse().apply(t.apply(p)) - p) < 1e-15 * (1 + std::abs(far)) * 100);
+        QVERIFY(std::abs(length(t.turn(p)) - std::abs(scale) * length(p)) < 1e-12);
+    }
+    QVERIFY(std::abs(t.determinant() - scale * scale * scale) < 1e-12);
+    QVERIFY((Transform::scaling(0).inverse() == Transform{})); // files do hold scale 0
+    Box3 box;
+    box.add(Point3{0, 0, 0});
+    box.add(Point3{1, 2, 3});
+    QVERIFY(t.apply(box).grownBy(1e-6).contains(t.apply(Point3{0.5, 1.9, 0.1})));
+}
+
+void TestBase::writesFilesWholeOrNotAtAll()
+{
+    QTemporaryDir folder;
+    const std::filesystem::path file = (folder.path() + "/a.txt").toStdString();
+    QVERIFY(writeFileWhole(file, "first").has_value());
+    QVERIFY(writeFileWhole(file, "second").has_value());
+    QCOMPARE(readFileWhole(file).value(), std::string("second"));
+    QVERIFY(!std::filesystem::exists(file.string() + ".part"));
+    const auto refused = writeFileWhole(folder.path().toStdString() + "/none/b.txt", "x");
+    QVERIFY(!refused && refused.error().code == kFileUnwritable);
+    QVERIFY(!readFileWhole(file, 3)); // larger than allowed
+    QVERIFY(MappedFile::open(folder.path().toStdString()).error().code == kFileUnreadable); // a folder
+    QVERIFY(MappedFile::open(folder.path().toStdString() + "/none").error().code == kFileUnreadable);
+}
+
+void TestBase::numbersReadBackExactly_data()
+{
+    QTest::addColumn<double>("number");
+    for (const double number : {0.1, 1.0 / 3, 5410977.15, 1e-300, -2.5, 431208.1234567891})
+        QTest::addRow("%g", number) << number;
+}
+
+void TestBase::numbersReadBackExactly()
+{
+    QFETCH(double, number);
+    QCOMPARE(std::strtod(exactNumber(number).c_str(), nullptr), number);
+    QVERIFY(plainNumber(0.7000000000000001) == "0.7");
+}
+
+void TestBase::progressReportsEachPerCentOnce()
+{
+    std::vector<int> said;
+    Progress progress([&](const std::string&, int percent) { said.push_back(percent); });
+    for (int i = 0; i <= 1000; ++i)
+        progress.report("x", i / 1000.0);
+    QCOMPARE(said.size(), std::size_t{101});
+    QVERIFY(!progress.isCancelled());
+    progress.cancel();
+    QVERIFY(progress.isCancelled());
+}
+
+QTEST_GUILESS_MAIN(TestBase)
+#include "test_base.moc"
