@@ -52,6 +52,7 @@ QString whereInWords(const std::vector<project::Pair>& pairs, const std::vector<
         if (!bays.contains(q(pairs[i].bay)))
             bays.append(q(pairs[i].bay));
     }
+    storeys.sort();
     bays.sort();
     return storeys.join(", ") + (bays.size() == 1   ? ", bay " + bays[0]
                                  : bays.size() <= 3 ? ", bays " + bays.join("; ")
@@ -247,6 +248,18 @@ std::vector<std::size_t> ClashesStage::chosenPairs() const
     return chosen;
 }
 
+QString ClashesStage::titleOf(const std::vector<std::size_t>& chosen) const
+{
+    const project::Pair& first = pairs_[chosen[0]];
+    if (chosen.size() == 1)
+        return q(first.leftName) + " × " + q(first.rightName);
+    const auto groups = std::count_if(groups_.begin(), groups_.end(), [&](const Group& g) {
+        return std::any_of(g.pairs.begin(), g.pairs.end(),
+                           [&](std::size_t i) { return std::find(chosen.begin(), chosen.end(), i) != chosen.end(); });
+    });
+    return groups == 1 ? chosenGroup()->title : QString("%1 pairs in %2 groups").arg(chosen.size()).arg(groups);
+}
+
 void ClashesStage::enter()
 {
     showPlain();
@@ -306,7 +319,7 @@ void ClashesStage::showDetails()
     const project::Pair& p = pairs_[chosen[0]];
     const bool isOne = chosen.size() == 1;
     d.addCaption((isOne ? "Pair · " : "Group · ") + q(std::string(clash::stateInWords(p.state))) + " · " + group->test);
-    d.addTitle(isOne ? q(p.leftName) + " × " + q(p.rightName) : group->title);
+    d.addTitle(titleOf(chosen));
     double deepest = 0, low = 1e9, high = -1e9;
     for (const std::size_t i : chosen) {
         deepest = std::max(deepest, pairs_[i].depth);
@@ -361,8 +374,10 @@ void ClashesStage::decide(const QString& decision)
         ids.push_back(pairs_[i].id);
     if (ids.empty())
         return;
+    const int row = list_->chosenRow();
     at_.session.apply(at_.session.project().decide(ids, decision.toStdString(), "", at_.session.now()),
                       q(counted(ids.size(), "pair", "pairs")) + ": " + decision);
+    list_->chooseInPlaceOf(row); // what is decided leaves the list: on to the next
     show(false);
 }
 
@@ -396,7 +411,7 @@ void ClashesStage::makeIssue()
     show(false);
     const project::Pair& p = pairs_[chosen[0]];
     issues::Issue issue;
-    issue.title = chosen.size() == 1 ? (q(p.leftName) + " × " + q(p.rightName)).toStdString() : group->title.toStdString();
+    issue.title = titleOf(chosen).toStdString();
     issue.type = "Clash";
     issue.priority = p.depth > 0.1 ? "High" : p.depth > 0.02 ? "Normal" : "Low";
     issue.stage = "Design coordination";
@@ -413,13 +428,14 @@ void ClashesStage::makeIssue()
     issue.viewpoints = {viewpoint(chosen)};
     const QByteArray picture = png(at_.scene.picture());
     issue.viewpoints[0].snapshot.assign(picture.constData(), static_cast<std::size_t>(picture.size()));
+    const int row = list_->chosenRow();
     const auto number = at_.session.project().makeIssue(issue, ids, at_.session.now());
     if (!number) {
         at_.session.apply(tl::unexpected<Error>(number.error()));
         return;
     }
     at_.session.apply({}, q(*number) + " made for " + q(counted(ids.size(), "pair", "pairs")));
-    emit issueMade(q(*number));
+    list_->chooseInPlaceOf(row);
     show(false);
 }
 

@@ -24,9 +24,6 @@ public:
     void step(int by) override { list_->step(by); }
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
-signals:
-    void issueMade(const QString& number);
-
 private:
     /// Pairs that share an element, as the list shows them.
     struct Group {
@@ -43,6 +40,7 @@ private:
     [[nodiscard]] bool isWanted(const project::Pair& pair) const;
     [[nodiscard]] std::vector<std::size_t> chosenPairs() const;
     [[nodiscard]] const Group* chosenGroup() const;
+    [[nodiscard]] QString titleOf(const std::vector<std::size_t>& chosen) const;
     [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<std::size_t>& pairs);
 
     Worklist* list_;

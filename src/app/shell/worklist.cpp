@@ -193,6 +193,15 @@ void Worklist::choose(const QString& id)
     }
 }
 
+void Worklist::chooseInPlaceOf(int row)
+{
+    if (!chosen().isEmpty() || model_->rowCount() == 0 || row < 0)
+        return;
+    const QModelIndex index = model_->index(std::min(row, model_->rowCount() - 1));
+    view_->setCurrentIndex(index);
+    view_->scrollTo(index);
+}
+
 void Worklist::step(int by)
 {
     const int count = model_->rowCount();

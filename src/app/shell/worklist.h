@@ -40,6 +40,9 @@ public:
     void setFooter(QWidget* footer);
     void addButton(QWidget* button); ///< beside the title
     void choose(const QString& id);
+    /// After what was chosen left the list: what stands in its place now, or the last row.
+    void chooseInPlaceOf(int row);
+    [[nodiscard]] int chosenRow() const { return view_->currentIndex().row(); }
     void step(int by);
     [[nodiscard]] QString chosen() const;
     [[nodiscard]] QStringList chosenAll() const;
