@@ -13,6 +13,8 @@ struct ClashCall {
     std::optional<std::string> right;
     std::string kind = "hard";
     double toleranceMetres = 0.001;
+    std::string project;             ///< a project folder instead of files
+    std::optional<std::string> test; ///< of the project; all of them if not given
 };
 
 [[nodiscard]] int inspect(const std::string& file, bool withGeometry);

@@ -96,6 +96,20 @@ Json clashes(const clash::Findings& findings)
     return {{"clashes", list}, {"pairsTested", findings.pairsTested}, {"elapsedSeconds", findings.seconds}};
 }
 
+Json clashes(const std::vector<project::TestFindings>& findings, double seconds)
+{
+    Json list = Json::array();
+    std::size_t tested = 0;
+    for (const project::TestFindings& test : findings) {
+        tested += test.pairsTested;
+        for (const project::Pair& p : test.pairs)
+            list.push_back({{"id", p.id}, {"left", p.leftGuid}, {"right", p.rightGuid}, {"kind", "hard"},
+                            {"depth", p.depth}, {"distance", 0.0}, {"point", triple(p.point)}, {"test", p.test},
+                            {"storey", p.storey}, {"bay", p.bay}});
+    }
+    return {{"clashes", list}, {"pairsTested", tested}, {"elapsedSeconds", seconds}};
+}
+
 Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after)
 {
     const auto guidsOf = [](const std::vector<ifc::ElementIndex>& elements, const federation::Member& m) {

@@ -4,6 +4,7 @@
 #include "core/clash/engine.h"
 #include "core/federation/grid_fit.h"
 #include "core/federation/member.h"
+#include "core/project/workspace.h"
 
 #include <nlohmann/json.hpp>
 
@@ -15,6 +16,8 @@ using Json = nlohmann::ordered_json;
 /// @param geometry  null for --no-geometry: shapes are then left null
 [[nodiscard]] Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry);
 [[nodiscard]] Json clashes(const clash::Findings& findings);
+/// The same of a project's tests, each clash with the test that found it.
+[[nodiscard]] Json clashes(const std::vector<project::TestFindings>& findings, double seconds);
 [[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,
                               const federation::Member& after);
 [[nodiscard]] Json alignment(const federation::GridFit& fit);

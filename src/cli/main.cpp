@@ -33,7 +33,9 @@ int main(int argc, char** argv)
 
     ClashCall clashCall;
     CLI::App* clashing = app.add_subcommand("clash", "Elements of one file that share space with another's");
-    clashing->add_option("--left", clashCall.left)->required();
+    clashing->add_option("PROJECT", clashCall.project, "a project folder: its tests, in fitted places");
+    clashing->add_option("--test", clashCall.test, "only this test of the project");
+    clashing->add_option("--left", clashCall.left);
     clashing->add_option("--right", clashCall.right);
     clashing->add_option("--kind", clashCall.kind);
     clashing->add_option("--tolerance", clashCall.toleranceMetres)->check(CLI::NonNegativeNumber);

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include <chrono>
 #include <iostream>
 
 namespace wendrix::cli {
@@ -18,6 +19,32 @@ int sayUnreadable(const Error& error)
 }
 
 void print(const Json& json) { std::cout << json.dump(1) << '\n'; }
+
+/// The tests of a project on its composition, in fitted places; points in the reference's frame.
+int clashProject(const ClashCall& call)
+{
+    const auto project = project::Project::open(call.project);
+    if (!project)
+        return sayUnreadable(project.error());
+    project::WorkspaceOrder order = project::orderOf(**project);
+    if (call.test) {
+        std::erase_if(order.tests, [&](const project::ClashTest& t) { return t.name != *call.test; });
+        if (order.tests.empty()) {
+            std::cerr << "wendrix-cli: the project has no test called '" << *call.test << "'.\n";
+            return kCallIsOff;
+        }
+    }
+    Progress progress;
+    const auto start = std::chrono::steady_clock::now();
+    const auto workspace = project::load(order, {}, progress);
+    if (!workspace)
+        return sayUnreadable(workspace.error());
+    const auto findings = project::runTests(*workspace, order, progress);
+    if (!findings)
+        return sayUnreadable(findings.error());
+    print(clashes(*findings, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count()));
+    return kDone;
+}
 
 } // namespace
 
@@ -84,6 +111,12 @@ int align(const std::string& reference, const std::string& moving, const std::st
 
 int clash(const ClashCall& call)
 {
+    if (!call.project.empty())
+        return clashProject(call);
+    if (call.left.empty()) {
+        std::cerr << "wendrix-cli: name a project, or a file with --left.\n";
+        return kCallIsOff;
+    }
     if (call.kind != "hard") {
         std::cerr << "wendrix-cli: this version tests --kind hard; '" << call.kind << "' is not there yet.\n";
         return kCallIsOff;

@@ -52,7 +52,7 @@ void TestScreens::fiveHundredPairs()
     at.openDemo();
     // Real elements, so that every row can be shown; each pair of its own.
     const auto& members = at.session().workspace().members;
-    project::TestFindings findings{"Structure × Ventilation", {}};
+    project::TestFindings findings{"Structure × Ventilation", {}, 0};
     for (std::size_t i = 0; i < 500; ++i) {
         const auto& left = members[1].model->elements()[i % 400];
         const auto& right = members[2].model->elements()[i % 180];
@@ -149,6 +149,18 @@ void TestScreens::byKeyboardOnly()
     QTest::keyClick(field, Qt::Key_Return);
     at.waitIdle();
     QVERIFY(at.selectionWords().contains("Lift car"));
+    // The filter by keys: the next chip, and Space.
+    at.press(Qt::Key_4, Qt::AltModifier);
+    at.press(Qt::Key_Slash);
+    auto* chip = qobject_cast<QAbstractButton*>(QApplication::focusWidget());
+    QVERIFY(chip != nullptr && chip->objectName() == "chip-undecided");
+    at.press(Qt::Key_Right);
+    at.press(Qt::Key_Space);
+    at.waitIdle();
+    bool isOn = false;
+    for (const auto* next : at.list("Clashes").findChildren<QAbstractButton*>("chip-new"))
+        isOn = isOn || (next->isVisible() && next->isChecked());
+    QVERIFY(isOn);
     // In a text field letters are letters.
     at.press(Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(field, "hob");

@@ -74,6 +74,8 @@ with tempfile.TemporaryDirectory() as scratch:
         check(f"{name} file", r.returncode == 3 and words in r.stderr and "broken.ifc" in r.stderr and r.stdout == "")
     check("missing file", call("inspect", scratch + "/none.ifc").returncode == 3)
     check("no BCF", call("bcf", "list", str(broken)).returncode == 3)
+    check("clash: no project there", call("clash", scratch).returncode == 3)
+check("clash: neither project nor file", call("clash").returncode == 2)
 check("unknown call", call("fly").returncode == 2)
 check("missing words", call("align", ARC).returncode == 2)
 check("help", call("--help").returncode == 0)

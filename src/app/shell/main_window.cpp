@@ -437,6 +437,10 @@ bool MainWindow::pressLetter(Qt::Key key)
     case Qt::Key_Backspace:
         scene_->viewBack();
         return true;
+    case Qt::Key_Slash:
+        if (auto* list = qobject_cast<Worklist*>(stages_[current_]->list()))
+            list->focusFilter();
+        return true;
     case Qt::Key_J:
         stages_[current_]->step(1);
         updateSelectionWords();

@@ -55,6 +55,7 @@ void MainWindow::showKeys()
         line(key, words);
     text += "</table><b>Everywhere</b><table cellpadding='3'>";
     line("J, K", "next and previous row");
+    line("/", "to the filter above the list; arrows and Space choose");
     line("Z", "look at the selection");
     line("C", "cut to the storey of the selection, and back");
     line("H, O, B", "hide, only these, bring all back");

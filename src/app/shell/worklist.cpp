@@ -213,6 +213,13 @@ void Worklist::step(int by)
     view_->scrollTo(next);
 }
 
+void Worklist::focusFilter()
+{
+    for (QPushButton* chip : chips_->findChildren<QPushButton*>())
+        if (chip->isVisible() && chip->isChecked())
+            chip->setFocus(Qt::ShortcutFocusReason);
+}
+
 QString Worklist::chosen() const
 {
     const QModelIndex now = view_->currentIndex();

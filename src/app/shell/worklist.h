@@ -44,6 +44,7 @@ public:
     void chooseInPlaceOf(int row);
     [[nodiscard]] int chosenRow() const { return view_->currentIndex().row(); }
     void step(int by);
+    void focusFilter(); ///< the chip that is on, from where arrows and Space choose another
     [[nodiscard]] QString chosen() const;
     [[nodiscard]] QStringList chosenAll() const;
     [[nodiscard]] const RowModel& model() const { return *model_; }

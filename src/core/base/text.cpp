@@ -44,6 +44,24 @@ std::string classInWords(std::string_view ifcClass)
     return words;
 }
 
+std::string upperCase(std::string_view text)
+{
+    std::string result(text);
+    for (char& c : result)
+        if (c >= 'a' && c <= 'z')
+            c = static_cast<char>(c - 32);
+    return result;
+}
+
+std::string lowerCase(std::string_view text)
+{
+    std::string result(text);
+    for (char& c : result)
+        if (c >= 'A' && c <= 'Z')
+            c = static_cast<char>(c + 32);
+    return result;
+}
+
 StringPool::StringPool() { intern(""); }
 
 StringId StringPool::intern(std::string_view text)

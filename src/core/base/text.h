@@ -23,6 +23,10 @@ namespace wendrix {
 /// "IfcDuctSegment" as "Duct segment": how a class is called on site when it has no name of its own.
 [[nodiscard]] std::string classInWords(std::string_view ifcClass);
 
+/// ASCII letters only: keywords and names of entries, never words people read.
+[[nodiscard]] std::string upperCase(std::string_view text);
+[[nodiscard]] std::string lowerCase(std::string_view text);
+
 using StringId = std::uint32_t;
 
 /// Keeps each different text once; id 0 is the empty text.

@@ -1,5 +1,7 @@
 #include "core/bcf/archive.h"
 
+#include "core/base/text.h"
+
 #include <zip.h>
 
 #include <algorithm>
@@ -91,9 +93,7 @@ Result<Entries> unpack(std::string_view bytes)
             return fail(hostile(name, "The entry's name leads out of the archive."));
         if (name.ends_with('/'))
             continue;
-        std::string lower = name;
-        std::transform(lower.begin(), lower.end(), lower.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-        if (!lowerNames.insert(lower).second)
+        if (!lowerNames.insert(lowerCase(name)).second)
             return fail(hostile(name, "The entry is there twice."));
         const std::unique_ptr<zip_file_t, Discard> file(zip_fopen_index(archive.get(), static_cast<zip_uint64_t>(i), 0));
         if (!file)

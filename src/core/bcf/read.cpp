@@ -3,6 +3,7 @@
 
 #include "core/base/file.h"
 #include "core/base/guid.h"
+#include "core/base/text.h"
 
 #include <pugixml.hpp>
 
@@ -19,12 +20,6 @@ namespace {
 
 constexpr std::uintmax_t kMostFileBytes = 1u << 30;
 constexpr std::size_t kMostXmlBytes = 64u << 20;
-
-std::string lower(std::string text)
-{
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-    return text;
-}
 
 /// Reads topics, and notes what it can not use.
 class Reader {
@@ -104,7 +99,7 @@ private:
             return;
         }
         Issue issue;
-        issue.uuid = lower(topic.attribute("Guid").as_string(folder.c_str()));
+        issue.uuid = lowerCase(topic.attribute("Guid").as_string(folder.c_str()));
         issue.type = topic.attribute("TopicType").as_string();
         issue.status = topic.attribute("TopicStatus").as_string();
         issue.title = topic.child("Title").text().as_string();
@@ -122,9 +117,9 @@ private:
                 issue.labels.emplace_back(n.text().as_string());
         });
         const auto comment = [&](pugi::xml_node n) {
-            issue.comments.push_back({lower(n.attribute("Guid").as_string()), n.child("Date").text().as_string(),
+            issue.comments.push_back({lowerCase(n.attribute("Guid").as_string()), n.child("Date").text().as_string(),
                                       n.child("Author").text().as_string(), n.child("Comment").text().as_string(),
-                                      lower(n.child("Viewpoint").attribute("Guid").as_string())});
+                                      lowerCase(n.child("Viewpoint").attribute("Guid").as_string())});
         };
         for (const auto n : markup.children("Comment"))
             comment(n);
@@ -204,7 +199,7 @@ private:
     Viewpoint readViewpoint(const std::string& folder, pugi::xml_node n)
     {
         Viewpoint viewpoint;
-        viewpoint.uuid = lower(n.attribute("Guid").as_string());
+        viewpoint.uuid = lowerCase(n.attribute("Guid").as_string());
         const std::string entry = folder + "/" + n.child("Viewpoint").text().as_string();
         if (const std::string name = n.child("Snapshot").text().as_string(); !name.empty()) {
             if (const std::string* picture = file(folder, name))

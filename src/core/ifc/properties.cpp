@@ -1,17 +1,8 @@
 #include "core/ifc/properties.h"
 
-#include <algorithm>
-
 namespace wendrix::ifc {
 
 namespace {
-
-std::string upper(std::string_view s)
-{
-    std::string r(s);
-    std::transform(r.begin(), r.end(), r.begin(), [](unsigned char c) { return static_cast<char>(std::toupper(c)); });
-    return r;
-}
 
 /// A value as text with its unit; nested values separated by commas.
 Property plainValue(const Units& units, Value value)
@@ -28,12 +19,12 @@ Property plainValue(const Units& units, Value value)
         return p;
     }
     if (const auto whole = value.integer(); whole && value.kind() == step::Kind::Typed &&
-                                            unitOfMeasure(upper(value.typeName()), units).symbol.empty()) {
+                                            unitOfMeasure(upperCase(value.typeName()), units).symbol.empty()) {
         p.value = std::to_string(*whole);
         return p;
     }
     if (const auto number = value.number()) {
-        const MeasureUnit unit = unitOfMeasure(upper(value.typeName()), units);
+        const MeasureUnit unit = unitOfMeasure(upperCase(value.typeName()), units);
         p.value = plainNumber(*number * unit.factor);
         p.unit = unit.symbol;
         return p;

@@ -1,5 +1,6 @@
 #include "core/ifc/schema.h"
 
+#include "core/base/text.h"
 #include "core/ifc/schema_tables.h"
 
 namespace wendrix::ifc {
@@ -21,15 +22,6 @@ const SchemaSet& schemaSet()
     return set;
 }
 
-std::string upper(std::string_view text)
-{
-    std::string result(text);
-    for (char& c : result)
-        if (c >= 'a' && c <= 'z')
-            c = static_cast<char>(c - 32);
-    return result;
-}
-
 } // namespace
 
 Schema::Schema(std::size_t table)
@@ -49,7 +41,7 @@ Schema::Schema(std::size_t table)
 
 const Schema* Schema::forFile(std::string_view fileSchema)
 {
-    const std::string wanted = upper(fileSchema);
+    const std::string wanted = upperCase(fileSchema);
     const std::string_view table = wanted.starts_with("IFC2X") ? "IFC2X3"
                                    : wanted.starts_with("IFC4X") ? "IFC4X3"
                                    : wanted.starts_with("IFC4") ? "IFC4"
@@ -62,7 +54,7 @@ const Schema* Schema::forFile(std::string_view fileSchema)
 
 TypeId Schema::type(std::string_view name) const
 {
-    const auto found = byUpperName_.find(upper(name));
+    const auto found = byUpperName_.find(upperCase(name));
     return found != byUpperName_.end() ? found->second : kUnknownType;
 }
 

@@ -18,7 +18,8 @@ inline constexpr ErrorCode kUnknown{"project.unknown"};
 /// What one test found, ready to be recorded.
 struct TestFindings {
     std::string test;
-    std::vector<Pair> pairs; ///< id, names, depth, point, storey and bay filled
+    std::vector<Pair> pairs;     ///< id, names, depth, point, storey and bay filled
+    std::size_t pairsTested = 0; ///< as clash::Findings has it
 };
 
 /// A delivery about to be kept.

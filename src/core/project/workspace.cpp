@@ -106,7 +106,7 @@ Result<std::vector<TestFindings>> runTests(const Workspace& workspace, const Wor
                                               {test.tolerance}, progress);
         if (!findings)
             return fail(findings.error());
-        TestFindings result{test.name, {}};
+        TestFindings result{test.name, {}, findings->pairsTested};
         for (const clash::Clash& c : findings->clashes)
             result.pairs.push_back(pairOf(c, test, workspace, locator));
         all.push_back(std::move(result));

@@ -1,5 +1,6 @@
 #include "core/step/file.h"
 
+#include "core/base/text.h"
 #include "core/step/parse.h"
 
 #include <algorithm>
@@ -9,15 +10,6 @@
 namespace wendrix::step {
 
 namespace {
-
-std::string upper(std::string_view text)
-{
-    std::string result(text);
-    for (char& c : result)
-        if (c >= 'a' && c <= 'z')
-            c = static_cast<char>(c - 32);
-    return result;
-}
 
 /// The ';' that ends the statement at `at`, outside strings and comments; npos if there is none.
 std::size_t statementEnd(std::string_view bytes, std::size_t at)
@@ -49,7 +41,7 @@ public:
     {
         if (const auto found = index_.find(word); found != index_.end())
             return found->second;
-        keywords_.push_back(upper(word));
+        keywords_.push_back(upperCase(word));
         const auto id = static_cast<std::uint32_t>(keywords_.size() - 1);
         index_.emplace(word, id); // the view into the file's bytes outlives the scan
         return id;
@@ -167,7 +159,7 @@ void File::readHeader(std::string_view statement)
     const Instance instance = parseArguments(statement.substr(open), problem);
     const Value arguments = instance.arguments();
     if (statement.starts_with("FILE_SCHEMA")) {
-        schema_ = upper(arguments[0][0].text());
+        schema_ = upperCase(arguments[0][0].text());
     } else if (statement.starts_with("FILE_NAME")) {
         timeStamp_ = arguments[1].text();
         originatingSystem_ = arguments[5].text();

@@ -269,7 +269,7 @@ void TestProject::reopensWhatComesBack()
     issue.title = "One pair";
     QVERIFY(project_->makeIssue(issue, std::span(&p.id, 1), who_).has_value());
     const std::string uuid = project_->issues()[0].uuid;
-    const std::vector<TestFindings> nothing{{p.test, {}}}, again{{p.test, {p}}};
+    const std::vector<TestFindings> nothing{{p.test, {}, 0}}, again{{p.test, {p}, 1}};
     QVERIFY(project_->recordRun(nothing, who_).has_value());
     QVERIFY(project_->evidenceOf(uuid).isSettled());
     QVERIFY(project_->setStatus(uuid, issues::status::kClosed, "", who_).has_value());
