@@ -128,7 +128,7 @@ QString WindowFixture::details()
     return lines.join('\n');
 }
 
-QString WindowFixture::message() { return window_->findChild<QLabel*>("message")->toolTip(); }
+QString WindowFixture::message() { return window_->findChild<QLabel*>("message")->accessibleDescription(); }
 
 QString WindowFixture::selectionWords()
 {

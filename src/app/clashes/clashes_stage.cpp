@@ -1,7 +1,9 @@
 #include "clashes/clashes_stage.h"
 
-#include "core/base/text.h"
 #include "core/base/guid.h"
+#include "core/base/text.h"
+#include "core/clash/words.h"
+#include "core/project/clash_issue.h"
 #include "shell/theme.h"
 
 #include <QBuffer>
@@ -17,47 +19,6 @@ namespace {
 QString depthWords(const project::Pair& p) { return q(lengthInWords(Metres{p.depth})); }
 
 QString otherName(const project::Pair& p, bool isLeftShared) { return q(isLeftShared ? p.rightName : p.leftName); }
-
-/// What names have in common, as a kind: "Core wall S" and "Core wall N" are core walls, "Beam B-C / 4" and
-/// "Beam B-C / 5" beams; empty where they have no word in common.
-QString commonKind(const std::vector<QString>& names)
-{
-    QStringList kind;
-    for (int i = 0;; ++i) {
-        const QString word = names[0].section(' ', i, i);
-        const bool isPlain = !word.isEmpty() && std::all_of(word.begin(), word.end(), [](QChar c) { return c.isLetter(); });
-        const bool isShared = std::all_of(names.begin(), names.end(), [&](const QString& n) { return n.section(' ', i, i) == word; });
-        if (!isPlain || !isShared)
-            return kind.join(' ').toLower();
-        kind.append(word);
-    }
-}
-
-QString groupTitle(const QString& shared, const std::vector<QString>& others)
-{
-    if (others.size() == 1)
-        return shared + " × " + others[0];
-    const QString word = commonKind(others);
-    return shared + " × " + QString::number(others.size()) + " " +
-           (word.isEmpty() ? QString("elements") : word + (word.endsWith('s') ? "" : "s"));
-}
-
-/// "Level 2, bay B-C / 4": every bay of a group once; past three only how many.
-QString whereInWords(const std::vector<project::Pair>& pairs, const std::vector<std::size_t>& chosen)
-{
-    QStringList storeys, bays;
-    for (const std::size_t i : chosen) {
-        if (!storeys.contains(q(pairs[i].storey)))
-            storeys.append(q(pairs[i].storey));
-        if (!bays.contains(q(pairs[i].bay)))
-            bays.append(q(pairs[i].bay));
-    }
-    storeys.sort();
-    bays.sort();
-    return storeys.join(", ") + (bays.size() == 1   ? ", bay " + bays[0]
-                                 : bays.size() <= 3 ? ", bays " + bays.join("; ")
-                                                    : QString(", %1 bays").arg(bays.size()));
-}
 
 QByteArray png(const QImage& image)
 {
@@ -142,7 +103,7 @@ void ClashesStage::regroup()
             ends.push_back({pairs_[i].leftGuid, pairs_[i].rightGuid});
         for (const clash::Group& g : clash::groupBySharedElement(ends)) {
             Group group{q("g:" + test + ":" + g.sharedGuid), {}, q(test), {}, g.isLeft};
-            std::vector<QString> others;
+            std::vector<std::string> others;
             for (const std::uint32_t i : g.pairs)
                 group.pairs.push_back(members[i]);
             // Deepest first; what differs by less than a millimetre goes by name.
@@ -151,9 +112,9 @@ void ClashesStage::regroup()
                 return da != db ? da > db : otherName(pairs_[a], g.isLeft) < otherName(pairs_[b], g.isLeft);
             });
             for (const std::size_t i : group.pairs)
-                others.push_back(otherName(pairs_[i], g.isLeft));
+                others.push_back(otherName(pairs_[i], g.isLeft).toStdString());
             const project::Pair& first = pairs_[group.pairs[0]];
-            group.title = groupTitle(q(g.isLeft ? first.leftName : first.rightName), others);
+            group.title = q(clash::groupTitle(g.isLeft ? first.leftName : first.rightName, others));
             groups_.push_back(std::move(group));
         }
     }
@@ -198,7 +159,7 @@ void ClashesStage::fillList()
         Row row;
         row.id = g.id;
         row.mark = Mark::Bars;
-        row.markText = QString::number(worst.depth > 0.1 ? 3 : worst.depth > 0.02 ? 2 : 1);
+        row.markText = QString::number(project::weightOf(worst.depth).bars);
         row.markColour = theme::kInk;
         row.title = g.title;
         row.right = q(counted(g.pairs.size(), "pair", "pairs"));
@@ -246,6 +207,14 @@ std::vector<std::size_t> ClashesStage::chosenPairs() const
             if (ids.contains(g.id) || ids.contains(q(pairs_[i].id)))
                 chosen.push_back(i);
     return chosen;
+}
+
+std::vector<project::Pair> ClashesStage::pairsAt(const std::vector<std::size_t>& chosen) const
+{
+    std::vector<project::Pair> pairs;
+    for (const std::size_t i : chosen)
+        pairs.push_back(pairs_[i]);
+    return pairs;
 }
 
 QString ClashesStage::titleOf(const std::vector<std::size_t>& chosen) const
@@ -326,7 +295,7 @@ void ClashesStage::showDetails()
         low = std::min(low, pairs_[i].point.z);
         high = std::max(high, pairs_[i].point.z);
     }
-    d.addFact("Where", whereInWords(pairs_, chosen),
+    d.addFact("Where", q(project::whereInWords(pairsAt(chosen))),
               q(elevationInWords(Metres{low})) + (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
     const auto side = [&](bool isLeft) {
@@ -409,22 +378,11 @@ void ClashesStage::makeIssue()
     if (group == nullptr || chosen.empty() || !pairs_[chosen[0]].issue.empty())
         return;
     show(false);
-    const project::Pair& p = pairs_[chosen[0]];
-    issues::Issue issue;
-    issue.title = titleOf(chosen).toStdString();
-    issue.type = "Clash";
-    issue.priority = p.depth > 0.1 ? "High" : p.depth > 0.02 ? "Normal" : "Low";
-    issue.stage = "Design coordination";
-    issue.assignee = q(p.rightRevision).section(' ', 0, -2).toStdString();
-    issue.labels = {p.test};
-    issue.dueAt = daysLater(currentTime(), 7);
-    issue.description = "Where: " + whereInWords(pairs_, chosen).toStdString() + ".";
+    const auto wanted = pairsAt(chosen);
+    issues::Issue issue = project::draftIssue(titleOf(chosen).toStdString(), wanted, at_.session.now().time);
     std::vector<std::string> ids;
-    for (const std::size_t i : chosen) {
-        ids.push_back(pairs_[i].id);
-        issue.description += "\n" + pairs_[i].leftName + " and " + pairs_[i].rightName + ": " +
-                             lengthInWords(Metres{pairs_[i].depth}) + " deep";
-    }
+    for (const project::Pair& p : wanted)
+        ids.push_back(p.id);
     issue.viewpoints = {viewpoint(chosen)};
     const QByteArray picture = png(at_.scene.picture());
     issue.viewpoints[0].snapshot.assign(picture.constData(), static_cast<std::size_t>(picture.size()));

@@ -40,6 +40,7 @@ private:
     [[nodiscard]] bool isWanted(const project::Pair& pair) const;
     [[nodiscard]] std::vector<std::size_t> chosenPairs() const;
     [[nodiscard]] const Group* chosenGroup() const;
+    [[nodiscard]] std::vector<project::Pair> pairsAt(const std::vector<std::size_t>& chosen) const;
     [[nodiscard]] QString titleOf(const std::vector<std::size_t>& chosen) const;
     [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<std::size_t>& pairs);
 

@@ -8,6 +8,7 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QTextDocument>
 
 namespace wendrix::app {
 
@@ -108,7 +109,8 @@ void CompositionBar::say(const QString& words, bool isProblem)
 {
     words_->setStyleSheet(isProblem ? "color:#C8501E; font-weight:600" : "color:#1F2B30");
     words_->setText(QFontMetrics(words_->font()).elidedText(words, Qt::ElideRight, std::max(300, width() / 2)));
-    words_->setToolTip(words);
+    words_->setToolTip(Qt::convertFromPlainText(words));
+    words_->setAccessibleDescription(words);
 }
 
 void CompositionBar::setPlace(const QString& words) { place_->setText(words); }

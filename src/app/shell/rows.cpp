@@ -4,6 +4,7 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <QTextDocument>
 
 namespace wendrix::app {
 
@@ -44,7 +45,8 @@ QVariant RowModel::data(const QModelIndex& index, int role) const
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return QString(r.title + " " + r.right + " " + r.subtitle + " " + r.loud).trimmed();
     if (role == Qt::ToolTipRole)
-        return QString(r.title + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) + (r.loud.isEmpty() ? "" : " · " + r.loud));
+        // Names come from files; a tooltip would take markup in them for its own.
+        return Qt::convertFromPlainText(r.title + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) + (r.loud.isEmpty() ? "" : " · " + r.loud));
     return {};
 }
 

@@ -3,6 +3,7 @@
 #include "core/clash/grouping.h"
 #include "core/clash/identity.h"
 #include "core/clash/overlap.h"
+#include "core/clash/words.h"
 #include "core/geometry/sweep.h"
 
 #include <cmath>
@@ -25,6 +26,8 @@ private slots:
     void keepsIdentityOverRuns_data();
     void keepsIdentityOverRuns();
     void pairIdsAreLasting();
+    void namesGroups_data();
+    void namesGroups();
 };
 
 namespace {
@@ -164,6 +167,28 @@ void TestOverlap::pairIdsAreLasting()
     QVERIFY(clash::pairId("T", "a", "b") != clash::pairId("T", "b", "a"));
     QVERIFY(clash::pairId("T", "a", "b") != clash::pairId("U", "a", "b"));
     QVERIFY(clash::pairId("T", "ab", "c") != clash::pairId("T", "a", "bc"));
+}
+
+void TestOverlap::namesGroups_data()
+{
+    QTest::addColumn<QStringList>("others");
+    QTest::addColumn<QString>("title");
+    QTest::newRow("one") << QStringList{"Column B3"} << "Duct × Column B3";
+    QTest::newRow("places are no kind") << QStringList{"Beam B-C / 4", "Beam B-C / 5", "Beam B-C / 6"} << "Duct × 3 beams";
+    QTest::newRow("two words") << QStringList{"Core wall S", "Core wall N"} << "Duct × 2 core walls";
+    QTest::newRow("nothing in common") << QStringList{"Beam B-C / 4", "Slab A-B / 1"} << "Duct × 2 elements";
+    QTest::newRow("sizes are no kind") << QStringList{"Ø160 branch", "Ø160 bend"} << "Duct × 2 elements";
+    QTest::newRow("already plural") << QStringList{"Stairs 1", "Stairs 2"} << "Duct × 2 stairs";
+    QTest::newRow("other letters") << QStringList{"Tür 1", "Tür 2"} << "Duct × 2 türs";
+}
+
+void TestOverlap::namesGroups()
+{
+    QFETCH(QStringList, others);
+    std::vector<std::string> names;
+    for (const QString& name : others)
+        names.push_back(name.toStdString());
+    QTEST(QString::fromStdString(clash::groupTitle("Duct", names)), "title");
 }
 
 QTEST_GUILESS_MAIN(TestOverlap)

@@ -2,6 +2,7 @@
 
 #include "core/base/file.h"
 #include "core/federation/grid_fit.h"
+#include "core/project/clash_issue.h"
 #include "core/project/demo_project.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
@@ -32,6 +33,7 @@ private slots:
     void mergesWhatComesBack();
     void reopensWhatComesBack();
     void refusesAFolderInUse();
+    void draftsIssues();
 
 private:
     void fitAll();
@@ -284,6 +286,31 @@ void TestProject::refusesAFolderInUse()
     QVERIFY(!again && again.error().code == kFolderInUse);
     const auto none = Project::open(folder_->path().toStdString());
     QVERIFY(!none && none.error().code == kNoProject);
+}
+
+void TestProject::draftsIssues()
+{
+    Pair p;
+    p.test = "Structure × Ventilation";
+    p.leftName = "Beam B-C / 4";
+    p.rightName = "Supply duct";
+    p.rightRevision = "Fire protection P03";
+    p.depth = 0.12;
+    p.storey = "Level 2";
+    p.bay = "B-C / 4";
+    Pair other = p;
+    other.bay = "B-C / 5";
+    other.depth = 0.008;
+    const std::vector<Pair> both{p, other}, one{other};
+    const issues::Issue issue = draftIssue("T", both, "2026-11-20T09:00:00Z");
+    QCOMPARE(issue.assignee, std::string("Fire protection"));
+    QCOMPARE(issue.priority, std::string("High"));
+    QCOMPARE(issue.dueAt, std::string("2026-11-27T09:00:00Z"));
+    QCOMPARE(issue.description, std::string("Where: Level 2, bays B-C / 4; B-C / 5.\nBeam B-C / 4 and Supply duct: 120 mm deep\n"
+                                            "Beam B-C / 4 and Supply duct: 8 mm deep"));
+    QCOMPARE(draftIssue("T", one, "2026-11-20T09:00:00Z").priority, std::string("Low"));
+    QCOMPARE(whereInWords(one), std::string("Level 2, bay B-C / 5"));
+    QCOMPARE(weightOf(0.05).bars, 2);
 }
 
 QTEST_GUILESS_MAIN(TestProject)
