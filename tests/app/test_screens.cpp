@@ -16,6 +16,7 @@ private slots:
     void fiveHundredPairs();
     void byKeyboardOnly();
     void hiddenMembersAreSaid();
+    void aLateChoiceDoesNotSpeakForAnotherStage();
 };
 
 void TestScreens::emptyProjectSaysWhatToDo()
@@ -177,6 +178,18 @@ void TestScreens::hiddenMembersAreSaid()
         QCOMPARE(c.alpha, 0.0f);
     QVERIFY(at.clickButton("member-Architecture"));
     QVERIFY(!at.selectionWords().contains("switched off"));
+}
+
+void TestScreens::aLateChoiceDoesNotSpeakForAnotherStage()
+{
+    test::WindowFixture at;
+    at.openDemo();
+    at.clickStage("Coordinates");
+    at.list("Coordinates").choose("Ventilation"); // announced once the event loop runs
+    at.window().showStage(at.window().indexOf("Deliveries"));
+    at.waitIdle();
+    QVERIFY(!at.details().contains("Fit Ventilation"));
+    QVERIFY(at.details().contains("SHA-256"));
 }
 
 int main(int argc, char** argv)

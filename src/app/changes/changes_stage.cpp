@@ -63,7 +63,10 @@ ChangesStage::ChangesStage(const StageContext& context, QObject* parent) : Stage
 {
     list_ = new Worklist("Changes");
     list_->setObjectName("changes");
-    connect(list_, &Worklist::rowChosen, this, [this] { show(true); });
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (isFront())
+            show(true);
+    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id.toUInt();
         fillList();

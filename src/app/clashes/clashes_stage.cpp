@@ -40,7 +40,10 @@ ClashesStage::ClashesStage(const StageContext& context, QObject* parent) : Stage
     run->setToolTip("Test every member against every other again (R)");
     connect(run, &QPushButton::clicked, this, [this] { at_.session.runTests(); });
     list_->addButton(run);
-    connect(list_, &Worklist::rowChosen, this, [this] { show(true); });
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (isFront())
+            show(true);
+    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         fillList();

@@ -45,7 +45,10 @@ CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
     declared_ = new Details;
     declared_->setFixedHeight(310);
     list_->setFooter(declared_);
-    connect(list_, &Worklist::rowChosen, this, [this] { showChosen(true); });
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (isFront())
+            showChosen(true);
+    });
 }
 
 int CoordinatesStage::waiting() const

@@ -52,7 +52,10 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : Stage(c
         list_->addButton(button);
         connect(button, &QPushButton::clicked, this, QString(name) == "importBcf" ? &IssuesStage::askImport : &IssuesStage::askExport);
     }
-    connect(list_, &Worklist::rowChosen, this, [this] { show(true); });
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (isFront())
+            show(true);
+    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         fillList();

@@ -241,6 +241,8 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 void MainWindow::showStage(int index)
 {
     current_ = index;
+    for (int i = 0; i < stages_.size(); ++i)
+        stages_[i]->setFront(i == index);
     rail_->setCurrent(index);
     lists_->setCurrentIndex(index);
     layOut();

@@ -40,6 +40,10 @@ public:
     virtual void refresh() = 0;
     /// The stage comes to the front: show its list's choice in scene and details.
     virtual void enter() = 0;
+    /// Only the stage at the front speaks through scene and details; a choice that is announced late does not.
+    void setFront(bool isFront) { isFront_ = isFront; }
+    [[nodiscard]] bool isFront() const { return isFront_; }
+
     /// A letter key nobody else took. @return whether it means something here
     virtual bool press(Qt::Key) { return false; }
     virtual void step(int) {}
@@ -54,6 +58,9 @@ protected:
 
     StageContext at_;
     QString storey_;
+
+private:
+    bool isFront_ = false;
 };
 
 /// "MSS-001" is text; this is for the rest: std::string to QString and back.
