@@ -59,14 +59,8 @@ QString measure(const project::ChangeRecord& c)
 
 } // namespace
 
-ChangesStage::ChangesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+ChangesStage::ChangesStage(const StageContext& context, QObject* parent) : ListStage("Changes", context, parent)
 {
-    list_ = new Worklist("Changes");
-    list_->setObjectName("changes");
-    connect(list_, &Worklist::rowChosen, this, [this] {
-        if (isFront())
-            show(true);
-    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id.toUInt();
         fillList();

@@ -5,24 +5,22 @@
 namespace wendrix::app {
 
 /// Changes: what the deliveries in use changed against those they replaced, one list over all disciplines.
-class ChangesStage final : public Stage {
+class ChangesStage final : public ListStage {
     Q_OBJECT
 public:
     ChangesStage(const StageContext& context, QObject* parent);
 
-    [[nodiscard]] QString title() const override { return "Changes"; }
     [[nodiscard]] QString iconName() const override { return "git-compare"; }
-    [[nodiscard]] QWidget* list() override { return list_; }
     [[nodiscard]] int waiting() const override;
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void refresh() override;
     void enter() override;
     bool press(Qt::Key key) override;
-    void step(int by) override { list_->step(by); }
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
 private:
+    void showChosenRow() override { show(true); }
     void fillList();
     void show(bool movesView);
     void showDetails(const project::ChangeRecord& change);
@@ -31,7 +29,6 @@ private:
     /// The element in the revision laid under.
     [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
 
-    Worklist* list_;
     unsigned filter_ = 0; ///< of project::ChangeKind; 0 for all
     std::vector<project::ChangeRecord> changes_;
 };

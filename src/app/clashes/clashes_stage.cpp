@@ -31,19 +31,13 @@ QByteArray png(const QImage& image)
 
 } // namespace
 
-ClashesStage::ClashesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+ClashesStage::ClashesStage(const StageContext& context, QObject* parent) : ListStage("Clashes", context, parent)
 {
-    list_ = new Worklist("Clashes");
-    list_->setObjectName("clashes");
     auto* run = new QPushButton("Run tests");
     run->setObjectName("runTests");
     run->setToolTip("Test every member against every other again (R)");
     connect(run, &QPushButton::clicked, this, [this] { at_.session.runTests(); });
     list_->addButton(run);
-    connect(list_, &Worklist::rowChosen, this, [this] {
-        if (isFront())
-            show(true);
-    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         fillList();

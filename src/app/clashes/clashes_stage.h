@@ -7,24 +7,22 @@
 namespace wendrix::app {
 
 /// Clashes: groups and pairs with both counts; choosing one brings the view there; deciding settles it.
-class ClashesStage final : public Stage {
+class ClashesStage final : public ListStage {
     Q_OBJECT
 public:
     ClashesStage(const StageContext& context, QObject* parent);
 
-    [[nodiscard]] QString title() const override { return "Clashes"; }
     [[nodiscard]] QString iconName() const override { return "scan"; }
-    [[nodiscard]] QWidget* list() override { return list_; }
     [[nodiscard]] int waiting() const override;
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void refresh() override;
     void enter() override;
     bool press(Qt::Key key) override;
-    void step(int by) override { list_->step(by); }
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
 private:
+    void showChosenRow() override { show(true); }
     /// Pairs that share an element, as the list shows them.
     struct Group {
         QString id, title, test;
@@ -44,7 +42,6 @@ private:
     [[nodiscard]] QString titleOf(const std::vector<std::size_t>& chosen) const;
     [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<std::size_t>& pairs);
 
-    Worklist* list_;
     QString filter_ = "undecided";
     std::vector<project::Pair> pairs_;
     std::vector<Group> groups_;

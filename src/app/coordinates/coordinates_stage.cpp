@@ -38,17 +38,11 @@ void addResidualTable(Details& d, const std::vector<federation::Residual>& resid
 
 } // namespace
 
-CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent) : ListStage("Coordinates", context, parent)
 {
-    list_ = new Worklist("Coordinates");
-    list_->setObjectName("coordinates");
     declared_ = new Details;
     declared_->setFixedHeight(310);
     list_->setFooter(declared_);
-    connect(list_, &Worklist::rowChosen, this, [this] {
-        if (isFront())
-            showChosen(true);
-    });
 }
 
 int CoordinatesStage::waiting() const

@@ -8,22 +8,20 @@ namespace wendrix::app {
 
 /// Coordinates: how each member stands on the reference, the fit that would bring it there, residuals at every
 /// crossing; applied and locked.
-class CoordinatesStage final : public Stage {
+class CoordinatesStage final : public ListStage {
     Q_OBJECT
 public:
     CoordinatesStage(const StageContext& context, QObject* parent);
 
-    [[nodiscard]] QString title() const override { return "Coordinates"; }
     [[nodiscard]] QString iconName() const override { return "compass"; }
-    [[nodiscard]] QWidget* list() override { return list_; }
     [[nodiscard]] int waiting() const override;
     void refresh() override;
     void enter() override;
     bool press(Qt::Key key) override;
-    void step(int by) override { list_->step(by); }
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
 private:
+    void showChosenRow() override { showChosen(true); }
     void fillList();
     void showChosen(bool movesView);
     void showDetails(const federation::Member& member, const federation::Member& reference);
@@ -31,7 +29,6 @@ private:
     void apply();
     void unlock();
 
-    Worklist* list_;
     Details* declared_;
     std::map<std::string, federation::Standing> standings_; ///< by discipline
 };

@@ -40,10 +40,8 @@ bool isReady(const issues::Issue& issue, const issues::Evidence& evidence)
 
 } // namespace
 
-IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : ListStage("Issues", context, parent)
 {
-    list_ = new Worklist("Issues");
-    list_->setObjectName("issues");
     for (const auto& [name, words, tip] : {std::tuple{"importBcf", "Import", "Take over a returned BCF file"},
                                            {"exportBcf", "Export BCF", "Write all issues as BCF 2.1"}}) {
         auto* button = new QPushButton(words);
@@ -52,10 +50,6 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : Stage(c
         list_->addButton(button);
         connect(button, &QPushButton::clicked, this, QString(name) == "importBcf" ? &IssuesStage::askImport : &IssuesStage::askExport);
     }
-    connect(list_, &Worklist::rowChosen, this, [this] {
-        if (isFront())
-            show(true);
-    });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         fillList();

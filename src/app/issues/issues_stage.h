@@ -7,21 +7,18 @@ class QPlainTextEdit;
 namespace wendrix::app {
 
 /// Issues: the list, one issue whole with its evidence, comments and status; BCF out and in.
-class IssuesStage final : public Stage {
+class IssuesStage final : public ListStage {
     Q_OBJECT
 public:
     IssuesStage(const StageContext& context, QObject* parent);
 
-    [[nodiscard]] QString title() const override { return "Issues"; }
     [[nodiscard]] QString iconName() const override { return "message-square-text"; }
-    [[nodiscard]] QWidget* list() override { return list_; }
     [[nodiscard]] int waiting() const override;
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void refresh() override;
     void enter() override;
     bool press(Qt::Key key) override;
-    void step(int by) override { list_->step(by); }
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
     /// Writes all issues as BCF 2.1. @return whether it went well
@@ -30,6 +27,7 @@ public:
     bool importFrom(const QString& file);
 
 private:
+    void showChosenRow() override { show(true); }
     struct Item {
         issues::Issue issue;
         issues::Evidence evidence;
@@ -45,7 +43,6 @@ private:
     void askImport();
     [[nodiscard]] const Item* chosen() const;
 
-    Worklist* list_;
     QString filter_ = "open";
     std::vector<Item> items_;
     QPlainTextEdit* comment_ = nullptr; ///< in the details; theirs

@@ -6,6 +6,16 @@ namespace wendrix::app {
 
 QString q(const std::string& text, const char* otherwise) { return text.empty() ? QString(otherwise) : q(text); }
 
+ListStage::ListStage(const QString& title, const StageContext& context, QObject* parent)
+    : Stage(context, parent), list_(new Worklist(title)), title_(title)
+{
+    list_->setObjectName(title.toLower());
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (isFront())
+            showChosenRow();
+    });
+}
+
 std::vector<GridLine> Stage::gridLines(const federation::Member& member, const QColor& colour, bool hasBubbles) const
 {
     std::vector<GridLine> lines;

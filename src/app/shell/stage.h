@@ -63,6 +63,25 @@ private:
     bool isFront_ = false;
 };
 
+/// A stage whose list is a worklist, which owns nothing but rows: what stages with one share.
+class ListStage : public Stage {
+    Q_OBJECT
+public:
+    ListStage(const QString& title, const StageContext& context, QObject* parent);
+
+    [[nodiscard]] QString title() const override { return title_; }
+    [[nodiscard]] QWidget* list() override { return list_; }
+    void step(int by) override { list_->step(by); }
+
+protected:
+    /// A row was chosen while this stage is at the front: show it and go there.
+    virtual void showChosenRow() = 0;
+    Worklist* list_; ///< the window's, once it is put there
+
+private:
+    QString title_;
+};
+
 /// "MSS-001" is text; this is for the rest: std::string to QString and back.
 [[nodiscard]] inline QString q(const std::string& text) { return QString::fromStdString(text); }
 [[nodiscard]] QString q(const std::string& text, const char* otherwise);
