@@ -16,10 +16,8 @@ namespace {
 bool isBuilt(const ifc::Model& model, const ifc::Element& element)
 {
     const ifc::Schema& schema = model.source().schema();
-    for (const char* unbuilt : {"IfcSpatialStructureElement", "IfcSpatialElement", "IfcVirtualElement"})
-        if (schema.isA(element.type, unbuilt))
-            return false;
-    return true;
+    return !schema.isA(element.type, "IfcSpatialStructureElement") && !schema.isA(element.type, "IfcSpatialElement") &&
+           !schema.isA(element.type, "IfcVirtualElement");
 }
 
 /// One side's elements with their bounds in the federation's frame; triangles are placed when first needed.

@@ -133,7 +133,7 @@ std::vector<Mesh> ItemReader::meshes(const Entity& e, Diagnostics& diagnostics, 
             mesh.append(shellSolid(readShell(source_, curves_.placements(), source_.entity(shell), diagnostics), true));
         result.push_back(std::move(mesh));
     } else if (e.isA("IfcShellBasedSurfaceModel") || e.isA("IfcFaceBasedSurfaceModel")) {
-        for (const Value shell : e[e.isA("IfcShellBasedSurfaceModel") ? "SbsmBoundary" : "FbsmFaces"])
+        for (const Value shell : e[e.isA("IfcShellBasedSurfaceModel") ? ifc::Name("SbsmBoundary") : ifc::Name("FbsmFaces")])
             result.push_back(
                 shellSolid(readShell(source_, curves_.placements(), source_.entity(shell), diagnostics), false));
     } else if (e.isA("IfcTessellatedFaceSet")) {

@@ -74,8 +74,8 @@ Ring ellipse(double a, double b)
 class Parameters {
 public:
     Parameters(const Entity& e, double scale) : e_(e), scale_(scale) {}
-    double operator()(const char* name) const { return scale_ * e_[name].numberOr(0); }
-    bool has(const char* name) const { return e_[name].number().has_value(); }
+    double operator()(ifc::Name name) const { return scale_ * e_[name].numberOr(0); }
+    bool has(ifc::Name name) const { return e_[name].number().has_value(); }
 
 private:
     const Entity& e_;
@@ -92,8 +92,8 @@ Ring iShape(const Parameters& p)
 
 Ring asymmetricIShape(const Parameters& p)
 {
-    const char* bottomWidth = p.has("BottomFlangeWidth") ? "BottomFlangeWidth" : "OverallWidth";
-    const char* bottomThickness = p.has("BottomFlangeThickness") ? "BottomFlangeThickness" : "FlangeThickness";
+    const ifc::Name bottomWidth = p.has("BottomFlangeWidth") ? ifc::Name("BottomFlangeWidth") : ifc::Name("OverallWidth");
+    const ifc::Name bottomThickness = p.has("BottomFlangeThickness") ? ifc::Name("BottomFlangeThickness") : ifc::Name("FlangeThickness");
     const double b = p(bottomWidth) / 2, t = p("TopFlangeWidth") / 2, y = p("OverallDepth") / 2;
     const double tb = p(bottomThickness), tt = p.has("TopFlangeThickness") ? p("TopFlangeThickness") : tb;
     const double s = p("WebThickness") / 2;

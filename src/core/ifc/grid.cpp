@@ -57,7 +57,7 @@ Grid readGrid(const Source& source, const PlacementReader& reader, const Entity&
               std::vector<Diagnostic>& diagnostics)
 {
     Grid grid{e["GlobalId"].text(), e["Name"].text(), {}};
-    static constexpr std::pair<const char*, char> kFamilies[] = {{"UAxes", 'u'}, {"VAxes", 'v'}, {"WAxes", 'w'}};
+    static constexpr std::pair<Name, char> kFamilies[] = {{Name("UAxes"), 'u'}, {Name("VAxes"), 'v'}, {Name("WAxes"), 'w'}};
     for (const auto& [attribute, family] : kFamilies)
         for (const Value reference : e[attribute]) {
             const Entity axisEntity = source.entity(reference);

@@ -3,6 +3,8 @@
 #include "core/ifc/model_reader.h"
 #include "core/ifc/properties.h"
 
+#include <algorithm>
+
 namespace wendrix::ifc {
 
 Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& path, Progress& progress)
@@ -21,10 +23,10 @@ Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progre
     if (!file)
         return fail(file.error());
     const std::string name = file->name();
-    const Schema* schema = Schema::forFile(file->schemaName());
+    const Schema* schema = Schema::forFile(file->header().schema);
     if (schema == nullptr)
         return fail({kUnknownSchema,
-                     "The file is written in '" + file->schemaName() +
+                     "The file is written in '" + file->header().schema +
                          "', which is not IFC2X3, IFC4 or IFC4X3. Ask for one of these.",
                      name});
     std::shared_ptr<Model> model(new Model(Source(std::move(*file), *schema)));
@@ -47,20 +49,37 @@ std::optional<ElementIndex> Model::find(std::string_view guid) const
     return found != byGuid_.end() ? std::optional(found->second) : std::nullopt;
 }
 
+std::vector<EntityId> Model::propertySetsOf(const Element& e) const
+{
+    std::vector<EntityId> sets = relations_->others(e.entity, "IfcRelDefinesByProperties", false);
+    if (e.typeEntity != 0)
+        for (const Value set : source_.entity(e.typeEntity)["HasPropertySets"])
+            sets.push_back(set.reference());
+    return sets;
+}
+
 std::vector<PropertySet> Model::properties(const Element& e) const
 {
     std::vector<PropertySet> sets;
-    for (const EntityId id : e.propertySets)
-        if (PropertySet set = readPropertySet(source_, units_, source_.entity(id)); !set.properties.empty())
-            sets.push_back(std::move(set));
+    for (const EntityId id : propertySetsOf(e)) {
+        PropertySet set = readPropertySet(source_, units_, source_.entity(id));
+        const auto same = std::find_if(sets.begin(), sets.end(), [&](const PropertySet& s) { return s.name == set.name; });
+        if (same == sets.end()) {
+            if (!set.properties.empty())
+                sets.push_back(std::move(set));
+            continue;
+        }
+        for (Property& p : set.properties)
+            if (std::none_of(same->properties.begin(), same->properties.end(),
+                             [&](const Property& own) { return own.name == p.name; }))
+                same->properties.push_back(std::move(p));
+    }
     return sets;
 }
 
 Transform Model::placementOf(const Entity& product) const
 {
-    const PlacementReader reader(source_, units_.lengthToMetres);
-    std::vector<Diagnostic> ignored; // said when the model was read
-    return ObjectPlacements(source_, reader, ignored).of(product["ObjectPlacement"].reference());
+    return placements_.of(product["ObjectPlacement"].reference());
 }
 
 std::vector<EntityId> bodyRepresentations(const Source& source, const Entity& product)

@@ -5,6 +5,7 @@
 #include "core/ifc/grid.h"
 #include "core/ifc/georeference.h"
 #include "core/ifc/placement.h"
+#include "core/ifc/relations.h"
 #include "core/ifc/source.h"
 #include "core/ifc/units.h"
 
@@ -34,7 +35,7 @@ struct Element {
     Transform placement;                  ///< own frame to the file's world frame, metres
     std::vector<EntityId> representations; ///< the body representations
     std::vector<EntityId> openings;        ///< opening elements to subtract, its assembly's included
-    std::vector<EntityId> propertySets;    ///< the instance's own, then its type's
+    EntityId typeEntity = 0, materialEntity = 0; ///< its own material, else its type's
 };
 
 struct Storey {
@@ -83,13 +84,16 @@ public:
     /// The name a person would use: its name, else its class in words.
     [[nodiscard]] std::string displayName(const Element& e) const;
     [[nodiscard]] std::optional<ElementIndex> find(std::string_view guid) const;
-    /// Property and quantity sets of an element, instance before type; read from the file now.
+    /// Property and quantity sets of an element, read from the file now: its own, then what its type adds. Where
+    /// both have a set of one name they are one, and the element's own word counts.
     [[nodiscard]] std::vector<PropertySet> properties(const Element& e) const;
+    [[nodiscard]] const Relations& relations() const { return *relations_; }
     /// The placement of any product of the file (openings, for one).
     [[nodiscard]] Transform placementOf(const Entity& product) const;
 
 private:
     explicit Model(Source source) : source_(std::move(source)) {}
+    [[nodiscard]] std::vector<EntityId> propertySetsOf(const Element& e) const;
     static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress);
     friend class ModelReader;
 
@@ -97,6 +101,8 @@ private:
     Units units_;
     std::string projectGuid_;
     StringPool strings_;
+    ObjectPlacements placements_;
+    std::unique_ptr<const Relations> relations_;
     std::vector<Element> elements_;
     std::vector<Storey> storeys_;
     std::vector<Grid> grids_;

@@ -2,6 +2,8 @@
 
 #include "core/base/guid.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 
 namespace wendrix::ifc {
@@ -10,6 +12,9 @@ namespace {
 
 // Deeper than any real assembly; a bound, since a file may aggregate in a circle.
 constexpr int kDeepestStructure = 64;
+constexpr int kDeepestMaterial = 4;
+// Products read between two looks at the token: far less than a tenth of a second's work.
+constexpr std::size_t kBatch = 1 << 14;
 
 Units unitsOf(const Source& source, std::vector<Diagnostic>& diagnostics)
 {
@@ -22,79 +27,58 @@ Units unitsOf(const Source& source, std::vector<Diagnostic>& diagnostics)
 
 ModelReader::ModelReader(Model& model, Progress& progress)
     : model_(model), source_(model.source_), progress_(progress),
-      reader_(model.source_, (model.units_ = unitsOf(model.source_, model.diagnostics_)).lengthToMetres),
-      placements_(source_, reader_, model.diagnostics_)
+      reader_(model.source_, (model.units_ = unitsOf(model.source_, model.diagnostics_)).lengthToMetres)
 {
+}
+
+void ModelReader::say(Severity severity, const char* code, EntityId entity, std::string message)
+{
+    model_.diagnostics_.push_back({severity, code, entity != 0 ? entityName(entity) : "", std::move(message)});
 }
 
 Result<void> ModelReader::read()
 {
     const auto& fromFile = source_.file().diagnostics();
     model_.diagnostics_.insert(model_.diagnostics_.begin(), fromFile.begin(), fromFile.end());
-    source_.forEach("IfcProject", [&](const Entity& e) { model_.projectGuid_ = e["GlobalId"].text(); });
+    source_.forEach("IfcProject", [&](const Entity& e) {
+        if (model_.projectGuid_.empty())
+            model_.projectGuid_ = e["GlobalId"].text();
+    });
     if (model_.projectGuid_.empty())
         return fail({kNoProject, "The file holds no IfcProject, so it is not an IFC model. Export it again."});
-    for (std::size_t i = 0; i < source_.file().keywords().size(); ++i)
-        if (source_.schema().type(source_.file().keywords()[i]) == kUnknownType)
-            model_.diagnostics_.push_back({Severity::Warning, "ifc.unknown-entity", "",
-                                           source_.file().keywords()[i] + " is not an entity of " +
-                                               std::string(source_.schema().name()) + "; its instances are passed over."});
-    readRelations();
+    sayUnknownEntities();
+    model_.relations_ = std::make_unique<const Relations>(source_, progress_);
+    relations_ = model_.relations_.get();
+    model_.placements_ = ObjectPlacements(source_, reader_, model_.diagnostics_);
     readStoreys();
-    readElements();
+    if (auto done = readElements(); !done)
+        return done;
     readGrids();
     model_.georeference_ = readGeoreference(source_, model_.units_.lengthToMetres);
-    if (progress_.isCancelled())
-        return fail({step::kCancelled, "Reading was cancelled."});
+    const auto malformed = source_.malformed();
+    model_.diagnostics_.insert(model_.diagnostics_.end(), malformed.begin(), malformed.end());
     return {};
 }
 
-void ModelReader::readRelations()
+void ModelReader::sayUnknownEntities()
 {
-    const auto eachObject = [](Value objects, auto take) {
-        for (const Value object : objects)
-            if (object.reference() != 0)
-                take(object.reference());
-    };
-    for (const char* relation : {"IfcRelAggregates", "IfcRelNests"})
-        source_.forEach(relation, [&](const Entity& r) {
-            eachObject(r["RelatedObjects"], [&](EntityId part) { parent_[part] = r["RelatingObject"].reference(); });
-        });
-    source_.forEach("IfcRelContainedInSpatialStructure", [&](const Entity& r) {
-        eachObject(r["RelatedElements"], [&](EntityId e) { container_[e] = r["RelatingStructure"].reference(); });
-    });
-    source_.forEach("IfcRelVoidsElement", [&](const Entity& r) {
-        openingsOf_[r["RelatingBuildingElement"].reference()].push_back(r["RelatedOpeningElement"].reference());
-    });
-    source_.forEach("IfcRelFillsElement", [&](const Entity& r) {
-        // A door that is in no storey itself is where the host of its opening is.
-        host_.try_emplace(r["RelatedBuildingElement"].reference(), r["RelatingOpeningElement"].reference());
-    });
-    for (const auto& [host, openings] : openingsOf_)
-        for (const EntityId opening : openings)
-            host_.try_emplace(opening, host);
-    source_.forEach("IfcRelDefinesByType", [&](const Entity& r) {
-        eachObject(r["RelatedObjects"], [&](EntityId e) { typeOf_[e] = r["RelatingType"].reference(); });
-    });
-    source_.forEach("IfcRelDefinesByProperties", [&](const Entity& r) {
-        eachObject(r["RelatedObjects"],
-                   [&](EntityId e) { setsOf_[e].push_back(r["RelatingPropertyDefinition"].reference()); });
-    });
-    source_.forEach("IfcRelAssociatesMaterial", [&](const Entity& r) {
-        eachObject(r["RelatedObjects"], [&](EntityId e) { materialOf_[e] = r["RelatingMaterial"].reference(); });
-    });
-    source_.forEach("IfcRelAssignsToGroup", [&](const Entity& r) {
-        const Entity group = source_.entity(r["RelatingGroup"]);
-        if (group.isA("IfcSystem"))
-            eachObject(r["RelatedObjects"], [&](EntityId e) { systemOf_.try_emplace(e, group.id()); });
-    });
+    const step::EntityIndex& index = source_.file().entities();
+    for (std::size_t k = 0; k < index.keywords().size(); ++k) {
+        const auto positions = index.withKeyword(static_cast<step::KeywordIndex>(k));
+        if (positions.empty() || source_.schema().typeOfKeyword(index.keywords()[k]) != kUnknownType)
+            continue;
+        const std::size_t n = positions.size();
+        say(Severity::Warning, "ifc.unknown-entity", index.all()[positions[0]].id(),
+            index.keywords()[k] + " is not an entity of " + std::string(source_.schema().name()) + "; " +
+                counted(n, "instance is", "instances are") + " passed over.");
+    }
 }
 
 void ModelReader::readStoreys()
 {
     source_.forEach("IfcBuildingStorey", [&](const Entity& e) {
         Storey storey{e.id(), e["GlobalId"].text(), e["Name"].text(), {}, {}};
-        storey.height = Metres{placements_.of(e["ObjectPlacement"].reference()).origin.z};
+        storey.height = Metres{model_.placementOf(e).origin.z};
         const auto elevation = e["Elevation"].number();
         storey.elevation = elevation ? Metres{*elevation * model_.units_.lengthToMetres} : storey.height;
         model_.storeys_.push_back(std::move(storey));
@@ -105,65 +89,90 @@ void ModelReader::readStoreys()
         storeys_[model_.storeys_[i].entity] = static_cast<StoreyIndex>(i);
 }
 
-StoreyIndex ModelReader::storeyOf(EntityId product) const
+StoreyIndex ModelReader::storeyOf(EntityId product, bool& isNested) const
 {
-    for (int depth = 0; product != 0 && depth < kDeepestStructure; ++depth) {
+    // A door that is in no storey itself is where the host of its opening is.
+    static constexpr Name kUp[] = {"IfcRelContainedInSpatialStructure", "IfcRelAggregates", "IfcRelNests",
+                                   "IfcRelFillsElement", "IfcRelVoidsElement"};
+    for (int depth = 0; depth < kDeepestStructure; ++depth) {
         if (const auto storey = storeys_.find(product); storey != storeys_.end())
             return storey->second;
-        if (const auto in = container_.find(product); in != container_.end())
-            product = in->second;
-        else if (const auto whole = parent_.find(product); whole != parent_.end())
-            product = whole->second;
-        else if (const auto host = host_.find(product); host != host_.end())
-            product = host->second;
-        else
+        EntityId up = 0;
+        for (const Name relation : kUp)
+            if (up == 0)
+                up = relations_->other(product, relation, false);
+        if (up == 0)
             return kNoStorey;
+        product = up;
     }
+    isNested = false;
     return kNoStorey;
 }
 
 void ModelReader::collectOpenings(EntityId product, std::vector<EntityId>& openings) const
 {
     for (int depth = 0; product != 0 && depth < kDeepestStructure; ++depth) {
-        if (const auto found = openingsOf_.find(product); found != openingsOf_.end())
-            openings.insert(openings.end(), found->second.begin(), found->second.end());
-        const auto whole = parent_.find(product);
-        product = whole != parent_.end() ? whole->second : 0;
+        const auto own = relations_->others(product, "IfcRelVoidsElement", true);
+        openings.insert(openings.end(), own.begin(), own.end());
+        const EntityId whole = relations_->other(product, "IfcRelAggregates", false);
+        product = whole != 0 ? whole : relations_->other(product, "IfcRelNests", false);
     }
 }
 
 std::string ModelReader::materialName(EntityId id, int depth) const
 {
     const Entity e = source_.entity(id);
-    if (!e || depth > 4)
+    if (!e || depth > kDeepestMaterial)
         return {};
     if (e.isA("IfcMaterial"))
         return e["Name"].text();
-    static constexpr const char* kInner[] = {"ForLayerSet", "ForProfileSet", "Material"};
-    for (const char* attribute : kInner)
+    static constexpr Name kInner[] = {"ForLayerSet", "ForProfileSet", "Material"};
+    for (const Name attribute : kInner)
         if (e[attribute].reference() != 0)
             return materialName(e[attribute].reference(), depth + 1);
-    static constexpr const char* kLists[] = {"MaterialLayers", "MaterialProfiles", "MaterialConstituents",
-                                             "Materials"};
+    static constexpr Name kLists[] = {"MaterialLayers", "MaterialProfiles", "MaterialConstituents", "Materials"};
     std::string names;
-    for (const char* attribute : kLists)
+    for (const Name attribute : kLists)
         for (const Value part : e[attribute])
             if (const std::string name = materialName(part.reference(), depth + 1); !name.empty())
                 names += (names.empty() ? "" : ", ") + name;
     return names;
 }
 
-void ModelReader::readElements()
+ModelReader::Product ModelReader::readProduct(const step::Entry& entry) const
 {
-    const Schema& schema = source_.schema();
-    const TypeId product = schema.type("IfcProduct");
-    const TypeId leftOut[] = {schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"),
-                              schema.type("IfcGrid")};
-    const auto at = [](const auto& map, EntityId key) {
-        const auto found = map.find(key);
-        return found != map.end() ? found->second : typename std::decay_t<decltype(map)>::mapped_type{};
-    };
-    std::unordered_map<EntityId, StringId> typeNames, materialNames, systemNames;
+    Product product;
+    const Entity e = source_.entity(entry);
+    if (!e)
+        return product;
+    Element& element = product.element;
+    element.representations = bodyRepresentations(source_, e);
+    if (element.representations.empty())
+        return product;
+    for (const EntityId id : element.representations)
+        product.hasNoContext = product.hasNoContext || source_.entity(id)["ContextOfItems"].reference() == 0;
+    element.entity = e.id();
+    element.type = e.type();
+    element.guid = e["GlobalId"].text();
+    product.name = e["Name"].text();
+    product.tag = e["Tag"].text();
+    element.typeEntity = relations_->other(e.id(), "IfcRelDefinesByType", false);
+    element.materialEntity = relations_->other(e.id(), "IfcRelAssociatesMaterial", false);
+    if (element.materialEntity == 0)
+        element.materialEntity = relations_->other(element.typeEntity, "IfcRelAssociatesMaterial", false);
+    for (const EntityId group : relations_->others(e.id(), "IfcRelAssignsToGroup", false))
+        if (product.system == 0 && source_.schema().isA(source_.typeOf(group), "IfcSystem"))
+            product.system = group;
+    element.storey = storeyOf(e.id(), product.isNested);
+    element.placement = model_.placementOf(e);
+    // Rooms and the like have no openings of their own making.
+    collectOpenings(e.id(), element.openings);
+    return product;
+}
+
+void ModelReader::take(Product product)
+{
+    Element& element = product.element;
     const auto named = [&](std::unordered_map<EntityId, StringId>& known, EntityId id, auto name) -> StringId {
         if (id == 0)
             return 0;
@@ -172,63 +181,71 @@ void ModelReader::readElements()
             found->second = model_.strings_.intern(name());
         return found->second;
     };
-    for (const step::File::Entry& entry : source_.file().entries()) {
-        const TypeId type = source_.typeOf(entry);
-        if (!schema.isA(type, product) ||
-            std::any_of(std::begin(leftOut), std::end(leftOut), [&](TypeId t) { return schema.isA(type, t); }))
-            continue;
-        Diagnostic problem;
-        const step::Instance check = source_.file().read(entry, &problem);
-        if (check.nodes.empty()) {
-            model_.diagnostics_.push_back(problem);
-            continue;
-        }
-        const Entity e = source_.entity(entry);
-        Element element;
-        element.representations = bodyRepresentations(source_, e);
-        if (element.representations.empty())
-            continue;
-        element.entity = e.id();
-        element.type = type;
-        element.guid = e["GlobalId"].text();
-        element.name = model_.strings_.intern(e["Name"].text());
-        element.tag = model_.strings_.intern(e["Tag"].text());
-        const EntityId typeEntity = at(typeOf_, e.id());
-        element.typeName = named(typeNames, typeEntity, [&] { return source_.entity(typeEntity)["Name"].text(); });
-        EntityId material = at(materialOf_, e.id());
-        if (material == 0)
-            material = at(materialOf_, typeEntity);
-        element.material = named(materialNames, material, [&] { return materialName(material); });
-        const EntityId system = at(systemOf_, e.id());
-        element.system = named(systemNames, system, [&] { return source_.entity(system)["Name"].text(); });
-        element.storey = storeyOf(e.id());
-        element.placement = placements_.of(e["ObjectPlacement"].reference());
-        collectOpenings(e.id(), element.openings);
-        element.propertySets = at(setsOf_, e.id());
-        if (typeEntity != 0)
-            for (const Value set : source_.entity(typeEntity)["HasPropertySets"])
-                element.propertySets.push_back(set.reference());
-        if (!isIfcGuid(element.guid))
-            model_.diagnostics_.push_back({Severity::Warning, "ifc.global-id", entityName(e.id()),
-                                           "The GlobalId '" + element.guid + "' is not well formed."});
-        model_.elements_.push_back(std::move(element));
+    element.name = model_.strings_.intern(product.name);
+    element.tag = model_.strings_.intern(product.tag);
+    const auto nameOf = [&](EntityId id) { return source_.entity(id)["Name"].text(); };
+    element.typeName = named(typeNames_, element.typeEntity, [&] { return nameOf(element.typeEntity); });
+    element.material = named(materialNames_, element.materialEntity, [&] { return materialName(element.materialEntity); });
+    element.system = named(systemNames_, product.system, [&] { return nameOf(product.system); });
+    if (!isIfcGuid(element.guid))
+        say(Severity::Warning, "ifc.global-id", element.entity,
+            "The GlobalId '" + element.guid + "' is not well formed; ask the sender for valid ids.");
+    if (product.hasNoContext)
+        say(Severity::Note, "ifc.no-context", element.entity,
+            "The body names no representation context; it is read as being in the model's own.");
+    if (!product.isNested)
+        say(Severity::Error, "ifc.circular-structure", element.entity,
+            "The element is a part of itself through its assemblies, so its storey is not known.");
+    model_.elements_.push_back(std::move(element));
+}
+
+Result<void> ModelReader::readElements()
+{
+    const Schema& schema = source_.schema();
+    const TypeId leftOut[] = {schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"),
+                              schema.type("IfcGrid")};
+    const auto all = source_.file().entities().all();
+    std::vector<std::uint32_t> positions = source_.positions("IfcProduct");
+    std::erase_if(positions, [&](std::uint32_t p) {
+        return std::any_of(std::begin(leftOut), std::end(leftOut),
+                           [&](TypeId t) { return schema.isA(source_.typeOf(all[p]), t); });
+    });
+    const std::string what = "Reading elements of " + std::filesystem::path(source_.file().name()).filename().string();
+    std::vector<Product> batch;
+    for (std::size_t first = 0; first < positions.size(); first += kBatch) {
+        if (progress_.isCancelled())
+            return fail({step::kCancelled, "Reading was cancelled."});
+        progress_.report(what, static_cast<double>(first) / static_cast<double>(positions.size()));
+        const std::size_t count = std::min(kBatch, positions.size() - first);
+        batch.assign(count, {});
+        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) { batch[i] = readProduct(all[positions[first + i]]); });
+        for (Product& product : batch)
+            if (product.element.entity != 0)
+                take(std::move(product));
     }
+    if (progress_.isCancelled())
+        return fail({step::kCancelled, "Reading was cancelled."});
+    model_.elements_.shrink_to_fit();
+    sayRepeatedIds();
+    return {};
+}
+
+void ModelReader::sayRepeatedIds()
+{
+    model_.byGuid_.reserve(model_.elements_.size());
     for (ElementIndex i = 0; i < model_.elements_.size(); ++i) {
         const auto [known, isNew] = model_.byGuid_.try_emplace(model_.elements_[i].guid, i);
         if (!isNew)
-            model_.diagnostics_.push_back({Severity::Error, "ifc.repeated-global-id",
-                                           entityName(model_.elements_[i].entity),
-                                           "The GlobalId " + model_.elements_[i].guid + " is already that of " +
-                                               entityName(model_.elements_[known->second].entity) +
-                                               "; ask the sender for unique ids."});
+            say(Severity::Error, "ifc.repeated-global-id", model_.elements_[i].entity,
+                "The GlobalId " + model_.elements_[i].guid + " is already that of " +
+                    entityName(model_.elements_[known->second].entity) + "; ask the sender for unique ids.");
     }
 }
 
 void ModelReader::readGrids()
 {
     source_.forEach("IfcGrid", [&](const Entity& e) {
-        const Transform placement = placements_.of(e["ObjectPlacement"].reference());
-        model_.grids_.push_back(readGrid(source_, reader_, e, placement, model_.diagnostics_));
+        model_.grids_.push_back(readGrid(source_, reader_, e, model_.placementOf(e), model_.diagnostics_));
     });
 }
 

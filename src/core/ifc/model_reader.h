@@ -6,35 +6,40 @@
 
 namespace wendrix::ifc {
 
-/// Fills a Model from its Source: one pass over the relations, one over the products.
+/// Fills a Model from its Source: relationships, placements, then the products on all cores.
 class ModelReader {
 public:
     ModelReader(Model& model, Progress& progress);
     [[nodiscard]] Result<void> read();
 
 private:
-    void readRelations();
+    /// What one product says by itself, before names are shared.
+    struct Product {
+        Element element;
+        std::string name, tag;
+        EntityId system = 0;
+        bool hasNoContext = false, isNested = true;
+    };
+    void sayUnknownEntities();
     void readStoreys();
-    void readElements();
+    [[nodiscard]] Product readProduct(const step::Entry& entry) const;
+    [[nodiscard]] Result<void> readElements();
+    void take(Product product);
+    void sayRepeatedIds();
     void readGrids();
-    [[nodiscard]] StoreyIndex storeyOf(EntityId product) const;
+    /// Follows assembly, container and host up to a storey; `isNested` turns false where that never ends.
+    [[nodiscard]] StoreyIndex storeyOf(EntityId product, bool& isNested) const;
     void collectOpenings(EntityId product, std::vector<EntityId>& openings) const;
     [[nodiscard]] std::string materialName(EntityId material, int depth = 0) const;
+    void say(Severity severity, const char* code, EntityId entity, std::string message);
 
     Model& model_;
     const Source& source_;
+    const Relations* relations_ = nullptr;
     Progress& progress_;
     PlacementReader reader_;
-    ObjectPlacements placements_;
-    std::unordered_map<EntityId, EntityId> parent_; ///< part to whole
-    std::unordered_map<EntityId, EntityId> host_;   ///< filling to its opening, opening to what it voids
-    std::unordered_map<EntityId, EntityId> container_; ///< product to its spatial structure element
-    std::unordered_map<EntityId, EntityId> typeOf_;
-    std::unordered_map<EntityId, EntityId> materialOf_;
-    std::unordered_map<EntityId, EntityId> systemOf_;
-    std::unordered_map<EntityId, std::vector<EntityId>> openingsOf_;
-    std::unordered_map<EntityId, std::vector<EntityId>> setsOf_;
     std::unordered_map<EntityId, StoreyIndex> storeys_;
+    std::unordered_map<EntityId, StringId> typeNames_, materialNames_, systemNames_;
 };
 
 } // namespace wendrix::ifc

@@ -1,6 +1,10 @@
 #include "core/ifc/placement.h"
 
-#include <unordered_set>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <limits>
+#include <unordered_map>
 
 namespace wendrix::ifc {
 
@@ -19,6 +23,10 @@ Transform frame(Point3 origin, Vector3 axis, Vector3 ref)
 
 Point3 PlacementReader::point(const Entity& e) const
 {
+    if (!e) {
+        constexpr double kNowhere = std::numeric_limits<double>::quiet_NaN();
+        return {kNowhere, kNowhere, kNowhere};
+    }
     const Value c = e["Coordinates"];
     return {scale_ * c[0].numberOr(0), scale_ * c[1].numberOr(0), scale_ * c[2].numberOr(0)};
 }
@@ -37,7 +45,8 @@ Transform PlacementReader::axisPlacement(const Entity& e) const
 {
     if (!e)
         return {};
-    const Point3 origin = point(e["Location"]);
+    const Entity location = source_.entity(e["Location"]);
+    const Point3 origin = location && location["Coordinates"].isList() ? point(location) : Point3{};
     if (e.isA("IfcAxis2Placement2D"))
         return frame(origin, {0, 0, 1}, direction(e["RefDirection"], {1, 0, 0}));
     const Vector3 axis = direction(e["Axis"], {0, 0, 1});
@@ -65,37 +74,149 @@ Transform PlacementReader::transformationOperator(const Entity& e) const
     return t;
 }
 
-Transform ObjectPlacements::of(EntityId placement)
+namespace {
+
+/// A straight grid axis in its grid's plane.
+struct PlaneLine {
+    Point2 start, direction;
+};
+
+std::optional<PlaneLine> axisLine(const Source& source, const PlacementReader& reader, const Entity& axis)
 {
-    std::vector<std::pair<EntityId, Transform>> chain; // innermost first
-    std::unordered_set<EntityId> seen;
-    Transform base;
-    for (EntityId at = placement; at != 0;) {
-        if (const auto found = known_.find(at); found != known_.end()) {
-            base = found->second;
-            break;
+    const Entity curve = source.entity(axis["AxisCurve"]);
+    const Value points = curve["Points"];
+    if (!curve.isA("IfcPolyline") || points.size() < 2)
+        return {};
+    const Point3 a = reader.point(points[0]), b = reader.point(points[points.size() - 1]);
+    const Point2 d{b.x - a.x, b.y - a.y};
+    if (!(length(d) > 0))
+        return {};
+    const double sense = axis["SameSense"].enumeration() == "F" ? -1 : 1;
+    return PlaneLine{{a.x, a.y}, (sense / length(d)) * d};
+}
+
+/// Where two grid axes cross, offset to the left of each (ISO 16739, IfcVirtualGridIntersection).
+std::optional<Point3> crossing(const Source& source, const PlacementReader& reader, const Entity& intersection)
+{
+    const Value axes = intersection["IntersectingAxes"], offsets = intersection["OffsetDistances"];
+    if (axes.size() != 2)
+        return {};
+    const auto a = axisLine(source, reader, source.entity(axes[0])), b = axisLine(source, reader, source.entity(axes[1]));
+    if (!a || !b || std::abs(cross(a->direction, b->direction)) < 1e-9)
+        return {};
+    const double scale = reader.lengthToMetres();
+    const auto shifted = [&](const PlaneLine& line, double offset) {
+        return line.start + scale * offset * Point2{-line.direction.y, line.direction.x};
+    };
+    const Point2 p = shifted(*a, offsets[0].numberOr(0)), q = shifted(*b, offsets[1].numberOr(0));
+    const double along = cross(q - p, b->direction) / cross(a->direction, b->direction);
+    const Point2 at = p + along * a->direction;
+    return Point3{at.x, at.y, scale * offsets[2].numberOr(0)};
+}
+
+/// Which grid an axis belongs to.
+std::unordered_map<EntityId, EntityId> gridsOfAxes(const Source& source)
+{
+    std::unordered_map<EntityId, EntityId> grids;
+    source.forEach("IfcGrid", [&](const Entity& grid) {
+        for (const Name family : {Name("UAxes"), Name("VAxes"), Name("WAxes")})
+            for (const Value axis : grid[family])
+                grids.try_emplace(axis.reference(), grid.id());
+    });
+    return grids;
+}
+
+} // namespace
+
+ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& reader,
+                                   std::vector<Diagnostic>& diagnostics)
+{
+    const auto positions = source.positions("IfcObjectPlacement");
+    const auto all = source.file().entities().all();
+    placed_.resize(positions.size());
+    std::vector<char> isOther(positions.size(), 0);
+    tbb::parallel_for(std::size_t{0}, positions.size(), [&](std::size_t i) {
+        Placed& placed = placed_[i];
+        placed.id = all[positions[i]].id();
+        const Entity e = source.entity(all[positions[i]]);
+        placed.relativeTo = e["PlacementRelTo"].reference();
+        if (e.isA("IfcLocalPlacement"))
+            placed.transform = reader.axisPlacement(e["RelativePlacement"]);
+        else
+            isOther[i] = 1;
+    });
+
+    std::unordered_map<EntityId, EntityId> grids;
+    for (std::size_t i = 0; i < positions.size(); ++i) {
+        if (isOther[i] == 0)
+            continue;
+        const Entity e = source.entity(placed_[i].id);
+        if (e.isA("IfcLinearPlacement") && e["CartesianPosition"].reference() != 0) {
+            placed_[i].transform = reader.axisPlacement(e["CartesianPosition"]);
+            continue;
         }
-        if (!seen.insert(at).second) {
-            diagnostics_.push_back({Severity::Error, "ifc.circular-placement", entityName(at),
-                                    "The placement refers back to itself; it is taken as relative to the world."});
-            break;
+        if (e.isA("IfcGridPlacement")) {
+            if (grids.empty())
+                grids = gridsOfAxes(source);
+            const Entity at = source.entity(e["PlacementLocation"]);
+            if (const auto point = crossing(source, reader, at)) {
+                Vector3 x{1, 0, 0};
+                const Entity towards = source.entity(e["PlacementRefDirection"]);
+                if (towards.isA("IfcVirtualGridIntersection"))
+                    x = crossing(source, reader, towards).value_or(*point + x) - *point;
+                else if (towards)
+                    x = reader.direction(e["PlacementRefDirection"], x);
+                placed_[i].transform = frame(*point, {0, 0, 1}, x);
+                const auto grid = grids.find(at["IntersectingAxes"][0].reference());
+                if (placed_[i].relativeTo == 0 && grid != grids.end())
+                    placed_[i].relativeTo = source.entity(grid->second)["ObjectPlacement"].reference();
+                continue;
+            }
         }
-        const Entity e = source_.entity(at);
-        if (!e)
-            break;
-        chain.emplace_back(at, e.isA("IfcLocalPlacement") ? reader_.axisPlacement(e["RelativePlacement"])
-                                                          : Transform{});
-        if (!e.isA("IfcLocalPlacement"))
-            diagnostics_.push_back({Severity::Warning, "ifc.placement-kind", entityName(at),
-                                    "Only local placements are read; this " + std::string(e.typeName()) +
-                                        " is taken as the origin it is relative to."});
-        at = e["PlacementRelTo"].reference();
+        diagnostics.push_back({Severity::Warning, "ifc.placement-kind", entityName(placed_[i].id),
+                               "This " + std::string(e ? e.typeName() : "placement") +
+                                   " can not be worked out and carries no Cartesian fallback; it is taken as the origin "
+                                   "it is relative to. Ask for local placements."});
     }
-    for (auto link = chain.rbegin(); link != chain.rend(); ++link) {
-        base = base * link->second;
-        known_[link->first] = base;
+
+    // From the root down, each once: 0 waits, 1 is being worked out, 2 is done.
+    std::vector<char> state(placed_.size(), 0);
+    std::vector<std::size_t> chain;
+    const auto find = [&](EntityId id) -> std::size_t {
+        const auto at = std::lower_bound(placed_.begin(), placed_.end(), id,
+                                         [](const Placed& p, EntityId wanted) { return p.id < wanted; });
+        return id != 0 && at != placed_.end() && at->id == id ? static_cast<std::size_t>(at - placed_.begin())
+                                                              : placed_.size();
+    };
+    for (std::size_t i = 0; i < placed_.size(); ++i) {
+        chain.clear();
+        Transform base;
+        for (std::size_t at = i; at < placed_.size(); at = find(placed_[at].relativeTo)) {
+            if (state[at] == 2) {
+                base = placed_[at].transform;
+                break;
+            }
+            if (state[at] == 1) {
+                diagnostics.push_back({Severity::Error, "ifc.circular-placement", entityName(placed_[at].id),
+                                       "The placement refers back to itself; it is taken as relative to the world."});
+                break;
+            }
+            state[at] = 1;
+            chain.push_back(at);
+        }
+        for (auto link = chain.rbegin(); link != chain.rend(); ++link) {
+            base = base * placed_[*link].transform;
+            placed_[*link].transform = base;
+            state[*link] = 2;
+        }
     }
-    return base;
+}
+
+Transform ObjectPlacements::of(EntityId placement) const
+{
+    const auto at = std::lower_bound(placed_.begin(), placed_.end(), placement,
+                                     [](const Placed& p, EntityId wanted) { return p.id < wanted; });
+    return placement != 0 && at != placed_.end() && at->id == placement ? at->transform : Transform{};
 }
 
 } // namespace wendrix::ifc

@@ -3,7 +3,7 @@
 #include "core/base/transform.h"
 #include "core/ifc/source.h"
 
-#include <unordered_map>
+#include <vector>
 
 namespace wendrix::ifc {
 
@@ -13,12 +13,13 @@ public:
     PlacementReader(const Source& source, double lengthToMetres) : source_(source), scale_(lengthToMetres) {}
 
     [[nodiscard]] double lengthToMetres() const { return scale_; }
-    /// IfcCartesianPoint, in metres; 2D points get z = 0.
+    /// IfcCartesianPoint, in metres; 2D points get z = 0. One that is missing or not well formed is no place: NaN.
     [[nodiscard]] Point3 point(const Entity& cartesianPoint) const;
     [[nodiscard]] Point3 point(Value reference) const { return point(source_.entity(reference)); }
     /// IfcDirection as given, not normalised; `otherwise` if absent or zero.
     [[nodiscard]] Vector3 direction(Value reference, Vector3 otherwise) const;
-    /// IfcAxis2Placement2D, IfcAxis2Placement3D or IfcAxis1Placement.
+    /// IfcAxis2Placement2D, IfcAxis2Placement3D, IfcAxis1Placement, or IfcAxis2PlacementLinear by the place it is
+    /// relative to. A placement whose location is missing is at the origin.
     [[nodiscard]] Transform axisPlacement(const Entity& placement) const;
     [[nodiscard]] Transform axisPlacement(Value reference) const { return axisPlacement(source_.entity(reference)); }
     /// IfcCartesianTransformationOperator of any kind.
@@ -29,21 +30,24 @@ private:
     double scale_;
 };
 
-/// Object placements chained up to the file's world frame, each worked out once.
+/// Every object placement of a file, chained up to the file's world frame. Immutable after reading.
+///
+/// Local placements of any depth; grid placements at the crossing of their axes; linear placements where they
+/// carry a Cartesian fallback. A circular chain is cut, other kinds are the origin they are relative to, each with a
+/// diagnostic.
 class ObjectPlacements {
 public:
-    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics)
-        : source_(source), reader_(reader), diagnostics_(diagnostics)
-    {
-    }
-    /// From the object's own frame to the file's world frame. A circular chain is cut, with a diagnostic.
-    [[nodiscard]] Transform of(EntityId placement);
+    ObjectPlacements() = default;
+    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics);
+    /// From the object's own frame to the file's world frame; the identity where there is no such placement.
+    [[nodiscard]] Transform of(EntityId placement) const;
 
 private:
-    const Source& source_;
-    const PlacementReader& reader_;
-    std::vector<Diagnostic>& diagnostics_;
-    std::unordered_map<EntityId, Transform> known_;
+    struct Placed {
+        EntityId id = 0, relativeTo = 0;
+        Transform transform; ///< to relativeTo's frame while reading, then to the world
+    };
+    std::vector<Placed> placed_; ///< by id
 };
 
 } // namespace wendrix::ifc

@@ -28,13 +28,19 @@ Schema::Schema(std::size_t table)
 {
     const tables::SchemaRow& row = tables::schemas()[table];
     name_ = row.name;
+    byName_.resize(4096); // at least twice the entities of any release
     for (const tables::EntityRow& entity : row.entities) {
-        Entity e{entity.name, entity.parent, {}};
+        const auto type = static_cast<TypeId>(entities_.size());
+        Entity e{entity.name, entity.lastDescendant, {}};
         if (entity.parent >= 0)
             e.attributes = entities_[static_cast<std::size_t>(entity.parent)].attributes;
         for (std::size_t i = 0; i < entity.attributeCount; ++i)
-            e.attributes.push_back(row.attributes[entity.firstAttribute + i]);
-        byUpperName_.emplace(entity.upperName, static_cast<TypeId>(entities_.size()));
+            e.attributes.emplace_back(row.attributes[entity.firstAttribute + i]);
+        byKeyword_.emplace(entity.upperName, type);
+        std::size_t slot = Name::hashOf(entity.name) & (byName_.size() - 1);
+        while (byName_[slot].type != kUnknownType)
+            slot = (slot + 1) & (byName_.size() - 1);
+        byName_[slot] = {Name::hashOf(entity.name), type};
         entities_.push_back(std::move(e));
     }
 }
@@ -52,10 +58,18 @@ const Schema* Schema::forFile(std::string_view fileSchema)
     return nullptr;
 }
 
-TypeId Schema::type(std::string_view name) const
+TypeId Schema::type(Name name) const
 {
-    const auto found = byUpperName_.find(upperCase(name));
-    return found != byUpperName_.end() ? found->second : kUnknownType;
+    std::size_t slot = name.hash() & (byName_.size() - 1);
+    while (byName_[slot].type != kUnknownType && byName_[slot].hash != name.hash())
+        slot = (slot + 1) & (byName_.size() - 1);
+    return byName_[slot].type;
+}
+
+TypeId Schema::typeOfKeyword(std::string_view keyword) const
+{
+    const auto found = byKeyword_.find(keyword);
+    return found != byKeyword_.end() ? found->second : kUnknownType;
 }
 
 std::string_view Schema::typeName(TypeId type) const
@@ -63,24 +77,19 @@ std::string_view Schema::typeName(TypeId type) const
     return type >= 0 ? entities_[static_cast<std::size_t>(type)].name : std::string_view{};
 }
 
-bool Schema::isA(TypeId type, TypeId ancestor) const
+std::optional<std::uint32_t> Schema::attributeIndex(TypeId type, Name attribute) const
 {
-    if (ancestor < 0)
-        return false;
-    while (type >= 0 && type != ancestor)
-        type = entities_[static_cast<std::size_t>(type)].parent;
-    return type == ancestor;
-}
-
-std::optional<std::uint32_t> Schema::attributeIndex(TypeId type, std::string_view attribute) const
-{
-    if (type < 0)
-        return {};
-    const auto& names = entities_[static_cast<std::size_t>(type)].attributes;
+    const std::vector<Name>& names = attributes(type);
     for (std::size_t i = 0; i < names.size(); ++i)
-        if (names[i] == attribute)
+        if (names[i].hash() == attribute.hash())
             return static_cast<std::uint32_t>(i);
     return {};
+}
+
+const std::vector<Name>& Schema::attributes(TypeId type) const
+{
+    static const std::vector<Name> none;
+    return type >= 0 ? entities_[static_cast<std::size_t>(type)].attributes : none;
 }
 
 } // namespace wendrix::ifc

@@ -38,20 +38,20 @@ public:
     [[nodiscard]] TypeId type() const { return type_; }
     /// "IfcWall"; empty for an entity the schema does not know.
     [[nodiscard]] std::string_view typeName() const { return schema_ ? schema_->typeName(type_) : ""; }
-    [[nodiscard]] bool isA(std::string_view ancestor) const { return schema_ && schema_->isA(type_, ancestor); }
-    [[nodiscard]] Value operator[](std::string_view attribute) const&
+    [[nodiscard]] bool isA(Name ancestor) const { return schema_ && schema_->isA(type_, ancestor); }
+    [[nodiscard]] Value operator[](Name attribute) const&
     {
         const auto index = indexOf(attribute);
         return index ? instance_.arguments()[*index] : Value{};
     }
-    [[nodiscard]] OwnedValue operator[](std::string_view attribute) &&
+    [[nodiscard]] OwnedValue operator[](Name attribute) &&
     {
         const auto index = indexOf(attribute);
         return {std::move(instance_), index};
     }
 
 private:
-    [[nodiscard]] std::optional<std::uint32_t> indexOf(std::string_view attribute) const
+    [[nodiscard]] std::optional<std::uint32_t> indexOf(Name attribute) const
     {
         return schema_ ? schema_->attributeIndex(type_, attribute) : std::nullopt;
     }
@@ -69,27 +69,34 @@ public:
 
     [[nodiscard]] const step::File& file() const { return file_; }
     [[nodiscard]] const Schema& schema() const { return *schema_; }
-    /// An entity that does not exist, is not well formed or is unknown to the schema is a false Entity.
+    /// An entity that does not exist, is not well formed or is unknown to the schema is a false Entity; what is
+    /// there but not well formed is remembered for malformed().
     [[nodiscard]] Entity entity(EntityId id) const;
     [[nodiscard]] Entity entity(Value reference) const { return entity(reference.reference()); }
     [[nodiscard]] Entity entity(const OwnedValue& reference) const { return entity(reference.reference()); }
-    [[nodiscard]] Entity entity(const step::File::Entry& entry) const;
-    [[nodiscard]] TypeId typeOf(const step::File::Entry& entry) const { return keywordTypes_[entry.keyword]; }
+    [[nodiscard]] Entity entity(const step::Entry& entry) const;
+    [[nodiscard]] TypeId typeOf(const step::Entry& entry) const { return keywordTypes_[entry.keyword()]; }
+    /// kUnknownType where there is no such entity.
+    [[nodiscard]] TypeId typeOf(EntityId id) const;
+    /// Positions in file().entities().all() of one type's and its subtypes' entities, ascending.
+    [[nodiscard]] std::vector<std::uint32_t> positions(Name ancestor) const;
     /// Calls `each(Entity)` for all of one type and its subtypes, in order of id.
     template <class Each>
-    void forEach(std::string_view ancestor, Each each) const
+    void forEach(Name ancestor, Each each) const
     {
-        const TypeId wanted = schema_->type(ancestor);
-        for (const step::File::Entry& entry : file_.entries())
-            if (schema_->isA(typeOf(entry), wanted))
-                if (const Entity e = entity(entry))
-                    each(e);
+        for (const std::uint32_t position : positions(ancestor))
+            if (const Entity e = entity(file_.entities().all()[position]))
+                each(e);
     }
+    /// What reading has come across so far that is not well formed, in order of id.
+    [[nodiscard]] std::vector<Diagnostic> malformed() const;
 
 private:
+    struct Malformed;
     step::File file_;
     const Schema* schema_;
     std::vector<TypeId> keywordTypes_;
+    std::shared_ptr<Malformed> malformed_;
 };
 
 /// "#123", as diagnostics name an entity.

@@ -1,6 +1,8 @@
 #include "core/step/parse.h"
 
+#include <algorithm>
 #include <charconv>
+#include <utility>
 
 namespace wendrix::step {
 
@@ -8,6 +10,8 @@ namespace {
 
 // Deeper nesting than any schema has; a bound so that a hostile file can not exhaust the stack.
 constexpr int kDeepest = 64;
+// A point list of a whole terrain should not keep its memory for the life of the thread.
+constexpr std::size_t kLargestScratch = 1 << 16;
 
 bool isBlank(char c) { return c == ' ' || c == '\n' || c == '\r' || c == '\t' || c == '\f' || c == '\v'; }
 bool isWord(char c)
@@ -17,7 +21,8 @@ bool isWord(char c)
 
 class Parser {
 public:
-    explicit Parser(std::string_view bytes) : bytes_(bytes) {}
+    /// @param scratch  where the nodes grow; its capacity is kept from one instance to the next
+    Parser(std::string_view bytes, std::vector<Node>& scratch) : nodes(scratch), bytes_(bytes) { nodes.clear(); }
 
     bool list(int depth)
     {
@@ -27,8 +32,8 @@ public:
         return items(self, depth);
     }
 
-    std::vector<Node> nodes;
-    std::string problem;
+    std::vector<Node>& nodes;
+    const char* problem = "";
 
 private:
     std::uint32_t add(Kind kind)
@@ -44,6 +49,16 @@ private:
     }
     void close(std::uint32_t at) { nodes[at].next = static_cast<std::uint32_t>(nodes.size()); }
     char peek() const { return at_ < bytes_.size() ? bytes_[at_] : '\0'; }
+    bool text(Kind kind, std::size_t first, std::size_t end)
+    {
+        if (end - first > 0xFFFFFFFFu)
+            return fail("a text is too long");
+        const std::uint32_t self = add(kind);
+        nodes[self].text = bytes_.data() + first;
+        nodes[self].count = static_cast<std::uint32_t>(end - first);
+        close(self);
+        return true;
+    }
 
     /// From '(' to ')', the items becoming those of nodes[self].
     bool items(std::uint32_t self, int depth)
@@ -124,11 +139,8 @@ private:
         const std::size_t end = skipString(bytes_, at_);
         if (end == std::string_view::npos)
             return fail("a string is not closed");
-        const std::uint32_t self = add(Kind::String);
-        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 2);
-        at_ = end;
-        close(self);
-        return true;
+        const std::size_t first = std::exchange(at_, end) + 1;
+        return text(Kind::String, first, end - 1);
     }
 
     bool enumeration()
@@ -136,11 +148,8 @@ private:
         const std::size_t end = bytes_.find('.', at_ + 1);
         if (end == std::string_view::npos || end - at_ > 200)
             return fail("an enumeration is not closed");
-        const std::uint32_t self = add(Kind::Enumeration);
-        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 1);
-        at_ = end + 1;
-        close(self);
-        return true;
+        const std::size_t first = std::exchange(at_, end + 1) + 1;
+        return text(Kind::Enumeration, first, end);
     }
 
     bool binary()
@@ -148,21 +157,20 @@ private:
         const std::size_t end = bytes_.find('"', at_ + 1);
         if (end == std::string_view::npos)
             return fail("a binary is not closed");
-        const std::uint32_t self = add(Kind::Binary);
-        nodes[self].text = bytes_.substr(at_ + 1, end - at_ - 1);
-        at_ = end + 1;
-        close(self);
-        return true;
+        const std::size_t first = std::exchange(at_, end + 1) + 1;
+        return text(Kind::Binary, first, end);
     }
 
     bool number()
     {
         std::size_t end = at_;
-        bool isReal = false;
+        bool isReal = false, isFortran = false;
         while (end < bytes_.size()) {
             const char c = bytes_[end];
-            if (c == '.' || c == 'e' || c == 'E' || c == 'd' || c == 'D')
+            if (c == '.' || c == 'e' || c == 'E')
                 isReal = true;
+            else if (c == 'd' || c == 'D')
+                isReal = isFortran = true;
             else if (!((c >= '0' && c <= '9') || c == '-' || c == '+'))
                 break;
             ++end;
@@ -170,23 +178,44 @@ private:
         std::string_view digits = bytes_.substr(at_, end - at_);
         if (digits.starts_with('+'))
             digits.remove_prefix(1);
-        const std::uint32_t self = add(isReal ? Kind::Real : Kind::Integer);
-        const char* last = digits.data() + digits.size();
+        at_ = end;
+        Node node;
         std::from_chars_result read{};
         if (!isReal) {
-            read = std::from_chars(digits.data(), last, nodes[self].integer);
-            if (read.ec == std::errc::result_out_of_range) { // larger than 64 bits: keep it as a real
-                isReal = true;
-                nodes[self].kind = Kind::Real;
-            }
+            node.kind = Kind::Integer;
+            read = std::from_chars(digits.data(), digits.data() + digits.size(), node.integer);
+            isReal = read.ec == std::errc::result_out_of_range; // larger than 64 bits: kept as a real
         }
-        if (isReal)
-            read = std::from_chars(digits.data(), last, nodes[self].real);
-        if (read.ec != std::errc{} || read.ptr != last)
+        if (isReal) {
+            node.kind = Kind::Real;
+            read = isFortran ? fortran(digits, node.real) : realNumber(digits, node.real);
+        }
+        if (read.ec != std::errc{} || read.ptr != digits.data() + digits.size())
             return fail("a number is not well formed or out of range");
-        at_ = end;
-        close(self);
+        nodes.push_back(node);
+        close(static_cast<std::uint32_t>(nodes.size() - 1));
         return true;
+    }
+
+    static std::from_chars_result realNumber(std::string_view digits, double& value)
+    {
+        auto read = std::from_chars(digits.data(), digits.data() + digits.size(), value);
+        const std::size_t exponent = digits.find_first_of("eE");
+        if (read.ec == std::errc::result_out_of_range && exponent != std::string_view::npos &&
+            digits.substr(exponent + 1).starts_with('-')) { // nearer to nothing than a double can be
+            value = 0;
+            read.ec = {};
+        }
+        return read;
+    }
+
+    /// 1.5D-3, as old exporters write it.
+    static std::from_chars_result fortran(std::string_view digits, double& value)
+    {
+        std::string plain(digits);
+        std::replace_if(plain.begin(), plain.end(), [](char c) { return c == 'd' || c == 'D'; }, 'E');
+        const auto read = realNumber(plain, value);
+        return {digits.data() + (read.ptr - plain.data()), read.ec};
     }
 
     bool typed(int depth)
@@ -196,8 +225,11 @@ private:
         std::size_t end = at_;
         while (end < bytes_.size() && isWord(bytes_[end]))
             ++end;
+        if (end - at_ > 200)
+            return fail("a keyword is too long");
         const std::uint32_t self = add(Kind::Typed);
-        nodes[self].text = bytes_.substr(at_, end - at_);
+        nodes[self].text = bytes_.data() + at_;
+        nodes[self].wordLength = static_cast<std::uint16_t>(end - at_);
         at_ = skipBlank(bytes_, end);
         if (peek() != '(')
             return fail("a typed value has no parentheses");
@@ -239,16 +271,21 @@ std::size_t skipString(std::string_view bytes, std::size_t at)
 
 Instance parseArguments(std::string_view bytes, std::string& problem)
 {
-    Parser parser(bytes);
     if (bytes.empty() || bytes[0] != '(') {
         problem = "the arguments are missing";
         return {};
     }
+    // One buffer a thread: an instance then costs one allocation of just its size.
+    thread_local std::vector<Node> scratch;
+    Parser parser(bytes, scratch);
     if (!parser.list(0)) {
         problem = parser.problem;
         return {};
     }
-    return {std::move(parser.nodes)};
+    Instance instance{scratch};
+    if (scratch.capacity() > kLargestScratch)
+        scratch = {};
+    return instance;
 }
 
 } // namespace wendrix::step

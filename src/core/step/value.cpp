@@ -1,5 +1,7 @@
 #include "core/step/value.h"
 
+#include "core/step/latin_pages.h"
+
 namespace wendrix::step {
 
 namespace {
@@ -79,7 +81,7 @@ std::string decodeString(std::string_view raw)
 {
     std::string out;
     out.reserve(raw.size());
-    std::size_t i = 0;
+    std::size_t i = 0, page = 0;
     while (i < raw.size()) {
         const std::string_view rest = raw.substr(i);
         if (rest.starts_with("''")) {
@@ -89,9 +91,12 @@ std::string decodeString(std::string_view raw)
             out += '\\';
             i += 2;
         } else if (rest.starts_with("\\S\\") && rest.size() > 3) {
-            appendUtf8(out, static_cast<unsigned char>(rest[3]) + 128u);
+            const auto low = static_cast<unsigned char>(rest[3]) & 0x7Fu;
+            appendUtf8(out, low >= 0x20 ? kLatinPages[page][low - 0x20] : low + 128u);
             i += 4;
         } else if (rest.size() > 3 && rest[0] == '\\' && rest[1] == 'P' && rest[3] == '\\') {
+            if (rest[2] >= 'A' && rest[2] <= 'I')
+                page = static_cast<std::size_t>(rest[2] - 'A');
             i += 4;
         } else if (rest.starts_with("\\X\\") && rest.size() > 4 && hexNumber(rest.substr(3, 2))) {
             appendUtf8(out, *hexNumber(rest.substr(3, 2)));
@@ -150,7 +155,7 @@ EntityId Value::reference() const
 std::string Value::text() const
 {
     if (kind() == Kind::String)
-        return decodeString(node().text);
+        return decodeString(node().raw());
     if (kind() == Kind::Typed && size() == 1)
         return (*this)[0].text();
     return {};
@@ -159,13 +164,13 @@ std::string Value::text() const
 std::string_view Value::enumeration() const
 {
     if (kind() == Kind::Enumeration)
-        return node().text;
+        return node().raw();
     if (kind() == Kind::Typed && size() == 1)
         return (*this)[0].enumeration();
     return {};
 }
 
-std::string_view Value::typeName() const { return kind() == Kind::Typed ? node().text : std::string_view{}; }
+std::string_view Value::typeName() const { return kind() == Kind::Typed ? node().raw() : std::string_view{}; }
 
 std::uint32_t Value::size() const
 {

@@ -16,12 +16,17 @@ enum class Kind : std::uint8_t { Omitted, Derived, Integer, Real, String, Enumer
 /// a whole instance is one allocation.
 struct Node {
     Kind kind = Kind::Omitted;
+    std::uint16_t wordLength = 0; ///< of a typed value's keyword
     std::uint32_t next = 0;
-    std::uint32_t count = 0;    ///< of a list's or typed value's items
-    std::string_view text = {}; ///< raw: a string without its quotes, an enumeration without dots, a type's name
-    double real = 0;
-    std::int64_t integer = 0;
+    std::uint32_t count = 0; ///< of a list's or typed value's items; of a text's bytes
+    union {
+        const char* text; ///< raw: a string without its quotes, an enumeration without dots, a type's keyword
+        double real;
+        std::int64_t integer = 0;
+    };
+    [[nodiscard]] std::string_view raw() const { return {text, kind == Kind::Typed ? wordLength : count}; }
 };
+static_assert(sizeof(Node) == 24);
 
 /// A view of one argument; valid while its Instance lives and stays where it is.
 class Value {

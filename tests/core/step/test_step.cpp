@@ -1,10 +1,25 @@
+#include <QTemporaryDir>
 #include <QTest>
 
+#include "core/bcf/archive.h"
 #include "core/step/file.h"
 #include "core/step/parse.h"
 
 using namespace wendrix;
 using namespace wendrix::step;
+
+namespace {
+
+const std::string kHead = "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;";
+const std::string kTail = "ENDSEC;END-ISO-10303-21;";
+
+File fileOf(const std::string& text)
+{
+    Progress progress;
+    return File::index(text, "t.ifc", progress).value();
+}
+
+} // namespace
 
 /// ISO 10303-21: strings, values, whole files and broken ones.
 class TestStep : public QObject {
@@ -19,6 +34,14 @@ private slots:
     void refusesBrokenArguments_data();
     void refusesBrokenArguments();
     void readsAFile();
+    void findsEntities_data();
+    void findsEntities();
+    void losesOnlyTheBrokenEntity_data();
+    void losesOnlyTheBrokenEntity();
+    void listsEntitiesByKeyword();
+    void readsZippedModels();
+    void refusesBadArchives_data();
+    void refusesBadArchives();
     void refusesBrokenFiles_data();
     void refusesBrokenFiles();
     void stopsWhenCancelled();
@@ -37,6 +60,12 @@ void TestStep::decodesStrings_data()
     QTest::newRow("\\X2\\ surrogate pair") << QByteArray("\\X2\\D83DDE00\\X0\\") << QString::fromUtf8("\xF0\x9F\x98\x80");
     QTest::newRow("\\X4\\") << QByteArray("\\X4\\0001F600\\X0\\") << QString::fromUtf8("\xF0\x9F\x98\x80");
     QTest::newRow("\\P.\\ page is passed over") << QByteArray("\\PA\\x") << "x";
+    QTest::newRow("\\PB\\ page of central Europe") << QByteArray("\\PB\\\\S\\!") << QString(QChar(0x0104));
+    QTest::newRow("\\PE\\ page of Cyrillic") << QByteArray("\\PE\\\\S\\0\\S\\1") << QString(QChar(0x0410)) + QChar(0x0411);
+    QTest::newRow("\\PG\\ page of Greek") << QByteArray("\\PG\\\\S\\A") << QString(QChar(0x0391));
+    QTest::newRow("lone surrogate") << QByteArray("\\X2\\D83D\\X0\\x") << "x";
+    QTest::newRow("backslash at the end") << QByteArray("a\\") << "a\\";
+    QTest::newRow("UTF-8 cut in the middle is Latin-1") << QByteArray("\xE2\x82") << QString(QChar(0xE2)) + QChar(0x82);
     QTest::newRow("raw UTF-8") << QByteArray("T\xC3\xBCr") << "Tür";
     QTest::newRow("raw Latin-1") << QByteArray("T\xFCr") << "Tür";
     QTest::newRow("unfinished \\X2\\ stays as it is") << QByteArray("\\X2\\00D6") << "\\X2\\00D6";
@@ -61,6 +90,9 @@ void TestStep::readsNumbers_data()
     QTest::newRow("plus sign") << QByteArray("(+2.5)") << 2.5;
     QTest::newRow("starts with a point") << QByteArray("(.25)") << 0.25;
     QTest::newRow("larger than 64 bits") << QByteArray("(100000000000000000000)") << 1e20;
+    QTest::newRow("Fortran exponent") << QByteArray("(1.5D-3)") << 0.0015;
+    QTest::newRow("nearer to nothing than a double can be") << QByteArray("(1.E-999)") << 0.0;
+    QTest::newRow("largest double") << QByteArray("(1.7976931348623157E308)") << 1.7976931348623157e308;
     QTest::newRow("typed") << QByteArray("(IFCLENGTHMEASURE(4.2))") << 4.2;
 }
 
@@ -113,6 +145,11 @@ void TestStep::refusesBrokenArguments_data()
     QTest::newRow("a number of signs") << QByteArray("(1-2)");
     QTest::newRow("beyond the largest double") << QByteArray("(1.E999)");
     QTest::newRow("nested without end") << QByteArray(100'000, '(');
+    QTest::newRow("not a number") << QByteArray("(-1.#IND)");
+    QTest::newRow("nan") << QByteArray("(nan)");
+    QTest::newRow("enumeration not closed") << QByteArray("(.TRUE");
+    QTest::newRow("binary not closed") << QByteArray("(\"0F");
+    QTest::newRow("reference beyond 64 bits") << QByteArray("(#99999999999999999999999)");
     QTest::newRow("typed without parentheses") << QByteArray("(IFCLABEL)");
     QTest::newRow("nothing") << QByteArray("");
 }
@@ -134,13 +171,120 @@ void TestStep::readsAFile()
     Progress progress;
     const auto file = File::index(text, "a.ifc", progress);
     QVERIFY(file.has_value());
-    QCOMPARE(file->schemaName(), std::string("IFC4"));
-    QCOMPARE(file->timeStamp(), std::string("2026-01-02T03:04:05"));
-    QCOMPARE(file->entries().size(), std::size_t{2});
-    QCOMPARE(file->read(*file->find(20)).arguments()[0].text(), std::string("x;y"));
-    QCOMPARE(file->keywords()[file->find(3)->keyword], std::string("IFCDOOR")); // the first of two counts
-    QVERIFY(file->find(9) == nullptr);
-    QCOMPARE(file->diagnostics().size(), std::size_t{2}); // #7 and the repeated #3
+    QCOMPARE(file->header().schema, std::string("IFC4"));
+    QCOMPARE(file->header().timeStamp, std::string("2026-01-02T03:04:05"));
+    const EntityIndex& entities = file->entities();
+    QCOMPARE(entities.all().size(), std::size_t{2});
+    QCOMPARE(file->read(*entities.find(20)).arguments()[0].text(), std::string("x;y"));
+    QCOMPARE(entities.keywords()[entities.find(3)->keyword()], std::string("IFCDOOR")); // the first of two counts
+    QVERIFY(entities.find(9) == nullptr);
+    QCOMPARE(file->diagnostics().size(), std::size_t{3}); // nonsense, #7 and the repeated #3
+}
+
+void TestStep::findsEntities_data()
+{
+    QTest::addColumn<QString>("data");
+    QTest::addColumn<quint64>("id");
+    QTest::addColumn<QString>("name");
+    QTest::newRow("every statement on one line") << "DATA;#1=IFCWALL('a');#2=IFCWALL('b');" << 2ull << "b";
+    QTest::newRow("broken over lines and tabs") << "DATA;\r\n#1\t=\r\n IFCWALL\n(\n'a'\n,\n$\n)\n;" << 1ull << "a";
+    QTest::newRow("comments between everything") << "DATA;#1/*x*/=/*;*/IFCWALL/*'*/(/*)*/'a'/**/);" << 1ull << "a";
+    QTest::newRow("numbers out of order") << "DATA;#900=IFCWALL('a');#7=IFCWALL('b');#33=IFCWALL('c');" << 33ull << "c";
+    QTest::newRow("a very large number") << "DATA;#1=IFCWALL('a');#4611686018427387000=IFCWALL('z');" << 4611686018427387000ull << "z";
+    QTest::newRow("lower case") << "data;#1=ifcwall('a');" << 1ull << "a";
+    QTest::newRow("two sections of data") << "DATA;#1=IFCWALL('a');ENDSEC;DATA('more',('IFC4'));#2=IFCWALL('b');" << 2ull << "b";
+    QTest::newRow("semicolons and quotes in strings") << "DATA;#1=IFCWALL('it''s; #5=IFCX(');#2=IFCWALL('b');" << 2ull << "b";
+    QTest::newRow("a string over lines") << "DATA;#1=IFCWALL('a\nb');" << 1ull << "ab";
+}
+
+void TestStep::findsEntities()
+{
+    QFETCH(QString, data);
+    QFETCH(quint64, id);
+    const std::string text = kHead + data.toStdString() + kTail;
+    const File file = fileOf(text);
+    QVERIFY(file.diagnostics().empty());
+    const Entry* entry = file.entities().find(id);
+    QVERIFY(entry != nullptr);
+    QCOMPARE(file.entities().keywords()[entry->keyword()], std::string("IFCWALL"));
+    QTEST(QString::fromStdString(file.read(*entry).arguments()[0].text()), "name");
+}
+
+void TestStep::losesOnlyTheBrokenEntity_data()
+{
+    QTest::addColumn<QString>("broken");
+    QTest::addColumn<QString>("code");
+    QTest::newRow("a string never closed") << "#5=IFCWALL('a,$);" << "step.string";
+    QTest::newRow("no keyword") << "#5=('a');" << "step.statement";
+    QTest::newRow("no equals sign") << "#5 IFCWALL('a');" << "step.statement";
+    QTest::newRow("no number") << "#=IFCWALL('a');" << "step.statement";
+    QTest::newRow("number nought") << "#0=IFCWALL('a');" << "step.statement";
+    QTest::newRow("no parenthesis") << "#5=IFCWALL;" << "step.statement";
+    QTest::newRow("not an entity") << "wall five;" << "step.statement";
+}
+
+void TestStep::losesOnlyTheBrokenEntity()
+{
+    QFETCH(QString, broken);
+    const std::string text = kHead + "DATA;\n#1=IFCWALL('one');\n" + broken.toStdString() +
+                             "\n#6=IFCWALL('six','x');\n#7=IFCWALL('seven');\n" + kTail;
+    const File file = fileOf(text);
+    for (const EntityId id : {1, 6, 7})
+        QVERIFY(file.entities().find(id) != nullptr);
+    QVERIFY(file.entities().find(5) == nullptr);
+    QCOMPARE(file.diagnostics().size(), std::size_t{1});
+    QTEST(QString::fromStdString(file.diagnostics()[0].code), "code");
+    QVERIFY(file.diagnostics()[0].message.find("byte") != std::string::npos);
+}
+
+void TestStep::listsEntitiesByKeyword()
+{
+    const std::string text = kHead + "DATA;#9=IFCWALL();#2=IFCDOOR();#4=IFCWALL();#1=IFCWALL();" + kTail;
+    const File file = fileOf(text);
+    std::vector<EntityId> walls;
+    for (std::size_t k = 0; k < file.entities().keywords().size(); ++k)
+        if (file.entities().keywords()[k] == "IFCWALL")
+            for (const std::uint32_t position : file.entities().withKeyword(static_cast<KeywordIndex>(k)))
+                walls.push_back(file.entities().all()[position].id());
+    QCOMPARE(walls, (std::vector<EntityId>{1, 4, 9}));
+}
+
+void TestStep::readsZippedModels()
+{
+    QTemporaryDir folder;
+    const std::string path = folder.filePath("model.ifczip").toStdString();
+    const std::string text = kHead + "DATA;#1=IFCWALL('zipped');" + kTail;
+    QVERIFY(writeFileWhole(path, bcf::pack({{"Model.IFC", text}, {"readme.txt", "x"}}).value()).has_value());
+    Progress progress;
+    const auto file = File::open(path, progress);
+    QVERIFY2(file.has_value(), file ? "" : file.error().message.c_str());
+    QCOMPARE(file->read(*file->entities().find(1)).arguments()[0].text(), std::string("zipped"));
+}
+
+void TestStep::refusesBadArchives_data()
+{
+    QTest::addColumn<QByteArray>("bytes");
+    const auto zip = [](const bcf::Entries& entries) {
+        return QByteArray::fromStdString(bcf::pack(entries).value());
+    };
+    QTest::newRow("no model in it") << zip({{"readme.txt", "x"}});
+    QTest::newRow("two models in it") << zip({{"a.ifc", "x"}, {"b.ifc", "y"}});
+    QTest::newRow("cut off") << zip({{"a.ifc", std::string(5000, 'x')}}).left(60);
+    QTest::newRow("unpacks without end") << zip({{"a.ifc", std::string(60'000'000, ' ')}});
+    QTest::newRow("only its first two letters") << QByteArray("PK");
+}
+
+void TestStep::refusesBadArchives()
+{
+    QFETCH(QByteArray, bytes);
+    QTemporaryDir folder;
+    const std::string path = folder.filePath("model.ifczip").toStdString();
+    QVERIFY(writeFileWhole(path, bytes.toStdString()).has_value());
+    Progress progress;
+    const auto file = File::open(path, progress);
+    QVERIFY(!file.has_value());
+    QVERIFY(file.error().code == kArchive);
+    QCOMPARE(file.error().file, path);
 }
 
 void TestStep::refusesBrokenFiles_data()
