@@ -1,54 +1,46 @@
 #pragma once
 
-#include "core/geometry/curve_reader.h"
-#include "core/geometry/mesh.h"
-#include "core/ifc/model.h"
-#include "core/ifc/styles.h"
+#include "core/geometry/shape.h"
+#include "core/geometry/solid_reader.h"
 
-#include <optional>
-#include <vector>
+#include <variant>
 
 namespace wendrix::geometry {
 
-/// One solid or surface of a body, in the representation's own frame, metres.
-struct BodyPart {
-    Mesh mesh;
-    bool isClosed = false;
+/// A part of a body that is a shared shape in some place: a representation map, or a profile's prism of height 1.
+struct SharedPart {
+    std::variant<ifc::EntityId, std::vector<Area>> shape;
+    Transform placement;
     std::optional<ifc::SurfaceColour> colour;
+    ifc::EntityId item = 0;
 };
 
-/// Builds representation items. What can not be built becomes a diagnostic with its entity and the reason.
+/// Builds representations out of their items: mapped items, colours, what is shared and what is an element's own.
 /// Safe to use from several threads, each with its own list of diagnostics.
 class ItemReader {
 public:
-    explicit ItemReader(const ifc::Model& model);
+    ItemReader(const ifc::Model& model, const Fineness& fineness);
 
     /// Every part of a shape representation.
     [[nodiscard]] std::vector<BodyPart> representation(ifc::EntityId id, std::vector<Diagnostic>& diagnostics) const;
-    /// Every part of one item; several for a mapped item or a model of many shells.
-    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, std::vector<Diagnostic>& diagnostics,
-                                             int depth = 0) const;
-    /// If the representation is mapped items and nothing else: map and placement of each, in order.
-    struct Mapped {
-        ifc::EntityId map;
-        Transform placement;
-    };
-    [[nodiscard]] std::vector<Mapped> mappedItems(ifc::EntityId representation) const;
+    /// The same as shared shapes in their places, if every item of it can be one; empty otherwise.
+    [[nodiscard]] std::vector<SharedPart> sharedParts(ifc::EntityId representation) const;
     /// A representation map's parts, in the frame its mapping origin sets.
     [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map, std::vector<Diagnostic>& diagnostics,
                                                           int depth = 0) const;
+    [[nodiscard]] const ifc::Styles& styles() const { return styles_; }
 
 private:
     using Diagnostics = std::vector<Diagnostic>;
-    [[nodiscard]] std::vector<Mesh> meshes(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
-    [[nodiscard]] std::vector<Mesh> sweptArea(const ifc::Entity& item, Diagnostics& diagnostics) const;
-    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
-    [[nodiscard]] std::vector<Mesh> halfSpace(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
+    [[nodiscard]] std::vector<BodyPart> items(const ifc::Entity& representation, Diagnostics& diagnostics, int depth) const;
+    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
 
-    const ifc::Model& model_;
     const ifc::Source& source_;
-    CurveReader curves_;
+    SolidReader solids_;
     ifc::Styles styles_;
 };
+
+/// The prism of height 1 over a profile's areas.
+[[nodiscard]] std::vector<BodyPart> unitPrism(const std::vector<Area>& areas);
 
 } // namespace wendrix::geometry

@@ -2,6 +2,7 @@
 
 #include "core/geometry/boolean.h"
 #include "core/geometry/item_reader.h"
+#include "core/geometry/shape_pool.h"
 
 #include <tbb/parallel_for.h>
 
@@ -14,25 +15,10 @@ using ifc::EntityId;
 
 namespace {
 
-// Below this, an edge between two faces is part of a smooth surface.
-constexpr Radians kFeatureAngle = fromDegrees(25);
 // Openings modelled flush with a face differ from it by rounding only; nearer than this is flush.
 constexpr double kFlushMetres = 1e-6;
-
-Shape shapeOf(std::vector<BodyPart> parts)
-{
-    Shape shape;
-    shape.isClosed = !parts.empty();
-    for (BodyPart& part : parts) {
-        shape.colours.push_back({static_cast<std::uint32_t>(shape.mesh.triangles.size()), part.colour});
-        shape.isClosed = shape.isClosed && part.isClosed;
-        shape.volume += volumeOf(part.mesh);
-        shape.area += areaOf(part.mesh);
-        shape.mesh.append(part.mesh);
-    }
-    shape.edges = featureEdges(shape.mesh, kFeatureAngle);
-    return shape;
-}
+// Farther out nothing is built on this earth.
+constexpr double kFarthestMetres = 1e9;
 
 /// Moves the tool's points that lie on the host's axis-parallel bounds, but for rounding, exactly onto them.
 void makeFlush(Mesh& tool, const Box3& host)
@@ -52,34 +38,55 @@ void makeFlush(Mesh& tool, const Box3& host)
 
 /// One element's bodies while they are being built.
 struct Built {
-    std::vector<ItemReader::Mapped> mapped; ///< shared shapes, or
-    std::vector<Shape> own;                 ///< the element's own
+    struct Use {
+        ShapePool::Entry* entry;
+        Transform placement; ///< to the element's frame
+        std::optional<ifc::SurfaceColour> colour;
+        EntityId item = 0;
+    };
+    std::vector<Use> uses;
     std::vector<Diagnostic> diagnostics;
 };
 
 class Builder {
 public:
-    Builder(const ifc::Model& model) : model_(model), reader_(model) {}
+    Builder(const ifc::Model& model, const Fineness& fineness) : model_(model), reader_(model, fineness) {}
 
     [[nodiscard]] const ItemReader& reader() const { return reader_; }
 
-    Built build(const ifc::Element& element) const
+    Built build(const ifc::Element& element)
     {
         Built built;
-        if (element.openings.empty() && element.representations.size() == 1)
-            built.mapped = reader_.mappedItems(element.representations[0]);
-        if (!built.mapped.empty())
-            return built;
         std::vector<BodyPart> parts;
         for (const EntityId id : element.representations) {
+            std::vector<SharedPart> shared;
+            if (element.openings.empty())
+                shared = reader_.sharedParts(id);
+            for (SharedPart& part : shared)
+                built.uses.push_back({pool_.entryOf(std::move(part.shape)), part.placement, part.colour, part.item});
+            if (!shared.empty())
+                continue;
             auto more = reader_.representation(id, built.diagnostics);
             std::move(more.begin(), more.end(), std::back_inserter(parts));
         }
         if (!element.openings.empty() && !parts.empty())
             subtractOpenings(element, parts, built.diagnostics);
         if (!parts.empty())
-            built.own.push_back(shapeOf(std::move(parts)));
+            built.uses.push_back({pool_.entryOf(shapeOf(std::move(parts))), {}, {}, 0});
         return built;
+    }
+
+    /// Builds what the pool has only noted so far.
+    void finish(ShapePool::Entry& entry) const
+    {
+        if (auto* own = std::get_if<Shape>(&entry.source)) {
+            entry.shape = std::move(*own);
+        } else if (const auto* areas = std::get_if<std::vector<Area>>(&entry.source)) {
+            entry.shape = shapeOf(unitPrism(*areas));
+            entry.source = EntityId{0};
+        } else {
+            entry.shape = shapeOf(reader_.representationMap(std::get<EntityId>(entry.source), entry.diagnostics));
+        }
     }
 
 private:
@@ -142,63 +149,108 @@ private:
 
     const ifc::Model& model_;
     ItemReader reader_;
+    ShapePool pool_;
 };
+
+/// The area of a shape where it stands; stretched shapes need their triangles for it.
+double areaIn(const Shape& shape, const Transform& placement)
+{
+    const double stretch = length(placement.x);
+    const bool isRigid = std::abs(length(placement.y) - stretch) < 1e-12 * stretch &&
+                         std::abs(length(placement.z) - stretch) < 1e-12 * stretch;
+    if (isRigid)
+        return shape.area * stretch * stretch;
+    double twice = 0;
+    for (const Triangle& t : shape.mesh.triangles) {
+        const Vector3 u = placement.turn(shape.mesh.points[t[1]] - shape.mesh.points[t[0]]);
+        const Vector3 v = placement.turn(shape.mesh.points[t[2]] - shape.mesh.points[t[0]]);
+        twice += length(cross(u, v));
+    }
+    return twice / 2;
+}
+
+/// Bounds and measures of an element out of its placed shapes.
+void measure(ElementShape& element, const std::vector<Shape>& shapes)
+{
+    element.isClosed = !element.placed.empty();
+    for (const PlacedShape& placed : element.placed) {
+        const Shape& s = shapes[placed.shape];
+        element.isClosed = element.isClosed && s.isClosed;
+        element.volume += s.volume * std::abs(placed.placement.determinant());
+        element.area += areaIn(s, placed.placement);
+        element.triangles += s.mesh.triangles.size();
+        for (const Point3 p : s.mesh.points)
+            element.bounds.add(placed.placement.apply(p));
+    }
+}
 
 } // namespace
 
-Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::Model& model, Progress& progress)
+Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::Model& model, Progress& progress,
+                                                                    const Fineness& fineness)
 {
     const auto& elements = model.elements();
-    const Builder builder(model);
+    Builder builder(model, fineness);
     std::vector<Built> built(elements.size());
     std::atomic<std::size_t> done{0};
     const std::string what = "Building " + std::filesystem::path(model.source().file().name()).filename().string();
+    const auto step = [&] { // one report for many small elements: reports cost a lock
+        if (const std::size_t n = ++done; (n & 0xFF) == 0 || n == elements.size())
+            progress.report(what, static_cast<double>(n) / static_cast<double>(elements.size()));
+    };
     tbb::parallel_for(std::size_t{0}, elements.size(), [&](std::size_t i) {
         if (progress.isCancelled())
             return;
         built[i] = builder.build(elements[i]);
-        progress.report(what, static_cast<double>(++done) / static_cast<double>(elements.size()));
+        step();
     });
 
+    // Numbered in the order of first use, so that results are the same at any thread count.
     auto geometry = std::make_shared<MemberGeometry>();
-    // Shared shapes: each map once, in the order of first use, so that results are the same at any thread count.
-    std::vector<EntityId> maps;
-    std::unordered_map<EntityId, ShapeIndex> shapeOfMap;
+    std::vector<ShapePool::Entry*> entries;
     for (const Built& b : built)
-        for (const ItemReader::Mapped& m : b.mapped)
-            if (shapeOfMap.try_emplace(m.map, static_cast<ShapeIndex>(maps.size())).second)
-                maps.push_back(m.map);
-    geometry->shapes_.resize(maps.size());
-    std::vector<std::vector<Diagnostic>> mapDiagnostics(maps.size());
-    tbb::parallel_for(std::size_t{0}, maps.size(), [&](std::size_t i) {
+        for (const Built::Use& use : b.uses)
+            if (use.entry->index == ShapePool::kUnused) {
+                use.entry->index = static_cast<ShapeIndex>(entries.size());
+                entries.push_back(use.entry);
+            }
+    tbb::parallel_for(std::size_t{0}, entries.size(), [&](std::size_t i) {
         if (!progress.isCancelled())
-            geometry->shapes_[i] = shapeOf(builder.reader().representationMap(maps[i], mapDiagnostics[i]));
+            builder.finish(*entries[i]);
     });
     if (progress.isCancelled())
         return fail({step::kCancelled, "Building was cancelled."});
-    for (auto& list : mapDiagnostics)
-        std::move(list.begin(), list.end(), std::back_inserter(geometry->diagnostics_));
+    geometry->shapes_.reserve(entries.size());
+    for (ShapePool::Entry* entry : entries) {
+        geometry->shapes_.push_back(std::move(entry->shape));
+        std::move(entry->diagnostics.begin(), entry->diagnostics.end(), std::back_inserter(geometry->diagnostics_));
+    }
 
+    geometry->elements_.resize(elements.size());
+    tbb::parallel_for(std::size_t{0}, elements.size(), [&](std::size_t i) {
+        ElementShape& shape = geometry->elements_[i];
+        const auto ofMaterial = builder.reader().styles().ofMaterial(elements[i].materialEntity);
+        for (const Built::Use& use : built[i].uses) {
+            if (geometry->shapes_[use.entry->index].mesh.isEmpty()) {
+                if (use.item != 0 && std::holds_alternative<EntityId>(use.entry->source) &&
+                    std::get<EntityId>(use.entry->source) == 0)
+                    built[i].diagnostics.push_back(
+                        {Severity::Error, "geometry.not-built", ifc::entityName(use.item),
+                         "IfcExtrudedAreaSolid was not built: its outline crosses itself."});
+                continue;
+            }
+            shape.placed.push_back({use.entry->index, elements[i].placement * use.placement,
+                                    use.colour ? use.colour : ofMaterial});
+        }
+        measure(shape, geometry->shapes_);
+        if (!(length(shape.bounds.size()) < kFarthestMetres)) { // placed nowhere, or farther than anything is built
+            shape = {};
+            built[i].diagnostics.push_back({Severity::Error, "geometry.place", ifc::entityName(elements[i].entity),
+                                            "The element's placement is no place on earth; it was not built."});
+        }
+    });
     for (std::size_t i = 0; i < built.size(); ++i) {
-        ElementShape shape;
-        for (const ItemReader::Mapped& m : built[i].mapped)
-            if (!geometry->shapes_[shapeOfMap[m.map]].mesh.isEmpty())
-                shape.placed.push_back({shapeOfMap[m.map], elements[i].placement * m.placement});
-        for (Shape& own : built[i].own) {
-            shape.placed.push_back({static_cast<ShapeIndex>(geometry->shapes_.size()), elements[i].placement});
-            geometry->shapes_.push_back(std::move(own));
-        }
-        shape.isClosed = !shape.placed.empty();
-        for (const PlacedShape& placed : shape.placed) {
-            const Shape& s = geometry->shapes_[placed.shape];
-            const double factor = std::abs(placed.placement.determinant());
-            shape.isClosed = shape.isClosed && s.isClosed;
-            shape.volume += s.volume * factor;
-            shape.area += std::abs(factor - 1) < 1e-12 ? s.area : areaOf(transformed(s.mesh, placed.placement));
-            shape.triangles += s.mesh.triangles.size();
-            for (const Point3 p : s.mesh.points)
-                shape.bounds.add(placed.placement.apply(p));
-        }
+        const ElementShape& shape = geometry->elements_[i];
         std::move(built[i].diagnostics.begin(), built[i].diagnostics.end(),
                   std::back_inserter(geometry->diagnostics_));
         if (shape.placed.empty())
@@ -206,7 +258,6 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
                                               std::string(model.className(elements[i])) + " " + elements[i].guid +
                                                   " has no body that could be built."});
         geometry->bounds_.add(shape.bounds);
-        geometry->elements_.push_back(std::move(shape));
     }
     return geometry;
 }

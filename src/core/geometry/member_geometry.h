@@ -1,36 +1,14 @@
 #pragma once
 
-#include "core/geometry/mesh.h"
+#include "core/geometry/fineness.h"
+#include "core/geometry/shape.h"
 #include "core/ifc/model.h"
-#include "core/ifc/styles.h"
 
 #include <memory>
 #include <optional>
 #include <vector>
 
 namespace wendrix::geometry {
-
-using ShapeIndex = std::uint32_t;
-
-/// Triangles from `firstTriangle` to the next part's, in one colour.
-struct ColourRun {
-    std::uint32_t firstTriangle = 0;
-    std::optional<ifc::SurfaceColour> colour;
-};
-
-/// A body built once, placed wherever it is used.
-struct Shape {
-    Mesh mesh;
-    std::vector<ColourRun> colours;
-    std::vector<std::array<std::uint32_t, 2>> edges; ///< feature edges, point indices
-    bool isClosed = false;
-    double volume = 0, area = 0; ///< m³ (signed sum, meaningful where closed), m²
-};
-
-struct PlacedShape {
-    ShapeIndex shape = 0;
-    Transform placement; ///< to the file's world frame
-};
 
 /// What one element looks like.
 struct ElementShape {
@@ -44,10 +22,11 @@ struct ElementShape {
 /// All bodies of one member, in the file's world frame. Immutable, safe to share.
 class MemberGeometry {
 public:
-    /// Builds every element's body, openings subtracted, on all cores. Mapped shapes are built once.
+    /// Builds every element's body, openings subtracted, on all cores. Shapes that are shared (mapped ones, all
+    /// straight extrusions of one profile, bodies that are the same) are built once.
     /// @return step::kCancelled, or the geometry; what was not built stands in its diagnostics.
-    [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>> build(const ifc::Model& model,
-                                                                             Progress& progress);
+    [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>> build(const ifc::Model& model, Progress& progress,
+                                                                             const Fineness& fineness = {});
 
     [[nodiscard]] const std::vector<Shape>& shapes() const { return shapes_; }
     /// In the order of the model's elements.

@@ -1,5 +1,6 @@
 #include "core/geometry/mesh.h"
 
+#include <algorithm>
 #include <cmath>
 #include <unordered_map>
 
@@ -7,7 +8,8 @@ namespace wendrix::geometry {
 
 namespace {
 
-std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) { return (static_cast<std::uint64_t>(a) << 32) | b; }
+// 31 bits for the second point, so that a key may be shifted by one: meshes stay below 2^31 points.
+std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) { return (static_cast<std::uint64_t>(a) << 31) | b; }
 
 struct CellHash {
     std::size_t operator()(const std::array<std::int64_t, 3>& c) const
@@ -77,21 +79,26 @@ Box3 boundsOf(const Mesh& mesh)
 
 bool isClosed(const Mesh& mesh)
 {
-    std::unordered_map<std::uint64_t, int> sides;
-    sides.reserve(mesh.triangles.size() * 3);
-    for (const Triangle& t : mesh.triangles)
-        for (int i = 0; i < 3; ++i) {
-            const std::uint32_t a = t[static_cast<std::size_t>(i)], b = t[static_cast<std::size_t>((i + 1) % 3)];
-            if (a < b)
-                ++sides[edgeKey(a, b)];
-            else
-                --sides[edgeKey(b, a)];
-        }
     if (mesh.triangles.empty())
         return false;
-    for (const auto& [edge, balance] : sides)
+    // Every edge's run one way must be met by a run the other way: sort and count.
+    thread_local std::vector<std::uint64_t> runs;
+    runs.clear();
+    for (const Triangle& t : mesh.triangles)
+        for (std::size_t i = 0; i < 3; ++i) {
+            const std::uint32_t a = t[i], b = t[(i + 1) % 3];
+            runs.push_back(a < b ? edgeKey(a, b) << 1 : edgeKey(b, a) << 1 | 1);
+        }
+    std::sort(runs.begin(), runs.end());
+    for (std::size_t i = 0; i < runs.size();) {
+        int balance = 0;
+        std::size_t j = i;
+        for (; j < runs.size() && runs[j] >> 1 == runs[i] >> 1; ++j)
+            balance += (runs[j] & 1) != 0 ? -1 : 1;
         if (balance != 0)
             return false;
+        i = j;
+    }
     return true;
 }
 
@@ -114,16 +121,35 @@ Mesh transformed(const Mesh& mesh, const Transform& map)
 Mesh welded(const Mesh& mesh, Metres tolerance)
 {
     Mesh result;
-    std::unordered_map<std::array<std::int64_t, 3>, std::uint32_t, CellHash> cells;
+    using Cell = std::array<std::int64_t, 3>;
+    std::unordered_map<Cell, std::vector<std::uint32_t>, CellHash> cells;
+    cells.reserve(mesh.points.size());
     std::vector<std::uint32_t> to(mesh.points.size());
+    const double size = 2 * tolerance.value;
     for (std::size_t i = 0; i < mesh.points.size(); ++i) {
         const Point3 p = mesh.points[i];
-        const auto cell = [&](double v) { return static_cast<std::int64_t>(std::floor(v / tolerance.value + 0.5)); };
-        const auto [found, isNew] = cells.try_emplace({cell(p.x), cell(p.y), cell(p.z)},
-                                                      static_cast<std::uint32_t>(result.points.size()));
-        if (isNew)
+        const auto cell = [&](double v) {
+            return static_cast<std::int64_t>(std::floor(std::clamp(v / size, -4e18, 4e18)));
+        };
+        // What is near lies in this cell or in those its sphere reaches into.
+        std::uint32_t found = UINT32_MAX;
+        for (int corner = 0; corner < 8 && found == UINT32_MAX; ++corner) {
+            const Vector3 reach{corner & 1 ? tolerance.value : -tolerance.value,
+                                corner & 2 ? tolerance.value : -tolerance.value,
+                                corner & 4 ? tolerance.value : -tolerance.value};
+            const auto near = cells.find({cell(p.x + reach.x), cell(p.y + reach.y), cell(p.z + reach.z)});
+            if (near == cells.end())
+                continue;
+            for (const std::uint32_t other : near->second)
+                if (found == UINT32_MAX && length(result.points[other] - p) <= tolerance.value)
+                    found = other;
+        }
+        if (found == UINT32_MAX) {
+            found = static_cast<std::uint32_t>(result.points.size());
             result.points.push_back(p);
-        to[i] = found->second;
+            cells[{cell(p.x), cell(p.y), cell(p.z)}].push_back(found);
+        }
+        to[i] = found;
     }
     for (const Triangle& t : mesh.triangles) {
         const Triangle w{to[t[0]], to[t[1]], to[t[2]]};
@@ -136,36 +162,43 @@ Mesh welded(const Mesh& mesh, Metres tolerance)
 std::vector<std::array<std::uint32_t, 2>> featureEdges(const Mesh& mesh, Radians angle)
 {
     struct Side {
-        Vector3 normal;
-        int faces = 0;
-        bool isSharp = false;
+        std::uint64_t edge;
+        std::uint32_t triangle, corner;
+        bool operator<(const Side& o) const
+        {
+            return edge != o.edge ? edge < o.edge : triangle != o.triangle ? triangle < o.triangle : corner < o.corner;
+        }
     };
-    std::unordered_map<std::uint64_t, Side> sides;
-    sides.reserve(mesh.triangles.size() * 2);
+    thread_local std::vector<Side> sides;
+    thread_local std::vector<Vector3> normals;
+    sides.clear();
+    normals.clear();
     const double cosine = std::cos(angle.value);
-    for (const Triangle& t : mesh.triangles) {
-        const Vector3 n = normalised(
-            cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]));
-        for (std::size_t i = 0; i < 3; ++i) {
+    for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k) {
+        const Triangle& t = mesh.triangles[k];
+        normals.push_back(normalised(
+            cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]])));
+        for (std::uint32_t i = 0; i < 3; ++i) {
             const std::uint32_t a = t[i], b = t[(i + 1) % 3];
-            Side& side = sides[a < b ? edgeKey(a, b) : edgeKey(b, a)];
-            if (side.faces++ == 0)
-                side.normal = n;
-            else if (dot(side.normal, n) < cosine)
-                side.isSharp = true;
+            sides.push_back({a < b ? edgeKey(a, b) : edgeKey(b, a), k, i});
         }
     }
+    std::sort(sides.begin(), sides.end());
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> found; // triangle and corner of the first side
+    for (std::size_t i = 0; i < sides.size();) {
+        std::size_t j = i + 1;
+        bool isSharp = false;
+        for (; j < sides.size() && sides[j].edge == sides[i].edge; ++j)
+            isSharp = isSharp || dot(normals[sides[i].triangle], normals[sides[j].triangle]) < cosine;
+        if (isSharp || j == i + 1)
+            found.emplace_back(sides[i].triangle, sides[i].corner);
+        i = j;
+    }
+    std::sort(found.begin(), found.end()); // in the order of the triangles, as neighbours are near each other in it
     std::vector<std::array<std::uint32_t, 2>> edges;
-    for (const Triangle& t : mesh.triangles) // in the order of the triangles: the same at every run
-        for (std::size_t i = 0; i < 3; ++i) {
-            const std::uint32_t a = t[i], b = t[(i + 1) % 3];
-            Side& side = sides[a < b ? edgeKey(a, b) : edgeKey(b, a)];
-            if (side.isSharp || side.faces == 1) {
-                edges.push_back({a, b});
-                side.isSharp = false;
-                side.faces = 2;
-            }
-        }
+    edges.reserve(found.size());
+    for (const auto& [triangle, corner] : found)
+        edges.push_back({mesh.triangles[triangle][corner], mesh.triangles[triangle][(corner + 1) % 3]});
     return edges;
 }
 

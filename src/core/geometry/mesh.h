@@ -39,7 +39,7 @@ struct Mesh {
 [[nodiscard]] Mesh transformed(const Mesh& mesh, const Transform& map);
 void turnOver(Mesh& mesh);
 
-/// Joins points closer than about `tolerance` (a grid cell of that size) and drops what becomes degenerate.
+/// Joins each point to the first one within `tolerance` of it and drops what becomes degenerate.
 [[nodiscard]] Mesh welded(const Mesh& mesh, Metres tolerance);
 
 /// Edges one would draw in ink: where faces meet at more than `angle`, and free edges. Point indices.

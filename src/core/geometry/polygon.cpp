@@ -6,8 +6,10 @@
 #include <CGAL/Triangulation_face_base_with_info_2.h>
 #include <CGAL/Triangulation_vertex_base_with_info_2.h>
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
+#include <map>
 #include <numbers>
 
 namespace wendrix::geometry {
@@ -46,12 +48,62 @@ void markLevels(Cdt& cdt)
     }
 }
 
-bool isConvexQuad(const std::array<Point2, 4>& p)
+/// Counter-clockwise and convex: triangles from side to side, all with area.
+std::optional<std::vector<Triangle>> convexTriangles(std::span<const Point2> ring)
 {
-    for (std::size_t i = 0; i < 4; ++i)
-        if (cross(p[(i + 1) % 4] - p[i], p[(i + 2) % 4] - p[(i + 1) % 4]) <= 0)
-            return false;
-    return true;
+    const std::size_t n = ring.size();
+    if (n < 3)
+        return {};
+    for (std::size_t i = 0; i < n; ++i) {
+        const Point2 a = ring[i], b = ring[(i + 1) % n], c = ring[(i + 2) % n];
+        if (!(cross(b - a, c - b) > 0))
+            return {};
+        // A star turns left everywhere too, but not about its first corner.
+        if (i > 0 && i + 1 < n && !(cross(ring[i] - ring[0], ring[i + 1] - ring[0]) > 0))
+            return {};
+    }
+    std::vector<Triangle> triangles;
+    triangles.reserve(n - 2);
+    std::uint32_t low = 0, high = static_cast<std::uint32_t>(n - 1);
+    for (bool fromLow = true; high - low > 1; fromLow = !fromLow)
+        if (fromLow) {
+            triangles.push_back({low, low + 1, high});
+            ++low;
+        } else {
+            triangles.push_back({low, high - 1, high});
+            --high;
+        }
+    return triangles;
+}
+
+/// The ring between a counter-clockwise outline and a clockwise hole of as many corners, where each corner faces
+/// its own: a strip of quads. Nothing where the strip would fold over.
+std::optional<std::vector<Triangle>> stripTriangles(std::span<const Point2> outer, const Ring& hole)
+{
+    const std::size_t n = outer.size();
+    if (n < 3 || hole.size() != n)
+        return {};
+    std::size_t facing = 0;
+    for (std::size_t i = 1; i < n; ++i)
+        if (length(hole[i] - outer[0]) < length(hole[facing] - outer[0]))
+            facing = i;
+    const auto holeIndex = [&](std::size_t i) { return (facing + n - i % n) % n; };
+    std::vector<Triangle> triangles;
+    triangles.reserve(2 * n);
+    double area = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        const std::size_t j = (i + 1) % n, hi = holeIndex(i), hj = holeIndex(j);
+        const double first = cross(outer[j] - outer[i], hole[hj] - outer[i]);
+        const double second = cross(hole[hj] - outer[i], hole[hi] - outer[i]);
+        if (!(first > 0) || !(second > 0))
+            return {};
+        area += 0.5 * (first + second);
+        const auto at = [&](std::size_t k) { return static_cast<std::uint32_t>(n + k); };
+        triangles.push_back({static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(j), at(hj)});
+        triangles.push_back({static_cast<std::uint32_t>(i), at(hj), at(hi)});
+    }
+    const double whole = signedArea(outer) + signedArea(hole);
+    return std::abs(area - whole) <= 1e-9 * whole ? std::optional(std::move(triangles)) : std::nullopt;
 }
 
 /// Newell's normal: twice the area vector of a loop, sound for non-planar and non-convex ones too.
@@ -74,20 +126,35 @@ double signedArea(std::span<const Point2> ring)
     return twice / 2;
 }
 
-int segmentsOfCircle(double radius)
+int segmentsOfCircle(double radius, const Fineness& fineness)
 {
-    if (!(radius > 0))
-        return 24;
-    const double sagitta = std::min(1e-3, radius / 100);
-    const double half = std::acos(1 - sagitta / radius);
-    // Past 720 the file describes a site-wide curve; finer cuts would only cost.
-    return std::clamp(static_cast<int>(std::ceil(std::numbers::pi / half)), 24, 720);
+    const auto rounded = [&](double n) { // to quarters, so that a circle reaches its bounds
+        return 4 * static_cast<int>(std::ceil(std::max(n, static_cast<double>(fineness.leastSegments)) / 4 - 1e-9));
+    };
+    if (!(radius > 0) || !std::isfinite(radius))
+        return rounded(0);
+    const double sagitta = std::min(fineness.chordMetres, radius * fineness.chordOfRadius);
+    const double half = 2 * std::asin(std::sqrt(sagitta / (2 * radius))); // acos(1 - s/r) without losing digits
+    // A bound for files that hold circles as large as the earth.
+    return rounded(std::min(std::numbers::pi / half, 200'000.0));
 }
 
-std::vector<Point2> arcPoints(Point2 centre, double radius, Radians from, Radians sweep)
+int segmentsOfEllipse(double a, double b, const Fineness& fineness)
+{
+    a = std::abs(a);
+    b = std::abs(b);
+    const double larger = std::max(a, b), smaller = std::min(a, b);
+    const int round = segmentsOfCircle(larger, fineness);
+    // At the sharp end the radius is b²/a, and a step dt leaves it by (a/b)² dt²/8 of that.
+    const double slender = smaller > 0 ? std::min(larger / smaller, 50.0) : 1;
+    const int sharp = static_cast<int>(std::ceil(2 * std::numbers::pi * slender / std::sqrt(8 * fineness.chordOfRadius) / 4)) * 4;
+    return slender > 1.0001 ? std::max(round, sharp) : round;
+}
+
+std::vector<Point2> arcPoints(Point2 centre, double radius, Radians from, Radians sweep, const Fineness& fineness)
 {
     const double turn = std::abs(sweep.value) / (2 * std::numbers::pi);
-    const int n = std::max(1, static_cast<int>(std::ceil(turn * segmentsOfCircle(radius) - 1e-9)));
+    const int n = std::max(1, static_cast<int>(std::ceil(turn * segmentsOfCircle(radius, fineness) - 1e-9)));
     std::vector<Point2> points;
     for (int i = 0; i <= n; ++i) {
         const double angle = from.value + sweep.value * i / n;
@@ -109,34 +176,50 @@ void tidy(Ring& ring)
 
 std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, std::span<const Ring> holes)
 {
-    if (holes.empty() && outer.size() == 4) {
-        const std::array<Point2, 4> p{outer[0], outer[1], outer[2], outer[3]};
-        if (isConvexQuad(p))
-            return std::vector<Triangle>{{0, 1, 2}, {0, 2, 3}};
-    }
+    if (holes.empty())
+        if (auto triangles = convexTriangles(outer))
+            return triangles;
+    if (holes.size() == 1)
+        if (auto triangles = stripTriangles(outer, holes[0]))
+            return triangles;
+    for (const Point2 p : outer)
+        if (!std::isfinite(p.x) || !std::isfinite(p.y))
+            return {};
     Cdt cdt;
     std::uint32_t next = 0;
+    // An edge that is run along twice is a bridge to a hole: it bounds nothing.
+    std::vector<Cdt::Vertex_handle> vertexOf; // by point, as numbered
+    std::map<std::pair<std::uint32_t, std::uint32_t>, bool> isBoundary;
     const auto insert = [&](std::span<const Point2> ring) {
-        std::vector<Cdt::Vertex_handle> handles;
+        const std::uint32_t first = next;
         for (const Point2 p : ring) {
             const std::size_t before = cdt.number_of_vertices();
             const Cdt::Vertex_handle v = cdt.insert(Kernel::Point_2(p.x, p.y));
             if (cdt.number_of_vertices() > before)
                 v->info() = next;
             ++next;
-            handles.push_back(v);
+            vertexOf.push_back(v);
         }
-        for (std::size_t i = 0; i < handles.size(); ++i)
-            if (handles[i] != handles[(i + 1) % handles.size()])
-                cdt.insert_constraint(handles[i], handles[(i + 1) % handles.size()]);
+        for (std::uint32_t i = first; i < next; ++i) {
+            const std::uint32_t a = vertexOf[i]->info(), b = vertexOf[i + 1 < next ? i + 1 : first]->info();
+            if (a != b) {
+                bool& boundary = isBoundary[std::minmax(a, b)];
+                boundary = !boundary;
+            }
+        }
     };
+    insert(outer);
+    for (const Ring& hole : holes)
+        insert(hole);
     try {
-        insert(outer);
-        for (const Ring& hole : holes)
-            insert(hole);
+        for (const auto& [edge, boundary] : isBoundary)
+            if (boundary)
+                cdt.insert_constraint(vertexOf[edge.first], vertexOf[edge.second]);
     } catch (const Cdt::Intersection_of_constraints_exception&) {
         return {};
     }
+    if (cdt.dimension() < 2)
+        return {};
     markLevels(cdt);
     std::vector<Triangle> triangles;
     for (const Cdt::Face_handle face : cdt.finite_face_handles())
@@ -147,24 +230,42 @@ std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, 
     return triangles;
 }
 
-bool addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& loops)
+std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& given)
 {
-    if (loops.empty() || loops[0].size() < 3)
-        return false;
-    if (loops.size() == 1 && loops[0].size() == 3) {
-        mesh.triangles.push_back({loops[0][0], loops[0][1], loops[0][2]});
-        return true;
+    FaceRepairs repairs;
+    if (given.empty() || given[0].size() < 3)
+        return {};
+    if (given.size() == 1 && given[0].size() == 3) {
+        mesh.triangles.push_back({given[0][0], given[0][1], given[0][2]});
+        const Vector3 n = newellNormal(mesh.points, given[0]);
+        repairs.isFlat = !(length(n) > 0);
+        return repairs;
+    }
+    std::vector<std::vector<std::uint32_t>> loops = given;
+    if (loops.size() > 1) {
+        const auto largest = std::max_element(loops.begin(), loops.end(), [&](const auto& a, const auto& b) {
+            return length(newellNormal(mesh.points, a)) < (1 - 1e-9) * length(newellNormal(mesh.points, b));
+        });
+        repairs.isSwapped = largest != loops.begin();
+        std::iter_swap(loops.begin(), largest);
     }
     const Vector3 normal = newellNormal(mesh.points, loops[0]);
-    if (!(length(normal) > 0))
-        return false;
+    const double size = std::sqrt(length(normal));
+    if (!(length(normal) > 1e-18)) {
+        repairs.isFlat = true;
+        for (std::size_t i = 1; i + 1 < loops[0].size(); ++i)
+            mesh.triangles.push_back({loops[0][0], loops[0][i], loops[0][i + 1]});
+        return repairs;
+    }
     const Vector3 z = normalised(normal), x = anyPerpendicular(z), y = cross(z, x);
     const Point3 o = mesh.points[loops[0][0]];
     std::vector<std::uint32_t> index;
+    double leaves = 0;
     const auto flat = [&](const std::vector<std::uint32_t>& loop) {
         Ring ring;
         for (const std::uint32_t i : loop) {
             const Vector3 d = mesh.points[i] - o;
+            leaves = std::max(leaves, std::abs(dot(d, z)));
             ring.push_back({dot(d, x), dot(d, y)});
             index.push_back(i);
         }
@@ -177,10 +278,11 @@ bool addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& loops)
             holes.push_back(flat(loops[i]));
     const auto triangles = triangulate(outer, holes);
     if (!triangles)
-        return false;
+        return {};
     for (const Triangle& t : *triangles)
         mesh.triangles.push_back({index[t[0]], index[t[1]], index[t[2]]});
-    return true;
+    repairs.isNonPlanar = leaves > std::max(1e-3, 1e-3 * size);
+    return repairs;
 }
 
 } // namespace wendrix::geometry

@@ -2,6 +2,7 @@
 
 #include "core/base/quantity.h"
 #include "core/base/vector3.h"
+#include "core/geometry/fineness.h"
 #include "core/geometry/mesh.h"
 
 #include <optional>
@@ -22,26 +23,35 @@ struct Area {
 /// Positive when counter-clockwise. m².
 [[nodiscard]] double signedArea(std::span<const Point2> ring);
 
-/// Segments a full circle of this radius is cut into: the chord error is at most 1 mm and 1/100 of the
-/// radius, and there are never fewer than 24.
-[[nodiscard]] int segmentsOfCircle(double radiusMetres);
+/// Segments of a full ellipse: as of a circle with its larger axis, and enough for its sharper ends.
+[[nodiscard]] int segmentsOfEllipse(double a, double b, const Fineness& fineness = {});
 
 /// The points of an arc from `from` by `sweep` (signed), both ends included.
-[[nodiscard]] std::vector<Point2> arcPoints(Point2 centre, double radiusMetres, Radians from, Radians sweep);
+[[nodiscard]] std::vector<Point2> arcPoints(Point2 centre, double radiusMetres, Radians from, Radians sweep,
+                                            const Fineness& fineness = {});
 
 /// Drops repeated neighbours (closer than 1e-9 m) and a repeated last point.
 void tidy(Ring& ring);
 
-/// Constrained Delaunay triangulation of an outline with holes, whatever their orientation.
+/// Triangles of an outline with holes, whatever their orientation. Outlines may touch themselves and each other, and
+/// a hole may hang on the outline by a bridge that is run along both ways.
 /// @return triangles over all points in the order outer, holes[0], ...; counter-clockwise; nothing where
 ///         outlines cross themselves or each other, or enclose no area.
-/// Source: CGAL 2D Triangulations, nesting levels as in its user manual.
+/// Source: constrained Delaunay (CGAL 2D Triangulations, nesting levels as in its user manual); convex outlines and
+/// rings between two outlines of one form need none.
 [[nodiscard]] std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer,
                                                                std::span<const Ring> holes);
 
+/// What was unusual about a face that was added.
+struct FaceRepairs {
+    bool isFlat = false;      ///< it has no area; its triangles only keep the shell together
+    bool isSwapped = false;   ///< its outer loop was not the first
+    bool isNonPlanar = false; ///< a point leaves its plane by more than a millimetre and a thousandth of its size
+};
+
 /// A planar face in space: loops of indices into `points`, the first one outer.
 /// Adds its triangles to `mesh` (which shares the points), facing as the outer loop runs.
-/// @return false where the face has no area or its loops cross.
-[[nodiscard]] bool addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& loops);
+/// @return nothing where its loops cross.
+[[nodiscard]] std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& loops);
 
 } // namespace wendrix::geometry

@@ -1,9 +1,7 @@
 #include "core/geometry/shell_reader.h"
 
-#include "core/geometry/polygon.h"
-
+#include <algorithm>
 #include <cmath>
-#include <map>
 #include <unordered_map>
 
 namespace wendrix::geometry {
@@ -13,125 +11,200 @@ using step::Value;
 
 namespace {
 
+using Loop = std::vector<std::uint32_t>;
+
+struct CellHash {
+    std::size_t operator()(const std::array<std::int64_t, 3>& c) const
+    {
+        std::uint64_t h = 1469598103934665603ull;
+        for (const std::int64_t v : c)
+            h = (h ^ static_cast<std::uint64_t>(v)) * 1099511628211ull;
+        return h ^ (h >> 29);
+    }
+};
+
 /// Joins points that are the same to a tenth of a micrometre: exporters write each face with its own.
 class PointSet {
 public:
     explicit PointSet(Mesh& mesh) : mesh_(mesh) {}
     std::uint32_t indexOf(Point3 p)
     {
-        const auto cell = [](double v) { return static_cast<std::int64_t>(std::llround(std::clamp(v, -1e11, 1e11) * 1e7)); };
+        const auto cell = [](double v) {
+            return std::isfinite(v) ? static_cast<std::int64_t>(std::llround(std::clamp(v, -1e11, 1e11) * 1e7)) : INT64_MAX;
+        };
         const auto [found, isNew] =
             known_.try_emplace({cell(p.x), cell(p.y), cell(p.z)}, static_cast<std::uint32_t>(mesh_.points.size()));
         if (isNew)
             mesh_.points.push_back(p);
         return found->second;
     }
+    void reserve(std::size_t n)
+    {
+        known_.reserve(n);
+        mesh_.points.reserve(n);
+    }
 
 private:
     Mesh& mesh_;
-    std::map<std::array<std::int64_t, 3>, std::uint32_t> known_;
+    std::unordered_map<std::array<std::int64_t, 3>, std::uint32_t, CellHash> known_;
 };
 
-std::vector<std::uint32_t> withoutRepeats(std::vector<std::uint32_t> loop)
+/// Without neighbours that are one point; a closing repetition of the first is no fault.
+Loop withoutRepeats(const Loop& loop, bool mayClose, Repairs& repairs)
 {
-    std::vector<std::uint32_t> kept;
+    Loop kept;
     for (const std::uint32_t i : loop)
         if (kept.empty() || kept.back() != i)
             kept.push_back(i);
-    while (kept.size() > 1 && kept.front() == kept.back())
+    const bool hadRepeats = kept.size() != loop.size();
+    std::size_t closing = 0;
+    while (kept.size() > 1 && kept.front() == kept.back()) {
         kept.pop_back();
+        ++closing;
+    }
+    if (hadRepeats || closing > (mayClose ? 1u : 0u))
+        ++repairs.repeatedPoints;
     return kept;
 }
 
-void faceProblem(std::vector<Diagnostic>& diagnostics, ifc::EntityId id)
+void add(Mesh& mesh, const std::vector<Loop>& loops, Repairs& repairs)
 {
-    diagnostics.push_back({Severity::Warning, "geometry.face", ifc::entityName(id),
-                           "A face has no area or its outline crosses itself; it was left out."});
+    const auto done = addFace(mesh, loops);
+    if (!done) {
+        ++repairs.lostFaces;
+        return;
+    }
+    repairs.flatFaces += done->isFlat ? 1 : 0;
+    repairs.swappedBounds += done->isSwapped ? 1 : 0;
+    repairs.nonPlanarFaces += done->isNonPlanar ? 1 : 0;
+}
+
+/// The points a loop runs through, as entities.
+std::vector<ifc::EntityId> pointsOfLoop(const ifc::Source& source, const Entity& loop)
+{
+    std::vector<ifc::EntityId> points;
+    for (const Value point : loop["Polygon"])
+        points.push_back(point.reference());
+    for (const Value edge : loop["EdgeList"]) {
+        const Entity oriented = source.entity(edge);
+        const bool isForward = oriented["Orientation"].enumeration() != "F";
+        const Entity inner = oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
+        const Entity vertex = source.entity(isForward ? inner["EdgeStart"] : inner["EdgeEnd"]);
+        points.push_back(vertex["VertexGeometry"].reference());
+    }
+    return points;
 }
 
 } // namespace
 
-Mesh readShell(const ifc::Source& source, const ifc::PlacementReader& reader, const Entity& shell,
-               std::vector<Diagnostic>& diagnostics)
+Mesh readShell(const CurveReader& curves, const Entity& shell, Repairs& repairs)
 {
+    const ifc::Source& source = curves.source();
     Mesh mesh;
     PointSet points(mesh);
     std::unordered_map<ifc::EntityId, std::uint32_t> byEntity;
     for (const Value faceReference : shell["CfsFaces"]) {
         const Entity face = source.entity(faceReference);
-        std::vector<std::vector<std::uint32_t>> loops;
+        std::vector<Loop> loops;
         for (const Value boundReference : face["Bounds"]) {
             const Entity bound = source.entity(boundReference);
-            const Entity loop = source.entity(bound["Bound"]);
-            std::vector<std::uint32_t> indices;
-            for (const Value point : loop["Polygon"]) {
-                const auto [known, isNew] = byEntity.try_emplace(point.reference(), 0u);
+            Loop indices;
+            for (const ifc::EntityId point : pointsOfLoop(source, source.entity(bound["Bound"]))) {
+                const auto [known, isNew] = byEntity.try_emplace(point, 0u);
                 if (isNew)
-                    known->second = points.indexOf(reader.point(point));
+                    known->second = points.indexOf(curves.placements().point(source.entity(point)));
                 indices.push_back(known->second);
             }
             if (bound["Orientation"].enumeration() == "F")
                 std::reverse(indices.begin(), indices.end());
-            indices = withoutRepeats(std::move(indices));
+            indices = withoutRepeats(indices, true, repairs);
             if (indices.size() < 3)
                 continue;
             // The outer bound comes first, wherever the file has it.
             loops.insert(bound.isA("IfcFaceOuterBound") ? loops.begin() : loops.end(), std::move(indices));
         }
-        if (!addFace(mesh, loops))
-            faceProblem(diagnostics, face ? face.id() : shell.id());
+        add(mesh, loops, repairs);
     }
     return mesh;
 }
 
-Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const Entity& faceSet,
+bool isCurvedShell(const ifc::Source& source, const Entity& shell)
+{
+    for (const Value faceReference : shell["CfsFaces"]) {
+        const Entity face = source.entity(faceReference);
+        if (face.isA("IfcFaceSurface") && !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane"))
+            return true;
+        for (const Value bound : face["Bounds"])
+            for (const Value edge : source.entity(source.entity(bound)["Bound"])["EdgeList"]) {
+                const Entity oriented = source.entity(edge);
+                const Entity inner = oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
+                const ifc::TypeId curve = source.typeOf(inner["EdgeGeometry"].reference());
+                if (curve != ifc::kUnknownType && !source.schema().isA(curve, "IfcLine"))
+                    return true;
+            }
+    }
+    return false;
+}
+
+Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const Entity& faceSet, Repairs& repairs,
                       std::vector<Diagnostic>& diagnostics)
 {
     Mesh mesh;
     PointSet points(mesh);
     std::vector<std::uint32_t> coordinates; // of the file's list, in its order
     const Entity pointList = source.entity(faceSet["Coordinates"]);
-    for (const Value p : pointList["CoordList"])
+    const Value list = pointList["CoordList"];
+    points.reserve(list.size());
+    coordinates.reserve(list.size());
+    for (const Value p : list)
         coordinates.push_back(points.indexOf({lengthToMetres * p[0].numberOr(0), lengthToMetres * p[1].numberOr(0),
                                               lengthToMetres * p[2].numberOr(0)}));
     std::vector<std::int64_t> renumbered;
     for (const Value i : faceSet["PnIndex"])
         renumbered.push_back(i.integer().value_or(0));
-    bool outOfRange = false;
+    std::size_t outOfRange = 0;
     const auto loopOf = [&](Value indices) {
-        std::vector<std::uint32_t> loop;
+        Loop loop;
         for (const Value value : indices) {
             std::int64_t i = value.integer().value_or(0);
             if (!renumbered.empty())
                 i = i >= 1 && static_cast<std::size_t>(i) <= renumbered.size()
                         ? renumbered[static_cast<std::size_t>(i - 1)] : 0;
             if (i < 1 || static_cast<std::size_t>(i) > coordinates.size()) {
-                outOfRange = true;
-                return std::vector<std::uint32_t>{};
+                ++outOfRange;
+                return Loop{};
             }
             loop.push_back(coordinates[static_cast<std::size_t>(i - 1)]);
         }
-        return withoutRepeats(std::move(loop));
-    };
-    const auto add = [&](std::vector<std::vector<std::uint32_t>> loops, ifc::EntityId id) {
-        if (!addFace(mesh, loops))
-            faceProblem(diagnostics, id);
+        return withoutRepeats(loop, false, repairs);
     };
     if (faceSet.isA("IfcTriangulatedFaceSet")) {
-        for (const Value triangle : faceSet["CoordIndex"])
-            add({loopOf(triangle)}, faceSet.id());
+        const Value triangles = faceSet["CoordIndex"], flags = faceSet["Flags"];
+        mesh.triangles.reserve(triangles.size());
+        auto flag = flags.begin();
+        const auto lastFlag = flags.end();
+        for (const Value triangle : triangles) {
+            bool isVoid = false; // of a terrain: a triangle that is not there
+            if (flag != lastFlag) {
+                isVoid = (*flag).integer().value_or(0) < 0;
+                ++flag;
+            }
+            if (!isVoid)
+                add(mesh, {loopOf(triangle)}, repairs);
+        }
     } else {
         for (const Value reference : faceSet["Faces"]) {
             const Entity face = source.entity(reference);
-            std::vector<std::vector<std::uint32_t>> loops{loopOf(face["CoordIndex"])};
+            std::vector<Loop> loops{loopOf(face["CoordIndex"])};
             for (const Value inner : face["InnerCoordIndices"])
                 loops.push_back(loopOf(inner));
-            add(std::move(loops), face.id());
+            add(mesh, loops, repairs);
         }
     }
-    if (outOfRange)
+    if (outOfRange > 0)
         diagnostics.push_back({Severity::Error, "geometry.index", ifc::entityName(faceSet.id()),
-                               "Faces refer to points that are not in the list; they were left out."});
+                               "Faces refer to points that are not in the list; they were left out. Ask the sender to "
+                               "export the body again."});
     return mesh;
 }
 

@@ -1,18 +1,21 @@
 #pragma once
 
-#include "core/geometry/mesh.h"
-#include "core/ifc/placement.h"
+#include "core/geometry/curve_reader.h"
+#include "core/geometry/repair.h"
 
 namespace wendrix::geometry {
 
-/// Reads IfcClosedShell, IfcOpenShell or any connected face set of polygonal faces; shared points are joined.
-/// Faces that have no area or cross themselves are left out, with a diagnostic.
-[[nodiscard]] Mesh readShell(const ifc::Source& source, const ifc::PlacementReader& reader, const ifc::Entity& shell,
-                             std::vector<Diagnostic>& diagnostics);
+/// Reads IfcClosedShell, IfcOpenShell or any connected face set whose faces are bounded by straight edges (poly loops,
+/// edge loops between vertices); shared points are joined.
+/// What had to be repaired is counted in `repairs`; the shell is not put in order yet.
+[[nodiscard]] Mesh readShell(const CurveReader& curves, const ifc::Entity& shell, Repairs& repairs);
+
+/// Whether a shell has faces or edges that are curved, so that only readCurvedShell can read it.
+[[nodiscard]] bool isCurvedShell(const ifc::Source& source, const ifc::Entity& shell);
 
 /// Reads IfcTriangulatedFaceSet or IfcPolygonalFaceSet, with or without PnIndex. Indices out of range cost
 /// their face, with a diagnostic.
 [[nodiscard]] Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const ifc::Entity& faceSet,
-                                    std::vector<Diagnostic>& diagnostics);
+                                    Repairs& repairs, std::vector<Diagnostic>& diagnostics);
 
 } // namespace wendrix::geometry

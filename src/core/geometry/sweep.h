@@ -1,8 +1,10 @@
 #pragma once
 
+#include "core/base/transform.h"
 #include "core/geometry/polygon.h"
 
 #include <optional>
+#include <span>
 
 namespace wendrix::geometry {
 
@@ -12,6 +14,19 @@ namespace wendrix::geometry {
 
 /// The area in the plane z = 0 turned about an axis in that plane, closed and facing outwards.
 /// @param angle  up to a full turn; more is a full turn
-[[nodiscard]] std::optional<Mesh> revolved(const Area& area, Point3 axisOrigin, Vector3 axisDirection, Radians angle);
+[[nodiscard]] std::optional<Mesh> revolved(const Area& area, Point3 axisOrigin, Vector3 axisDirection, Radians angle,
+                                           const Fineness& fineness = {});
+
+/// The solid between areas that stand one behind the other, each in the plane z = 0 of its own frame; between two
+/// of them every edge runs straight. Outlines with unlike corners are matched by their lengths.
+/// @param sections  two or more areas of as many holes
+/// @param isRing    the last is followed by the first again
+/// Nothing where an end's outline crosses itself or the areas do not match.
+[[nodiscard]] std::optional<Mesh> lofted(std::span<const Area> sections, std::span<const Transform> frames,
+                                         bool isRing = false);
+
+/// The area turned about an axis while it becomes `end`; as `revolved` otherwise.
+[[nodiscard]] std::optional<Mesh> revolvedTapered(const Area& area, const Area& end, Point3 axisOrigin,
+                                                  Vector3 axisDirection, Radians angle, const Fineness& fineness = {});
 
 } // namespace wendrix::geometry

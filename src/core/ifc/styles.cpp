@@ -1,40 +1,60 @@
 #include "core/ifc/styles.h"
 
+#include <algorithm>
+
 namespace wendrix::ifc {
 
 namespace {
 
-/// Down from a style assignment or surface style to the first colour in it.
-std::optional<SurfaceColour> colourOf(const Source& source, const Entity& style, int depth = 0)
+constexpr int kDeepestStyle = 4;
+
+double part(const Entity& e, Name name, double otherwise)
 {
-    if (depth > 4)
-        return {};
-    if (style.isA("IfcSurfaceStyleShading")) {
-        const Entity rgb = source.entity(style["SurfaceColour"]);
-        if (!rgb)
-            return {};
-        return SurfaceColour{rgb["Red"].numberOr(0.5), rgb["Green"].numberOr(0.5), rgb["Blue"].numberOr(0.5),
-                             style["Transparency"].numberOr(0)};
-    }
-    for (const Value inner : style["Styles"])
-        if (auto colour = colourOf(source, source.entity(inner), depth + 1))
-            return colour;
-    return {};
+    return std::clamp(e[name].numberOr(otherwise), 0.0, 1.0);
 }
 
 } // namespace
 
-Styles::Styles(const Source& source)
+/// Down from a styled item, style assignment or surface style to the first colour in it.
+std::optional<SurfaceColour> Styles::colourOf(EntityId id, int depth)
+{
+    if (id == 0 || depth > kDeepestStyle)
+        return {};
+    if (const auto known = byStyle_.find(id); known != byStyle_.end())
+        return known->second;
+    const Entity style = source_.entity(id);
+    std::optional<SurfaceColour> found;
+    if (style.isA("IfcSurfaceStyleShading")) {
+        if (const Entity rgb = source_.entity(style["SurfaceColour"]))
+            found = SurfaceColour{part(rgb, "Red", 0.5), part(rgb, "Green", 0.5), part(rgb, "Blue", 0.5),
+                                  part(style, "Transparency", 0)};
+    } else {
+        for (const Value inner : style["Styles"])
+            if (!found)
+                found = colourOf(inner.reference(), depth + 1);
+    }
+    byStyle_.emplace(id, found);
+    return found;
+}
+
+Styles::Styles(const Source& source) : source_(source)
 {
     source.forEach("IfcStyledItem", [&](const Entity& styled) {
         const EntityId item = styled["Item"].reference();
-        if (item == 0)
+        if (item == 0 || byItem_.contains(item))
             return;
         for (const Value style : styled["Styles"])
-            if (const auto colour = colourOf(source, source.entity(style))) {
-                byItem_.try_emplace(item, *colour);
+            if (const auto colour = colourOf(style.reference())) {
+                byItem_.emplace(item, *colour);
                 break;
             }
+    });
+    source.forEach("IfcMaterialDefinitionRepresentation", [&](const Entity& definition) {
+        const EntityId material = definition["RepresentedMaterial"].reference();
+        for (const Value representation : definition["Representations"])
+            for (const Value item : source.entity(representation)["Items"])
+                if (const auto colour = colourOf(item.reference()))
+                    byMaterial_.try_emplace(material, *colour);
     });
 }
 
@@ -42,6 +62,28 @@ std::optional<SurfaceColour> Styles::ofItem(EntityId item) const
 {
     const auto found = byItem_.find(item);
     return found != byItem_.end() ? std::optional(found->second) : std::nullopt;
+}
+
+std::optional<SurfaceColour> Styles::ofMaterial(EntityId material) const
+{
+    return byMaterial_.empty() ? std::nullopt : ofMaterial(material, 0);
+}
+
+std::optional<SurfaceColour> Styles::ofMaterial(EntityId material, int depth) const
+{
+    if (material == 0 || depth > kDeepestStyle)
+        return {};
+    if (const auto found = byMaterial_.find(material); found != byMaterial_.end())
+        return found->second;
+    const Entity e = source_.entity(material);
+    for (const Name inner : {Name("ForLayerSet"), Name("ForProfileSet"), Name("Material")})
+        if (const EntityId id = e[inner].reference(); id != 0)
+            return ofMaterial(id, depth + 1);
+    for (const Name list : {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
+        for (const Value one : e[list])
+            if (const auto colour = ofMaterial(one.reference(), depth + 1))
+                return colour;
+    return {};
 }
 
 } // namespace wendrix::ifc

@@ -13,14 +13,21 @@ struct SurfaceColour {
     friend bool operator==(const SurfaceColour&, const SurfaceColour&) = default;
 };
 
-/// The surface colours a file gives to representation items.
+/// The surface colours a file gives to representation items and to materials.
 class Styles {
 public:
     explicit Styles(const Source& source);
     [[nodiscard]] std::optional<SurfaceColour> ofItem(EntityId representationItem) const;
+    /// Of a material, or of the first coloured part of a layer, profile or constituent set or a list.
+    [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material) const;
 
 private:
-    std::unordered_map<EntityId, SurfaceColour> byItem_;
+    [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material, int depth) const;
+    std::optional<SurfaceColour> colourOf(EntityId style, int depth = 0);
+
+    const Source& source_;
+    std::unordered_map<EntityId, SurfaceColour> byItem_, byMaterial_;
+    std::unordered_map<EntityId, std::optional<SurfaceColour>> byStyle_; ///< files give few styles to many items
 };
 
 } // namespace wendrix::ifc

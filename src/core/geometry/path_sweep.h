@@ -1,0 +1,30 @@
+#pragma once
+
+#include "core/geometry/polygon.h"
+
+#include <functional>
+#include <optional>
+#include <vector>
+
+namespace wendrix::geometry {
+
+/// The local x of a profile at a place on its path; any direction not along the path.
+using ReferenceAt = std::function<Vector3(Point3 place, Vector3 along)>;
+
+/// An area carried along a path of straight pieces, its own z along the path, its x turned towards what
+/// `reference` says; at each corner the pieces meet in a mitre. Closed and facing outwards.
+/// @param reference  without one the area keeps from turning about the path (W. Wang et al., Computation of
+///                   Rotation Minimizing Frames, ACM TOG 27(1), 2008)
+/// Nothing where the path has no length, turns back on itself, or the outline crosses itself.
+[[nodiscard]] std::optional<Mesh> sweptAlong(const Area& area, const std::vector<Point3>& path,
+                                             const ReferenceAt& reference = {});
+
+/// A disc, or a ring where `innerRadius` is more than nothing, carried along a path. Metres.
+[[nodiscard]] std::optional<Mesh> sweptDisk(const std::vector<Point3>& path, double radius, double innerRadius,
+                                            const Fineness& fineness = {});
+
+/// The path with each corner rounded by a tangent arc of this radius, cut down where the pieces are too short.
+[[nodiscard]] std::vector<Point3> withRoundedCorners(const std::vector<Point3>& path, double radius,
+                                                     const Fineness& fineness = {});
+
+} // namespace wendrix::geometry

@@ -1,0 +1,251 @@
+#include "core/geometry/repair.h"
+
+#include "core/base/text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace wendrix::geometry {
+
+namespace {
+
+constexpr double kLargestGapMetres = 5e-4;
+// Beyond so many free edges the shell is a surface, not a solid with a crack.
+constexpr std::size_t kMostCracks = 4000;
+
+struct Side {
+    std::uint32_t low, high;
+    std::uint32_t triangle;
+    std::uint8_t corner;
+    bool isForward;
+    bool operator<(const Side& o) const
+    {
+        return low != o.low ? low < o.low : high != o.high ? high < o.high : triangle < o.triangle;
+    }
+    [[nodiscard]] bool sameEdge(const Side& o) const { return low == o.low && high == o.high; }
+};
+
+std::vector<Side> sidesOf(const Mesh& mesh)
+{
+    std::vector<Side> sides;
+    sides.reserve(mesh.triangles.size() * 3);
+    for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k)
+        for (std::uint8_t i = 0; i < 3; ++i) {
+            const std::uint32_t a = mesh.triangles[k][i], b = mesh.triangles[k][(i + 1) % 3];
+            sides.push_back({std::min(a, b), std::max(a, b), k, i, a < b});
+        }
+    std::sort(sides.begin(), sides.end());
+    return sides;
+}
+
+/// Calls `each(first, last)` for the sides of one edge at a time.
+template <class Each>
+void eachEdge(const std::vector<Side>& sides, Each each)
+{
+    for (std::size_t i = 0; i < sides.size();) {
+        std::size_t j = i + 1;
+        while (j < sides.size() && sides[j].sameEdge(sides[i]))
+            ++j;
+        each(i, j);
+        i = j;
+    }
+}
+
+/// Splits triangles with a free edge at the corners of other free edges that lie on it.
+bool splitAtCorners(Mesh& mesh, double tolerance)
+{
+    const std::vector<Side> sides = sidesOf(mesh);
+    std::vector<Side> free;
+    eachEdge(sides, [&](std::size_t i, std::size_t j) {
+        if (j == i + 1)
+            free.push_back(sides[i]);
+    });
+    if (free.empty() || free.size() > kMostCracks)
+        return false;
+    std::vector<std::uint32_t> corners;
+    for (const Side& s : free) {
+        corners.push_back(s.low);
+        corners.push_back(s.high);
+    }
+    std::sort(corners.begin(), corners.end());
+    corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
+    std::vector<char> isSplit(mesh.triangles.size(), 0);
+    std::vector<Triangle> added;
+    for (const Side& s : free) {
+        if (isSplit[s.triangle] != 0)
+            continue; // its other edges come with the next pass
+        const Triangle t = mesh.triangles[s.triangle];
+        const std::uint32_t a = t[s.corner], b = t[(s.corner + 1u) % 3], c = t[(s.corner + 2u) % 3];
+        const Vector3 d = mesh.points[b] - mesh.points[a];
+        const double ll = dot(d, d);
+        std::vector<std::pair<double, std::uint32_t>> on;
+        for (const std::uint32_t v : corners) {
+            if (v == a || v == b || v == c || !(ll > 0))
+                continue;
+            const double f = dot(mesh.points[v] - mesh.points[a], d) / ll;
+            if (f > 0 && f < 1 && length(mesh.points[v] - (mesh.points[a] + f * d)) <= tolerance)
+                on.emplace_back(f, v);
+        }
+        if (on.empty())
+            continue;
+        std::sort(on.begin(), on.end());
+        isSplit[s.triangle] = 1;
+        std::uint32_t from = a;
+        for (const auto& [f, v] : on) {
+            added.push_back({from, v, c});
+            from = v;
+        }
+        added.push_back({from, b, c});
+    }
+    if (added.empty())
+        return false;
+    std::vector<Triangle> kept;
+    for (std::size_t k = 0; k < mesh.triangles.size(); ++k)
+        if (isSplit[k] == 0)
+            kept.push_back(mesh.triangles[k]);
+    kept.insert(kept.end(), added.begin(), added.end());
+    mesh.triangles = std::move(kept);
+    return true;
+}
+
+} // namespace
+
+std::string EdgeFaults::inWords() const
+{
+    std::string words;
+    if (free > 0)
+        words = counted(free, "edge has", "edges have") + " a face on one side only";
+    if (crowded > 0)
+        words += (words.empty() ? "" : ", and ") + counted(crowded, "edge has", "edges have") +
+                 " faces that do not pair up";
+    return words;
+}
+
+EdgeFaults edgeFaults(const Mesh& mesh)
+{
+    EdgeFaults faults;
+    const std::vector<Side> sides = sidesOf(mesh);
+    eachEdge(sides, [&](std::size_t i, std::size_t j) {
+        int balance = 0;
+        for (std::size_t k = i; k < j; ++k)
+            balance += sides[k].isForward ? 1 : -1;
+        if (j == i + 1)
+            ++faults.free;
+        else if (balance != 0)
+            ++faults.crowded;
+    });
+    return faults;
+}
+
+std::size_t makeConsistent(Mesh& mesh)
+{
+    const std::vector<Side> sides = sidesOf(mesh);
+    struct Neighbour {
+        std::uint32_t triangle;
+        bool agrees;
+    };
+    std::vector<std::array<Neighbour, 3>> neighbours(mesh.triangles.size(),
+                                                     {{{UINT32_MAX, true}, {UINT32_MAX, true}, {UINT32_MAX, true}}});
+    bool allAgree = true;
+    eachEdge(sides, [&](std::size_t i, std::size_t j) {
+        if (j != i + 2)
+            return;
+        const Side &a = sides[i], &b = sides[i + 1];
+        const bool agrees = a.isForward != b.isForward;
+        allAgree = allAgree && agrees;
+        neighbours[a.triangle][a.corner] = {b.triangle, agrees};
+        neighbours[b.triangle][b.corner] = {a.triangle, agrees};
+    });
+    if (allAgree)
+        return 0;
+    std::size_t turned = 0;
+    std::vector<std::int8_t> state(mesh.triangles.size(), -1); // 1: to be turned
+    std::vector<std::uint32_t> part;
+    for (std::uint32_t seed = 0; seed < mesh.triangles.size(); ++seed) {
+        if (state[seed] >= 0)
+            continue;
+        part.assign(1, seed);
+        state[seed] = 0;
+        for (std::size_t at = 0; at < part.size(); ++at)
+            for (const Neighbour& n : neighbours[part[at]])
+                if (n.triangle != UINT32_MAX && state[n.triangle] < 0) {
+                    state[n.triangle] = static_cast<std::int8_t>(n.agrees ? state[part[at]] : 1 - state[part[at]]);
+                    part.push_back(n.triangle);
+                }
+        double six = 0;
+        const Point3 o = mesh.points[mesh.triangles[seed][0]];
+        for (const std::uint32_t k : part) {
+            const Triangle& t = mesh.triangles[k];
+            const double v = dot(mesh.points[t[0]] - o, cross(mesh.points[t[1]] - o, mesh.points[t[2]] - o));
+            six += state[k] == 1 ? -v : v;
+        }
+        for (const std::uint32_t k : part)
+            if ((state[k] == 1) != (six < 0)) {
+                std::swap(mesh.triangles[k][1], mesh.triangles[k][2]);
+                ++turned;
+            }
+    }
+    return turned;
+}
+
+std::optional<Metres> closeGaps(Mesh& mesh, Metres most)
+{
+    for (double tolerance = 1e-6; tolerance <= most.value * 1.0001; tolerance *= tolerance < 1e-4 ? 10 : 5) {
+        Mesh tried = welded(mesh, Metres{tolerance});
+        for (int pass = 0; pass < 4 && !isClosed(tried); ++pass)
+            if (!splitAtCorners(tried, tolerance))
+                break;
+        if (!tried.isEmpty() && edgeFaults(tried).free == 0) {
+            mesh = std::move(tried);
+            return Metres{tolerance};
+        }
+    }
+    return {};
+}
+
+void putInOrder(Mesh& shell, bool isHollow, Repairs& repairs)
+{
+    if (shell.isEmpty())
+        return;
+    if (!isClosed(shell)) {
+        if (edgeFaults(shell).free > 0)
+            repairs.gap = closeGaps(shell, Metres{kLargestGapMetres});
+        repairs.turned += makeConsistent(shell);
+    }
+    if (isClosed(shell) && (volumeOf(shell) < 0) != isHollow && volumeOf(shell) != 0) {
+        turnOver(shell);
+        repairs.wasInsideOut = true;
+    }
+}
+
+void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entity) const
+{
+    const auto note = [&](Severity severity, const char* code, std::string message) {
+        diagnostics.push_back({severity, code, entity, std::move(message)});
+    };
+    if (lostFaces > 0)
+        note(Severity::Warning, "geometry.face",
+             counted(lostFaces, "face has", "faces have") + " no outline, or one that crosses itself, and was left out.");
+    if (flatFaces > 0)
+        note(Severity::Note, "geometry.flat-face", counted(flatFaces, "face has", "faces have") + " no area.");
+    if (swappedBounds > 0)
+        note(Severity::Note, "geometry.swapped-bounds",
+             counted(swappedBounds, "face names", "faces name") + " a hole as the outer bound; the largest bound is taken.");
+    if (nonPlanarFaces > 0)
+        note(Severity::Note, "geometry.non-planar",
+             counted(nonPlanarFaces, "face is", "faces are") + " not flat; triangles through the corners are taken.");
+    if (repeatedPoints > 0)
+        note(Severity::Note, "geometry.repeated-point",
+             counted(repeatedPoints, "outline repeats", "outlines repeat") + " a point; it is taken once.");
+    if (gap)
+        note(Severity::Note, "geometry.gap-closed",
+             "The faces did not meet; points up to " + plainNumber(gap->value * 1000) + " mm apart were joined.");
+    if (turned > 0)
+        note(Severity::Note, "geometry.turned-faces",
+             counted(turned, "triangle faces", "triangles face") + " against their neighbours and were turned over.");
+    if (wasInsideOut)
+        note(Severity::Note, "geometry.inside-out", "The shell is inside out and was turned over.");
+}
+
+} // namespace wendrix::geometry

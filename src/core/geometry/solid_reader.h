@@ -1,0 +1,42 @@
+#pragma once
+
+#include "core/geometry/curve_reader.h"
+#include "core/geometry/mesh.h"
+#include "core/geometry/swept_reader.h"
+#include "core/ifc/model.h"
+
+#include <optional>
+#include <vector>
+
+namespace wendrix::geometry {
+
+/// Builds solids and surfaces, in the representation's own frame, metres. What can not be built becomes a diagnostic
+/// with its entity and the reason. Safe to use from several threads, each with its own list of diagnostics.
+class SolidReader {
+public:
+    SolidReader(const ifc::Model& model, const Fineness& fineness);
+
+    [[nodiscard]] const CurveReader& curves() const { return curves_; }
+    [[nodiscard]] const SweptReader& swept() const { return swept_; }
+    /// The bodies of one item: several for a profile or a model of several parts. Never with a place that is none.
+    [[nodiscard]] std::vector<Mesh> meshes(const ifc::Entity& item, std::vector<Diagnostic>& diagnostics,
+                                           int depth = 0) const;
+    /// Says that an item was not built, and why.
+    static void sayNotBuilt(std::vector<Diagnostic>& diagnostics, const ifc::Entity& item, const std::string& why);
+
+private:
+    using Diagnostics = std::vector<Diagnostic>;
+    [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
+    [[nodiscard]] std::vector<Mesh> shells(const ifc::Entity& item, Diagnostics& diagnostics) const;
+    [[nodiscard]] Mesh shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow, Diagnostics& diagnostics) const;
+    [[nodiscard]] std::optional<Mesh> primitive(const ifc::Entity& item) const;
+    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
+    [[nodiscard]] std::vector<Mesh> halfSpace(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
+
+    const ifc::Model& model_;
+    const ifc::Source& source_;
+    CurveReader curves_;
+    SweptReader swept_;
+};
+
+} // namespace wendrix::geometry
