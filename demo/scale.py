@@ -83,7 +83,7 @@ def extrusion(w, profile, length):
 def transition(w, i):
     """A frustum from one duct size to another, with lengths of its own."""
     (a, b), (c, d) = DUCT_SIZES[i % 5], DUCT_SIZES[(i + 2) % 5]
-    h = 300.0 + i % 97
+    h = 300.0 + i % 9973 * 0.05
     corners = [(-a / 2, -b / 2, 0.0), (a / 2, -b / 2, 0.0), (a / 2, b / 2, 0.0), (-a / 2, b / 2, 0.0),
                (-c / 2, -d / 2, h), (c / 2, -d / 2, h), (c / 2, d / 2, h), (-c / 2, d / 2, h)]
     points = [w.add(f"IFCCARTESIANPOINT(({x},{y},{z}))") for x, y, z in corners]

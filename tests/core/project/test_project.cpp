@@ -211,7 +211,8 @@ void TestProject::brokenFilesChangeNothing_data()
     QTest::addColumn<QString>("code");
     QTest::newRow("missing") << QByteArray() << "file.unreadable";
     QTest::newRow("empty") << QByteArray("") << "file.empty";
-    QTest::newRow("not IFC") << QByteArray("PK\x03\x04 something else") << "step.not-step";
+    QTest::newRow("not IFC") << QByteArray("%PDF-1.7 something else") << "step.not-step";
+    QTest::newRow("an archive without a model") << QByteArray("PK\x03\x04 something else") << "step.archive";
     QTest::newRow("truncated") << QByteArray("ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'") << "step.truncated";
 }
 
