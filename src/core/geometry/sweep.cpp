@@ -44,8 +44,11 @@ void addSides(Mesh& mesh, const Area& area, std::uint32_t low, std::uint32_t hig
         strip(hole);
 }
 
+/// Outlines that touch themselves have corners that are one point: joined, the solid is closed.
 void faceOutwards(Mesh& mesh)
 {
+    if (!isClosed(mesh))
+        mesh = welded(mesh, Metres{1e-9});
     if (volumeOf(mesh) < 0)
         turnOver(mesh);
 }
@@ -103,8 +106,7 @@ std::optional<Mesh> revolved(const Area& area, Point3 axisOrigin, Vector3 axisDi
             mesh.triangles.push_back({t[0], t[2], t[1]});
             mesh.triangles.push_back({steps * n + t[0], steps * n + t[1], steps * n + t[2]});
         }
-    mesh = welded(mesh, Metres{1e-9}); // points on the axis are one point
-    faceOutwards(mesh);
+    faceOutwards(mesh); // joins the points on the axis too
     return mesh;
 }
 
@@ -240,8 +242,7 @@ std::optional<Mesh> revolvedTapered(const Area& area, const Area& end, Point3 ax
         sections.push_back(between(ends[0], ends[1], f));
         frames.push_back({turned({1, 0, 0}), turned({0, 1, 0}), turned({0, 0, 1}), axisOrigin - turned(axisOrigin)});
     }
-    auto mesh = lofted(sections, frames);
-    return mesh ? std::optional(welded(*mesh, Metres{1e-9})) : std::nullopt;
+    return lofted(sections, frames);
 }
 
 } // namespace wendrix::geometry

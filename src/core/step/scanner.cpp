@@ -8,6 +8,11 @@
 #include <cstring>
 #include <limits>
 
+#ifdef __SSE2__
+#include <bit>
+#include <emmintrin.h>
+#endif
+
 namespace wendrix::step {
 
 namespace {
@@ -29,7 +34,28 @@ constexpr std::array<bool, 256> kMatters = [] {
     return table;
 }();
 
+/// The first byte at or after `at` that may end a statement or hide its end.
+std::size_t nextThatMatters(const char* data, std::size_t size, std::size_t at)
+{
+#ifdef __SSE2__
+    const __m128i semicolon = _mm_set1_epi8(';'), quote = _mm_set1_epi8('\''), twice = _mm_set1_epi8('"'),
+                  slash = _mm_set1_epi8('/');
+    for (; at + 16 <= size; at += 16) {
+        const __m128i bytes = _mm_loadu_si128(reinterpret_cast<const __m128i*>(data + at));
+        const __m128i found = _mm_or_si128(_mm_or_si128(_mm_cmpeq_epi8(bytes, semicolon), _mm_cmpeq_epi8(bytes, quote)),
+                                           _mm_or_si128(_mm_cmpeq_epi8(bytes, twice), _mm_cmpeq_epi8(bytes, slash)));
+        if (const int mask = _mm_movemask_epi8(found); mask != 0)
+            return at + static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(mask)));
+    }
+#endif
+    while (at < size && !kMatters[static_cast<unsigned char>(data[at])])
+        ++at;
+    return at;
+}
+
 bool isDigit(char c) { return c >= '0' && c <= '9'; }
+
+bool isWordEnd(char c) { return (c >= 'A' && c <= 'Z') || isDigit(c) || c == '_' || (c >= 'a' && c <= 'z'); }
 
 /// Where a line between `from` and `to` begins like an entity ("#12="); kNone if none does.
 std::size_t entityLine(std::string_view bytes, std::size_t from, std::size_t to)
@@ -63,8 +89,7 @@ Statement statementFrom(std::string_view bytes, std::size_t at)
     const std::size_t size = bytes.size();
     const std::size_t start = at;
     for (;;) {
-        while (at < size && !kMatters[static_cast<unsigned char>(data[at])])
-            ++at;
+        at = nextThatMatters(data, size, at);
         if (at >= size)
             return {};
         if (data[at] == ';')
@@ -103,10 +128,7 @@ public:
     /// Words past what an index can count share the last one, which no schema knows.
     KeywordIndex indexOf(std::string_view word)
     {
-        std::uint64_t hash = 1469598103934665603ull;
-        for (const char c : word)
-            hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-        for (std::size_t slot = hash;; ++slot) {
+        for (std::size_t slot = hashOf(word);; ++slot) {
             Slot& s = slots_[slot & (slots_.size() - 1)];
             if (s.word.data() == nullptr) {
                 s = {word, add(word)};
@@ -125,6 +147,17 @@ private:
         std::string_view word; // into the file's bytes, which outlive the scan
         KeywordIndex index = 0;
     };
+
+    /// Of the word's first and last eight bytes and its length.
+    static std::uint64_t hashOf(std::string_view word)
+    {
+        std::uint64_t first = 0, last = 0;
+        const std::size_t n = std::min<std::size_t>(word.size(), 8);
+        std::memcpy(&first, word.data(), n);
+        std::memcpy(&last, word.data() + word.size() - n, n);
+        const std::uint64_t mixed = (first ^ (last * 0x9E3779B97F4A7C15ull) ^ word.size()) * 0xD6E8FEB86659FD93ull;
+        return mixed ^ (mixed >> 32);
+    }
 
     KeywordIndex add(std::string_view word)
     {
@@ -147,10 +180,7 @@ private:
         used_ = 0;
         for (const Slot& s : old)
             if (s.word.data() != nullptr) {
-                std::uint64_t hash = 1469598103934665603ull;
-                for (const char c : s.word)
-                    hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-                std::size_t slot = hash & (slots_.size() - 1);
+                std::size_t slot = hashOf(s.word) & (slots_.size() - 1);
                 while (slots_[slot].word.data() != nullptr)
                     slot = (slot + 1) & (slots_.size() - 1);
                 slots_[slot] = s;
@@ -229,10 +259,13 @@ private:
         std::size_t i = skipBlank(text, static_cast<std::size_t>(p - text.data()));
         const bool hasEquals = code == std::errc{} && i < text.size() && text[i] == '=';
         i = hasEquals ? skipBlank(text, i + 1) : i;
-        std::size_t wordEnd = i;
-        while (wordEnd < text.size() && !kEndsWord[static_cast<unsigned char>(text[wordEnd])])
-            ++wordEnd;
-        const std::size_t open = skipBlank(text, wordEnd);
+        std::size_t open = hasEquals ? std::min(text.find('(', i), text.size()) : i, wordEnd = open;
+        if (wordEnd > i && !isWordEnd(text[wordEnd - 1])) { // blanks or comments in between
+            wordEnd = i;
+            while (wordEnd < text.size() && !kEndsWord[static_cast<unsigned char>(text[wordEnd])])
+                ++wordEnd;
+            open = skipBlank(text, wordEnd);
+        }
         if (!hasEquals || id == 0 || id > kLargestId || wordEnd == i || open >= text.size() || text[open] != '(') {
             say("step.statement", start, text, "is not well formed and was passed over.");
             return;
