@@ -115,6 +115,7 @@ void checkRow(const std::vector<ShapeCase>& cases)
     const ShapeCase& c = cases[static_cast<std::size_t>(number)];
     const UnitChoice& u = kUnits[unit];
     const auto read = readText(ifcFile(schema.toStdString(), kFoot + inUnits(c.text, 1 / u.toMetres) + proxyOver("#20"), u.entity));
+    QVERIFY(!read->geometry->elements().empty());
     const geometry::ElementShape& shape = read->geometry->elements()[0];
     std::vector<std::string> said;
     for (const Diagnostic& d : read->geometry->diagnostics()) {

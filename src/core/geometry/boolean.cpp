@@ -14,9 +14,9 @@ namespace {
 
 namespace pmp = CGAL::Polygon_mesh_processing;
 using Kernel = CGAL::Exact_predicates_exact_constructions_kernel;
-using Solid = CGAL::Surface_mesh<Kernel::Point_3>;
+using Surface = CGAL::Surface_mesh<Kernel::Point_3>;
 
-std::optional<Solid> toSolid(const Mesh& mesh)
+std::optional<Surface> toSurface(const Mesh& mesh)
 {
     std::vector<Kernel::Point_3> points;
     for (const Point3 p : mesh.points)
@@ -26,7 +26,7 @@ std::optional<Solid> toSolid(const Mesh& mesh)
         faces.push_back({t[0], t[1], t[2]});
     if (!pmp::is_polygon_soup_a_polygon_mesh(faces) && !pmp::orient_polygon_soup(points, faces))
         return {};
-    Solid solid;
+    Surface solid;
     pmp::polygon_soup_to_polygon_mesh(points, faces, solid);
     if (solid.is_empty() || !CGAL::is_closed(solid))
         return {};
@@ -35,7 +35,7 @@ std::optional<Solid> toSolid(const Mesh& mesh)
     return solid;
 }
 
-Mesh fromSolid(const Solid& solid)
+Mesh rounded(const Surface& solid)
 {
     Mesh mesh;
     std::vector<std::uint32_t> index(solid.number_of_vertices() + solid.number_of_removed_vertices());
@@ -54,7 +54,7 @@ Mesh fromSolid(const Solid& solid)
     return mesh;
 }
 
-bool apply(Solid& a, Solid& b, BooleanKind kind, Solid& out)
+bool apply(Surface& a, Surface& b, BooleanKind kind, Surface& out)
 {
     const auto strict = CGAL::parameters::throw_on_self_intersection(true);
     try {
@@ -78,34 +78,67 @@ Error notASolid()
 
 } // namespace
 
+struct Solid::Body {
+    Surface surface;
+};
+
+Solid::Solid(std::unique_ptr<Body> body) : body_(std::move(body)) {}
+Solid::Solid(Solid&&) noexcept = default;
+Solid& Solid::operator=(Solid&&) noexcept = default;
+Solid::~Solid() = default;
+
+Result<Solid> Solid::from(const Mesh& mesh)
+{
+    auto surface = toSurface(mesh);
+    if (!surface)
+        return fail(notASolid());
+    return Solid(std::make_unique<Body>(Body{std::move(*surface)}));
+}
+
+Result<void> Solid::combine(const Solid& other, BooleanKind kind)
+{
+    // Corefinement changes both operands.
+    Surface a = body_->surface, b = other.body_->surface, out;
+    if (a.is_empty() || b.is_empty()) {
+        if (kind == BooleanKind::Intersection)
+            body_->surface.clear();
+        else if (kind == BooleanKind::Union && a.is_empty())
+            body_->surface = b;
+        return {};
+    }
+    if (!apply(a, b, kind, out))
+        return fail(notASolid());
+    out.collect_garbage();
+    body_->surface = std::move(out);
+    return {};
+}
+
+bool Solid::isEmpty() const { return body_->surface.is_empty(); }
+
+Mesh Solid::mesh() const { return rounded(body_->surface); }
+
 Result<Mesh> combine(const Mesh& a, const Mesh& b, BooleanKind kind)
 {
-    auto left = toSolid(a), right = toSolid(b);
+    auto left = Solid::from(a);
+    const auto right = Solid::from(b);
     if (!left || !right)
         return fail(notASolid());
-    Solid out;
-    if (!apply(*left, *right, kind, out))
-        return fail(notASolid());
-    return fromSolid(out);
+    if (const auto done = left->combine(*right, kind); !done)
+        return fail(done.error());
+    return left->mesh();
 }
 
 Result<Mesh> subtractAll(const Mesh& host, std::span<const Mesh> tools, std::vector<std::size_t>& leftOut)
 {
-    auto solid = toSolid(host);
+    auto solid = Solid::from(host);
     if (!solid)
         return fail(notASolid());
-    for (std::size_t i = 0; i < tools.size(); ++i) {
-        auto tool = toSolid(tools[i]);
-        Solid before = *solid, out;
-        if (tool && apply(before, *tool, BooleanKind::Difference, out))
-            *solid = std::move(out);
-        else
+    for (std::size_t i = 0; i < tools.size() && !solid->isEmpty(); ++i) {
+        const auto tool = Solid::from(tools[i]);
+        if (!tool || !solid->combine(*tool, BooleanKind::Difference))
             leftOut.push_back(i);
-        if (solid->is_empty())
-            break;
     }
-    solid->collect_garbage();
-    return fromSolid(*solid);
+    return solid->mesh();
 }
 
 } // namespace wendrix::geometry

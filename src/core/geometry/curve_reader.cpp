@@ -12,6 +12,7 @@ namespace {
 
 constexpr double kFullTurn = 2 * std::numbers::pi;
 constexpr int kDeepestCurve = 16;
+constexpr std::size_t kMostPoints = 2'000'000; // a curve may hold one curve many times over, at every level
 // More than any real spline has; the file's own list bounds it anyway, its multiplicities do not.
 constexpr std::int64_t kMostKnots = 1'000'000;
 
@@ -190,6 +191,8 @@ CurveReader::MaybeSampled CurveReader::composite(const Entity& curve, std::strin
         for (std::size_t i = 0; i < part->points.size(); ++i)
             all.add(part->points[i], reached + std::abs(part->parameters[i] - start));
         reached = all.parameters.back();
+        if (all.points.size() > kMostPoints)
+            return {};
     }
     return all;
 }

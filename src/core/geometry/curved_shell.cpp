@@ -260,7 +260,8 @@ private:
         if (nu < 2 || nv < 2 || nu * static_cast<std::uint64_t>(nv) > kMostPoles)
             cannot("a surface has no control points, or too many");
         TColgp_Array2OfPnt poles(1, static_cast<int>(nu), 1, static_cast<int>(nv));
-        TColStd_Array2OfReal w(1, static_cast<int>(nu), 1, static_cast<int>(nv), 1.0);
+        TColStd_Array2OfReal w(1, static_cast<int>(nu), 1, static_cast<int>(nv));
+        w.Init(1.0);
         const Value weights = e["WeightsData"];
         int i = 1;
         for (const Value row : rows) {

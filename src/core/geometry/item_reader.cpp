@@ -28,10 +28,11 @@ ItemReader::ItemReader(const ifc::Model& model, const Fineness& fineness)
 
 std::vector<BodyPart> ItemReader::representation(ifc::EntityId id, Diagnostics& diagnostics) const
 {
-    return items(source_.entity(id), diagnostics, 0);
+    std::size_t met = 0;
+    return items(source_.entity(id), diagnostics, Effort{&met});
 }
 
-std::vector<BodyPart> ItemReader::items(const Entity& representation, Diagnostics& diagnostics, int depth) const
+std::vector<BodyPart> ItemReader::items(const Entity& representation, Diagnostics& diagnostics, const Effort& effort) const
 {
     std::vector<BodyPart> parts;
     for (const Value reference : representation["Items"]) {
@@ -41,13 +42,13 @@ std::vector<BodyPart> ItemReader::items(const Entity& representation, Diagnostic
                                    "The body refers to an item that is missing, unknown or not well formed."});
             continue;
         }
-        auto more = item(e, diagnostics, depth);
+        auto more = item(e, diagnostics, effort);
         std::move(more.begin(), more.end(), std::back_inserter(parts));
     }
     return parts;
 }
 
-std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics, int depth) const
+std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
 {
     std::vector<BodyPart> parts;
     const auto colour = styles_.ofItem(e.id());
@@ -57,14 +58,14 @@ std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics
             SolidReader::sayNotBuilt(diagnostics, e, "its target is no place");
             return parts;
         }
-        parts = representationMap(e["MappingSource"].reference(), diagnostics, depth + 1);
+        parts = mapped(e["MappingSource"].reference(), diagnostics, effort.deeper());
         for (BodyPart& part : parts) {
             part.mesh = transformed(part.mesh, to);
             part.colour = part.colour ? part.colour : colour;
         }
         return parts;
     }
-    for (Mesh& mesh : solids_.meshes(e, diagnostics)) {
+    for (Mesh& mesh : solids_.meshes(e, diagnostics, effort)) {
         const bool closed = isClosed(mesh);
         if (!closed)
             diagnostics.push_back({Severity::Warning, "geometry.open", ifc::entityName(e.id()),
@@ -102,15 +103,21 @@ std::vector<SharedPart> ItemReader::sharedParts(ifc::EntityId representation) co
     return shared;
 }
 
-std::vector<BodyPart> ItemReader::representationMap(ifc::EntityId id, Diagnostics& diagnostics, int depth) const
+std::vector<BodyPart> ItemReader::representationMap(ifc::EntityId id, Diagnostics& diagnostics) const
+{
+    std::size_t met = 0;
+    return mapped(id, diagnostics, Effort{&met});
+}
+
+std::vector<BodyPart> ItemReader::mapped(ifc::EntityId id, Diagnostics& diagnostics, const Effort& effort) const
 {
     const Entity map = source_.entity(id);
-    if (!map || depth > kDeepestMap) {
+    if (!map || effort.depth > kDeepestMap || !effort.spend()) {
         diagnostics.push_back({Severity::Error, "geometry.missing-item", ifc::entityName(id),
                                "A mapped shape refers to a map that is missing or contains itself."});
         return {};
     }
-    std::vector<BodyPart> parts = items(source_.entity(map["MappedRepresentation"]), diagnostics, depth + 1);
+    std::vector<BodyPart> parts = items(source_.entity(map["MappedRepresentation"]), diagnostics, effort.deeper());
     // The map's origin is where a mapped item's target lands (ISO 16739, IfcRepresentationMap).
     const Transform origin = solids_.curves().placements().axisPlacement(map["MappingOrigin"]).inverse();
     if (!(origin == Transform{}))

@@ -26,14 +26,14 @@ public:
     /// The same as shared shapes in their places, if every item of it can be one; empty otherwise.
     [[nodiscard]] std::vector<SharedPart> sharedParts(ifc::EntityId representation) const;
     /// A representation map's parts, in the frame its mapping origin sets.
-    [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map, std::vector<Diagnostic>& diagnostics,
-                                                          int depth = 0) const;
+    [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map, std::vector<Diagnostic>& diagnostics) const;
     [[nodiscard]] const ifc::Styles& styles() const { return styles_; }
 
 private:
     using Diagnostics = std::vector<Diagnostic>;
-    [[nodiscard]] std::vector<BodyPart> items(const ifc::Entity& representation, Diagnostics& diagnostics, int depth) const;
-    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
+    [[nodiscard]] std::vector<BodyPart> items(const ifc::Entity& representation, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::vector<BodyPart> mapped(ifc::EntityId map, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
 
     const ifc::Source& source_;
     SolidReader solids_;

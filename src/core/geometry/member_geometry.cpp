@@ -243,7 +243,7 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
                                     use.colour ? use.colour : ofMaterial});
         }
         measure(shape, geometry->shapes_);
-        if (!(length(shape.bounds.size()) < kFarthestMetres)) { // placed nowhere, or farther than anything is built
+        if (!shape.placed.empty() && !(length(shape.bounds.min) + length(shape.bounds.max) < kFarthestMetres)) { // placed nowhere, or farther than anything is built
             shape = {};
             built[i].diagnostics.push_back({Severity::Error, "geometry.place", ifc::entityName(elements[i].entity),
                                             "The element's placement is no place on earth; it was not built."});

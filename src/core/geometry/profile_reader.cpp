@@ -11,6 +11,7 @@ using ifc::Entity;
 namespace {
 
 constexpr int kDeepestProfile = 8;
+constexpr std::size_t kMostAreas = 10'000; // a profile may hold one profile many times over, at every level
 
 void place(Ring& ring, const Transform& frame)
 {
@@ -81,6 +82,10 @@ public:
                 if (!inner)
                     return {};
                 areas.insert(areas.end(), inner->begin(), inner->end());
+                if (areas.size() > kMostAreas) {
+                    why_ = "its profile is made of too many areas";
+                    return {};
+                }
             }
         } else if (e.isA("IfcDerivedProfileDef")) {
             auto inner = read(source_.entity(e["ParentProfile"]), depth + 1);

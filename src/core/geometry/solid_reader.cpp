@@ -1,6 +1,5 @@
 #include "core/geometry/solid_reader.h"
 
-#include "core/geometry/boolean.h"
 #include "core/geometry/curved_shell.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/shell_reader.h"
@@ -17,10 +16,9 @@ using step::Value;
 
 namespace {
 
-// Deeper boolean trees do not occur; a bound, since items may refer in a circle.
-constexpr int kDeepestItem = 200;
 // Farther out nothing is built on this earth, and a double no longer tells tenths of a millimetre apart.
 constexpr double kFarthestMetres = 1e9;
+const std::string kTooMuch = "its items are nested too deep, or in a circle, or are too many";
 
 /// All solids of one operand as one mesh; operands of several bodies are rare and disjoint.
 Mesh joined(const std::vector<Mesh>& meshes)
@@ -51,9 +49,9 @@ void SolidReader::sayNotBuilt(Diagnostics& diagnostics, const Entity& item, cons
                            (item ? std::string(item.typeName()) : "An item") + " was not built: " + why + "."});
 }
 
-std::vector<Mesh> SolidReader::meshes(const Entity& e, Diagnostics& diagnostics, int depth) const
+std::vector<Mesh> SolidReader::meshes(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
 {
-    std::vector<Mesh> result = anyMeshes(e, diagnostics, depth);
+    std::vector<Mesh> result = anyMeshes(e, diagnostics, effort);
     std::erase_if(result, [](const Mesh& m) { return m.isEmpty(); });
     const std::size_t count = result.size();
     std::erase_if(result, [](const Mesh& m) { return !isSomewhere(m); });
@@ -62,10 +60,10 @@ std::vector<Mesh> SolidReader::meshes(const Entity& e, Diagnostics& diagnostics,
     return result;
 }
 
-std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnostics, int depth) const
+std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
 {
-    if (!e || depth > kDeepestItem) {
-        sayNotBuilt(diagnostics, e, e ? "its items are nested too deep or in a circle" : "it is missing or not well formed");
+    if (!e || !effort.spend()) {
+        sayNotBuilt(diagnostics, e, e ? kTooMuch : "it is missing or not well formed");
         return {};
     }
     if (SweptReader::reads(e)) {
@@ -85,9 +83,9 @@ std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnosti
         return {std::move(mesh)};
     }
     if (e.isA("IfcBooleanResult"))
-        return booleanResult(e, diagnostics, depth);
+        return booleanResult(e, diagnostics, effort);
     if (e.isA("IfcCsgSolid"))
-        return meshes(source_.entity(e["TreeRootExpression"]), diagnostics, depth + 1);
+        return meshes(source_.entity(e["TreeRootExpression"]), diagnostics, effort.deeper());
     if (const auto mesh = primitive(e)) {
         if (mesh->isEmpty())
             sayNotBuilt(diagnostics, e, "a size of it is missing or not positive");
@@ -161,14 +159,18 @@ std::optional<Mesh> SolidReader::primitive(const Entity& e) const
     return mesh;
 }
 
-std::vector<Mesh> SolidReader::halfSpace(const Entity& e, const Box3& around, Diagnostics& diagnostics) const
+std::optional<Solid> SolidReader::halfSpace(const Entity& e, const Box3& around, Diagnostics& diagnostics) const
 {
+    const auto cannot = [&](const std::string& why) {
+        sayNotBuilt(diagnostics, e, why);
+        return std::nullopt;
+    };
     const Entity surface = source_.entity(e["BaseSurface"]);
-    if (!surface.isA("IfcPlane")) {
-        sayNotBuilt(diagnostics, e, "a half space is bounded by something other than a plane");
-        return {};
-    }
+    if (!surface.isA("IfcPlane"))
+        return cannot("a half space is bounded by something other than a plane");
     const Transform plane = curves_.placements().axisPlacement(surface["Position"]);
+    if (!(length(around.size()) < kFarthestMetres) || !(length(plane.origin) < kFarthestMetres))
+        return cannot("it lies nowhere on earth");
     // With agreement the material lies on the side the normal points away from (ISO 10303-42, half_space_solid).
     const bool below = e["AgreementFlag"].enumeration() != "F";
     // A box that reaches past all there is, and whose faces but one meet nothing.
@@ -177,62 +179,85 @@ std::vector<Mesh> SolidReader::halfSpace(const Entity& e, const Box3& around, Di
         Box3 box = plane.inverse().apply(what.grownBy(reach));
         box.min.z = below ? std::min(box.min.z, -1.0) : 0;
         box.max.z = below ? 0 : std::max(box.max.z, 1.0);
-        return transformed(boxMesh(box), plane);
+        return Solid::from(transformed(boxMesh(box), plane));
     };
-    if (!e.isA("IfcPolygonalBoundedHalfSpace"))
-        return {block(around)};
+    if (!e.isA("IfcPolygonalBoundedHalfSpace")) {
+        auto half = block(around);
+        return half ? std::optional(std::move(*half)) : std::nullopt;
+    }
     std::string unsupported;
     auto outline = curves_.ring(source_.entity(e["PolygonalBoundary"]), unsupported);
-    if (!outline || outline->size() < 3) {
-        sayNotBuilt(diagnostics, e, "the outline of a half space can not be read");
-        return {};
-    }
+    if (!outline || outline->size() < 3)
+        return cannot("the outline of a half space can not be read");
     if (signedArea(*outline) < 0)
         std::reverse(outline->begin(), outline->end());
     const Transform frame = curves_.placements().axisPlacement(e["Position"]);
     const Box3 inFrame = frame.inverse().apply(around.grownBy(reach));
-    auto prism = extruded({*outline, {}}, {0, 0, inFrame.size().z});
-    if (!prism) {
-        sayNotBuilt(diagnostics, e, "the outline of a half space crosses itself");
-        return {};
-    }
+    const auto prism = extruded({*outline, {}}, {0, 0, inFrame.size().z});
+    if (!prism)
+        return cannot("the outline of a half space crosses itself");
     const Mesh placed = transformed(*prism, frame * Transform::translation({0, 0, inFrame.min.z}));
-    auto bounded = combine(placed, block(boundsOf(placed)), BooleanKind::Intersection);
-    if (!bounded) {
-        sayNotBuilt(diagnostics, e, "the outline of a half space touches itself");
-        return {};
-    }
-    return {*bounded};
+    if (!isSomewhere(placed))
+        return cannot("it lies nowhere on earth");
+    auto bounded = Solid::from(placed);
+    const auto half = block(boundsOf(placed));
+    if (!bounded || !half || !bounded->combine(*half, BooleanKind::Intersection))
+        return cannot("the outline of a half space touches itself");
+    return std::move(*bounded);
 }
 
-std::vector<Mesh> SolidReader::booleanResult(const Entity& e, Diagnostics& diagnostics, int depth) const
+std::optional<Solid> SolidReader::operand(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
 {
-    const Entity first = source_.entity(e["FirstOperand"]), second = source_.entity(e["SecondOperand"]);
-    const std::vector<Mesh> left = meshes(first, diagnostics, depth + 1);
-    if (left.empty())
+    if (!effort.spend(e.isA("IfcBooleanResult") ? Effort::kBoolean : 1)) {
+        sayNotBuilt(diagnostics, e, kTooMuch);
         return {};
-    const Mesh host = joined(left);
-    const std::vector<Mesh> right = second.isA("IfcHalfSpaceSolid")
-                                        ? halfSpace(second, boundsOf(host), diagnostics)
-                                        : meshes(second, diagnostics, depth + 1);
-    const Mesh tool = joined(right);
+    }
+    if (e.isA("IfcCsgSolid"))
+        return operand(source_.entity(e["TreeRootExpression"]), diagnostics, effort.deeper());
+    if (!e.isA("IfcBooleanResult")) {
+        const Mesh mesh = joined(meshes(e, diagnostics, effort));
+        if (mesh.isEmpty())
+            return {};
+        auto solid = Solid::from(mesh);
+        if (!solid) {
+            diagnostics.push_back({Severity::Error, std::string(solid.error().code.name), ifc::entityName(e.id()),
+                                   solid.error().message});
+            return {};
+        }
+        return std::move(*solid);
+    }
+    const Entity first = source_.entity(e["FirstOperand"]), second = source_.entity(e["SecondOperand"]);
+    auto left = operand(first, diagnostics, effort.deeper());
+    if (!left)
+        return {};
+    const auto right = second.isA("IfcHalfSpaceSolid") ? halfSpace(second, boundsOf(left->mesh()), diagnostics)
+                                                       : operand(second, diagnostics, effort.deeper());
     const std::string_view op = e["Operator"].enumeration();
     const BooleanKind kind = op == "UNION"          ? BooleanKind::Union
                              : op == "INTERSECTION" ? BooleanKind::Intersection
                                                     : BooleanKind::Difference;
-    if (tool.isEmpty()) // already said why, or the half space lies beside the solid
-        return kind == BooleanKind::Intersection ? std::vector<Mesh>{} : left;
-    auto result = combine(host, tool, kind);
-    if (!result) {
-        diagnostics.push_back({Severity::Error, std::string(result.error().code.name), ifc::entityName(e.id()),
-                               result.error().message});
-        return left;
+    if (!right) // why is said already
+        return kind == BooleanKind::Intersection ? std::nullopt : std::move(left);
+    if (const auto done = left->combine(*right, kind); !done)
+        diagnostics.push_back({Severity::Error, std::string(done.error().code.name), ifc::entityName(e.id()),
+                               done.error().message});
+    return left;
+}
+
+std::vector<Mesh> SolidReader::booleanResult(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
+{
+    const auto solid = operand(e, diagnostics, effort);
+    if (!solid) {
+        // A body that only its first operand lacks an inside for is better shown uncut than not at all.
+        const Entity first = source_.entity(e["FirstOperand"]);
+        std::vector<Diagnostic> saidAlready;
+        return meshes(first, saidAlready, effort.deeper());
     }
-    if (result->isEmpty()) {
+    if (solid->isEmpty()) {
         sayNotBuilt(diagnostics, e, "nothing is left of it");
         return {};
     }
-    return {*result};
+    return {solid->mesh()};
 }
 
 } // namespace wendrix::geometry

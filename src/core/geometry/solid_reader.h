@@ -1,6 +1,8 @@
 #pragma once
 
+#include "core/geometry/boolean.h"
 #include "core/geometry/curve_reader.h"
+#include "core/geometry/effort.h"
 #include "core/geometry/mesh.h"
 #include "core/geometry/swept_reader.h"
 #include "core/ifc/model.h"
@@ -20,18 +22,20 @@ public:
     [[nodiscard]] const SweptReader& swept() const { return swept_; }
     /// The bodies of one item: several for a profile or a model of several parts. Never with a place that is none.
     [[nodiscard]] std::vector<Mesh> meshes(const ifc::Entity& item, std::vector<Diagnostic>& diagnostics,
-                                           int depth = 0) const;
+                                           const Effort& effort) const;
     /// Says that an item was not built, and why.
     static void sayNotBuilt(std::vector<Diagnostic>& diagnostics, const ifc::Entity& item, const std::string& why);
 
 private:
     using Diagnostics = std::vector<Diagnostic>;
-    [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
+    [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
     [[nodiscard]] std::vector<Mesh> shells(const ifc::Entity& item, Diagnostics& diagnostics) const;
     [[nodiscard]] Mesh shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow, Diagnostics& diagnostics) const;
     [[nodiscard]] std::optional<Mesh> primitive(const ifc::Entity& item) const;
-    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, int depth) const;
-    [[nodiscard]] std::vector<Mesh> halfSpace(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
+    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
+    /// An operand, exact through every boolean below it. Nothing where it has no inside or nothing is left.
+    [[nodiscard]] std::optional<Solid> operand(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::optional<Solid> halfSpace(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
 
     const ifc::Model& model_;
     const ifc::Source& source_;

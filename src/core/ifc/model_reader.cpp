@@ -13,6 +13,7 @@ namespace {
 // Deeper than any real assembly; a bound, since a file may aggregate in a circle.
 constexpr int kDeepestStructure = 64;
 constexpr int kDeepestMaterial = 4;
+constexpr std::size_t kLongestName = 2000;
 // Products read between two looks at the token: far less than a tenth of a second's work.
 constexpr std::size_t kBatch = 1 << 14;
 
@@ -119,7 +120,7 @@ void ModelReader::collectOpenings(EntityId product, std::vector<EntityId>& openi
     }
 }
 
-std::string ModelReader::materialName(EntityId id, int depth) const
+std::string ModelReader::materialName(EntityId id, int depth, bool mayBeMany) const
 {
     const Entity e = source_.entity(id);
     if (!e || depth > kDeepestMaterial)
@@ -129,12 +130,15 @@ std::string ModelReader::materialName(EntityId id, int depth) const
     static constexpr Name kInner[] = {"ForLayerSet", "ForProfileSet", "Material"};
     for (const Name attribute : kInner)
         if (e[attribute].reference() != 0)
-            return materialName(e[attribute].reference(), depth + 1);
+            return materialName(e[attribute].reference(), depth + 1, mayBeMany);
     static constexpr Name kLists[] = {"MaterialLayers", "MaterialProfiles", "MaterialConstituents", "Materials"};
     std::string names;
+    if (!mayBeMany) // sets hold no sets
+        return names;
     for (const Name attribute : kLists)
         for (const Value part : e[attribute])
-            if (const std::string name = materialName(part.reference(), depth + 1); !name.empty())
+            if (const std::string name = materialName(part.reference(), depth + 1, false);
+                !name.empty() && names.size() < kLongestName)
                 names += (names.empty() ? "" : ", ") + name;
     return names;
 }

@@ -30,7 +30,7 @@ private:
     /// Follows assembly, container and host up to a storey; `isNested` turns false where that never ends.
     [[nodiscard]] StoreyIndex storeyOf(EntityId product, bool& isNested) const;
     void collectOpenings(EntityId product, std::vector<EntityId>& openings) const;
-    [[nodiscard]] std::string materialName(EntityId material, int depth = 0) const;
+    [[nodiscard]] std::string materialName(EntityId material, int depth = 0, bool mayBeMany = true) const;
     void say(Severity severity, const char* code, EntityId entity, std::string message);
 
     Model& model_;

@@ -5,6 +5,7 @@ namespace wendrix::ifc {
 namespace {
 
 constexpr int kDeepestProperty = 8;
+constexpr std::size_t kMostProperties = 10'000; // complex ones may hold each other many times over
 
 /// A value as text with its unit; nested values separated by commas.
 /// @param own  the unit the property itself carries, before the project's
@@ -93,7 +94,7 @@ Property reference(const Source& source, const Entity& e)
 void readProperty(const Source& source, const Units& units, const Entity& e, const std::string& prefix,
                   std::vector<Property>& out, int depth)
 {
-    if (!e)
+    if (!e || out.size() > kMostProperties)
         return;
     Property p;
     const auto unit = unitIn(source, e, "Unit");
@@ -134,6 +135,8 @@ void readQuantity(const Source& source, const Units& units, const Entity& e, con
                                       {"IfcQuantityWeight", "WeightValue", "IFCMASSMEASURE"},
                                       {"IfcQuantityTime", "TimeValue", "IFCTIMEMEASURE"}};
     const std::string name = prefix + e["Name"].text();
+    if (out.size() > kMostProperties)
+        return;
     if (e.isA("IfcPhysicalComplexQuantity") && depth < kDeepestProperty) {
         for (const Value part : e["HasQuantities"])
             readQuantity(source, units, source.entity(part), name + " / ", out, depth + 1);

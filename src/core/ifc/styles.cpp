@@ -66,10 +66,10 @@ std::optional<SurfaceColour> Styles::ofItem(EntityId item) const
 
 std::optional<SurfaceColour> Styles::ofMaterial(EntityId material) const
 {
-    return byMaterial_.empty() ? std::nullopt : ofMaterial(material, 0);
+    return byMaterial_.empty() ? std::nullopt : ofMaterial(material, 0, true);
 }
 
-std::optional<SurfaceColour> Styles::ofMaterial(EntityId material, int depth) const
+std::optional<SurfaceColour> Styles::ofMaterial(EntityId material, int depth, bool mayBeMany) const
 {
     if (material == 0 || depth > kDeepestStyle)
         return {};
@@ -78,10 +78,12 @@ std::optional<SurfaceColour> Styles::ofMaterial(EntityId material, int depth) co
     const Entity e = source_.entity(material);
     for (const Name inner : {Name("ForLayerSet"), Name("ForProfileSet"), Name("Material")})
         if (const EntityId id = e[inner].reference(); id != 0)
-            return ofMaterial(id, depth + 1);
+            return ofMaterial(id, depth + 1, mayBeMany);
+    if (!mayBeMany) // sets hold no sets
+        return {};
     for (const Name list : {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
         for (const Value one : e[list])
-            if (const auto colour = ofMaterial(one.reference(), depth + 1))
+            if (const auto colour = ofMaterial(one.reference(), depth + 1, false))
                 return colour;
     return {};
 }

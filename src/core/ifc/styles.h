@@ -22,7 +22,7 @@ public:
     [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material) const;
 
 private:
-    [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material, int depth) const;
+    [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material, int depth, bool mayBeMany) const;
     std::optional<SurfaceColour> colourOf(EntityId style, int depth = 0);
 
     const Source& source_;

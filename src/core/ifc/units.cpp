@@ -79,7 +79,8 @@ std::optional<Unit> derived(const Source& source, const Entity& e, int depth)
     std::size_t belowCount = 0;
     for (const Value reference : e["Elements"]) {
         const Entity element = source.entity(reference);
-        const auto base = read(source, source.entity(element["Unit"]), depth + 1);
+        const Entity named = source.entity(element["Unit"]);
+        const auto base = named.isA("IfcDerivedUnit") ? std::nullopt : read(source, named, depth + 1);
         const auto exponent = element["Exponent"].integer();
         if (!base || !exponent || *exponent == 0 || std::abs(*exponent) > 20)
             return {};
