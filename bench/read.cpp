@@ -1,6 +1,6 @@
 #include "measure.h"
 
-#include "core/geometry/member_geometry.h"
+#include "core/federation/member_cache.h"
 #include "core/step/file.h"
 
 #include <fmt/format.h>
@@ -39,5 +39,16 @@ int main(int argc, char** argv)
     fmt::print("model {:.0f} ms, geometry {:.0f} ms, together {:.0f} ms\n", read, build, read + build);
     fmt::print("peak memory {:.0f} MB, {:.2f} times the file ({:.0f} MB before the model)\n", bench::peakMegabytes(),
                bench::peakMegabytes() * 1.048576 / megabytes, before);
+    const std::filesystem::path folder = std::filesystem::temp_directory_path() / "wendrix-bench-cache";
+    std::filesystem::create_directories(folder);
+    const federation::MemberCache cache(folder);
+    federation::Member member;
+    member.model = model;
+    member.geometry = geometry;
+    const double keep = bench::milliseconds(1, [&] { cache.keep(member, "bench"); });
+    const double again = bench::milliseconds(3, [&] { member = cache.find(argv[1], "bench").value(); });
+    fmt::print("cache of {:.0f} MB: kept in {:.0f} ms, opened again in {:.0f} ms, {:.3f} of the first time\n",
+               static_cast<double>(std::filesystem::file_size(cache.fileOf("bench"))) / 1e6, keep, again, again / (read + build));
+    std::filesystem::remove_all(folder);
     return 0;
 }

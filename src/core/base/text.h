@@ -35,6 +35,7 @@ public:
     StringPool();
     StringId intern(std::string_view text);
     [[nodiscard]] const std::string& text(StringId id) const { return *texts_[id]; }
+    [[nodiscard]] std::size_t size() const { return texts_.size(); }
 
 private:
     std::unordered_map<std::string, StringId> ids_;

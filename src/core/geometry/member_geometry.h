@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/binary.h"
 #include "core/geometry/fineness.h"
 #include "core/geometry/shape.h"
 #include "core/ifc/model.h"
@@ -27,6 +28,10 @@ public:
     /// @return step::kCancelled, or the geometry; what was not built stands in its diagnostics.
     [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>> build(const ifc::Model& model, Progress& progress,
                                                                              const Fineness& fineness = {});
+
+    void save(BinaryWriter& out) const;
+    /// What was built before; where `in` is not sound, or not of as many elements, it turns unsound.
+    [[nodiscard]] static std::shared_ptr<const MemberGeometry> restore(BinaryReader& in, std::size_t elements);
 
     [[nodiscard]] const std::vector<Shape>& shapes() const { return shapes_; }
     /// In the order of the model's elements.

@@ -38,6 +38,13 @@ Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progre
     return model;
 }
 
+void Model::indexGuids()
+{
+    byGuid_.reserve(elements_.size());
+    for (ElementIndex i = 0; i < elements_.size(); ++i)
+        byGuid_.try_emplace(elements_[i].guid, i);
+}
+
 std::string Model::displayName(const Element& e) const
 {
     return e.name != 0 ? text(e.name) : classInWords(className(e));

@@ -20,6 +20,7 @@ namespace wendrix::ifc {
 
 inline constexpr ErrorCode kUnknownSchema{"ifc.unknown-schema"};
 inline constexpr ErrorCode kNoProject{"ifc.no-project"};
+inline constexpr ErrorCode kDamagedCache{"ifc.damaged-cache"};
 
 using ElementIndex = std::uint32_t;
 using StoreyIndex = std::int32_t;
@@ -70,6 +71,12 @@ public:
     [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes,
                                                                         const std::string& name, Progress& progress);
 
+    /// Everything but the file's own bytes, for restore().
+    void save(BinaryWriter& out) const;
+    /// A model that was read before, from the same file: without reading it again.
+    /// @return what mapping the file gives; where `in` is not sound, kDamagedCache
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> restore(const std::filesystem::path& path, BinaryReader& in);
+
     [[nodiscard]] const Source& source() const { return source_; }
     [[nodiscard]] const Units& units() const { return units_; }
     [[nodiscard]] const std::string& projectGuid() const { return projectGuid_; }
@@ -95,7 +102,9 @@ private:
     explicit Model(Source source) : source_(std::move(source)) {}
     [[nodiscard]] std::vector<EntityId> propertySetsOf(const Element& e) const;
     static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress);
+    void indexGuids();
     friend class ModelReader;
+    friend struct ModelStore;
 
     Source source_;
     Units units_;

@@ -236,14 +236,12 @@ Result<void> ModelReader::readElements()
 
 void ModelReader::sayRepeatedIds()
 {
-    model_.byGuid_.reserve(model_.elements_.size());
-    for (ElementIndex i = 0; i < model_.elements_.size(); ++i) {
-        const auto [known, isNew] = model_.byGuid_.try_emplace(model_.elements_[i].guid, i);
-        if (!isNew)
+    model_.indexGuids();
+    for (ElementIndex i = 0; i < model_.elements_.size(); ++i)
+        if (const ElementIndex first = *model_.find(model_.elements_[i].guid); first != i)
             say(Severity::Error, "ifc.repeated-global-id", model_.elements_[i].entity,
                 "The GlobalId " + model_.elements_[i].guid + " is already that of " +
-                    entityName(model_.elements_[known->second].entity) + "; ask the sender for unique ids.");
-    }
+                    entityName(model_.elements_[first].entity) + "; ask the sender for unique ids.");
 }
 
 void ModelReader::readGrids()

@@ -133,15 +133,15 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
 {
     const auto positions = source.positions("IfcObjectPlacement");
     const auto all = source.file().entities().all();
-    placed_.resize(positions.size());
+    std::vector<Placed> placed(positions.size());
     std::vector<char> isOther(positions.size(), 0);
     tbb::parallel_for(std::size_t{0}, positions.size(), [&](std::size_t i) {
-        Placed& placed = placed_[i];
-        placed.id = all[positions[i]].id();
+        Placed& one = placed[i];
+        one.id = all[positions[i]].id();
         const Entity e = source.entity(all[positions[i]]);
-        placed.relativeTo = e["PlacementRelTo"].reference();
+        one.relativeTo = e["PlacementRelTo"].reference();
         if (e.isA("IfcLocalPlacement"))
-            placed.transform = reader.axisPlacement(e["RelativePlacement"]);
+            one.transform = reader.axisPlacement(e["RelativePlacement"]);
         else
             isOther[i] = 1;
     });
@@ -150,9 +150,9 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
     for (std::size_t i = 0; i < positions.size(); ++i) {
         if (isOther[i] == 0)
             continue;
-        const Entity e = source.entity(placed_[i].id);
+        const Entity e = source.entity(placed[i].id);
         if (e.isA("IfcLinearPlacement") && e["CartesianPosition"].reference() != 0) {
-            placed_[i].transform = reader.axisPlacement(e["CartesianPosition"]);
+            placed[i].transform = reader.axisPlacement(e["CartesianPosition"]);
             continue;
         }
         if (e.isA("IfcGridPlacement")) {
@@ -166,38 +166,38 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
                     x = crossing(source, reader, towards).value_or(*point + x) - *point;
                 else if (towards)
                     x = reader.direction(e["PlacementRefDirection"], x);
-                placed_[i].transform = frame(*point, {0, 0, 1}, x);
+                placed[i].transform = frame(*point, {0, 0, 1}, x);
                 const auto grid = grids.find(at["IntersectingAxes"][0].reference());
-                if (placed_[i].relativeTo == 0 && grid != grids.end())
-                    placed_[i].relativeTo = source.entity(grid->second)["ObjectPlacement"].reference();
+                if (placed[i].relativeTo == 0 && grid != grids.end())
+                    placed[i].relativeTo = source.entity(grid->second)["ObjectPlacement"].reference();
                 continue;
             }
         }
-        diagnostics.push_back({Severity::Warning, "ifc.placement-kind", entityName(placed_[i].id),
+        diagnostics.push_back({Severity::Warning, "ifc.placement-kind", entityName(placed[i].id),
                                "This " + std::string(e ? e.typeName() : "placement") +
                                    " can not be worked out and carries no Cartesian fallback; it is taken as the origin "
                                    "it is relative to. Ask for local placements."});
     }
 
     // From the root down, each once: 0 waits, 1 is being worked out, 2 is done.
-    std::vector<char> state(placed_.size(), 0);
+    std::vector<char> state(placed.size(), 0);
     std::vector<std::size_t> chain;
     const auto find = [&](EntityId id) -> std::size_t {
-        const auto at = std::lower_bound(placed_.begin(), placed_.end(), id,
+        const auto at = std::lower_bound(placed.begin(), placed.end(), id,
                                          [](const Placed& p, EntityId wanted) { return p.id < wanted; });
-        return id != 0 && at != placed_.end() && at->id == id ? static_cast<std::size_t>(at - placed_.begin())
-                                                              : placed_.size();
+        return id != 0 && at != placed.end() && at->id == id ? static_cast<std::size_t>(at - placed.begin())
+                                                              : placed.size();
     };
-    for (std::size_t i = 0; i < placed_.size(); ++i) {
+    for (std::size_t i = 0; i < placed.size(); ++i) {
         chain.clear();
         Transform base;
-        for (std::size_t at = i; at < placed_.size(); at = find(placed_[at].relativeTo)) {
+        for (std::size_t at = i; at < placed.size(); at = find(placed[at].relativeTo)) {
             if (state[at] == 2) {
-                base = placed_[at].transform;
+                base = placed[at].transform;
                 break;
             }
             if (state[at] == 1) {
-                diagnostics.push_back({Severity::Error, "ifc.circular-placement", entityName(placed_[at].id),
+                diagnostics.push_back({Severity::Error, "ifc.circular-placement", entityName(placed[at].id),
                                        "The placement refers back to itself; it is taken as relative to the world."});
                 break;
             }
@@ -205,11 +205,12 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
             chain.push_back(at);
         }
         for (auto link = chain.rbegin(); link != chain.rend(); ++link) {
-            base = base * placed_[*link].transform;
-            placed_[*link].transform = base;
+            base = base * placed[*link].transform;
+            placed[*link].transform = base;
             state[*link] = 2;
         }
     }
+    placed_ = std::move(placed);
 }
 
 Transform ObjectPlacements::of(EntityId placement) const

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/binary.h"
 #include "core/base/transform.h"
 #include "core/ifc/source.h"
 
@@ -36,18 +37,21 @@ private:
 /// carry a Cartesian fallback. A circular chain is cut, other kinds are the origin they are relative to, each with a
 /// diagnostic.
 class ObjectPlacements {
-public:
-    ObjectPlacements() = default;
-    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics);
-    /// From the object's own frame to the file's world frame; the identity where there is no such placement.
-    [[nodiscard]] Transform of(EntityId placement) const;
-
-private:
     struct Placed {
         EntityId id = 0, relativeTo = 0;
         Transform transform; ///< to relativeTo's frame while reading, then to the world
     };
-    std::vector<Placed> placed_; ///< by id
+
+public:
+    ObjectPlacements() = default;
+    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics);
+    explicit ObjectPlacements(BinaryReader& in) : placed_(in.column<Placed>()) {}
+    void save(BinaryWriter& out) const { out.column(placed_.view()); }
+    /// From the object's own frame to the file's world frame; the identity where there is no such placement.
+    [[nodiscard]] Transform of(EntityId placement) const;
+
+private:
+    Column<Placed> placed_; ///< by id
 };
 
 } // namespace wendrix::ifc

@@ -21,17 +21,19 @@ void eachReference(Value value, Each each)
 
 Relations::Relations(const Source& source, Progress& progress) : source_(source)
 {
+    std::vector<Link> links;
     for (const std::uint32_t position : source.positions("IfcRelationship")) {
         if (progress.isCancelled())
             return;
         if (const Entity relation = source.entity(source.file().entities().all()[position]))
-            add(relation, position);
+            add(relation, position, links);
     }
-    std::stable_sort(links_.begin(), links_.end(), [](const Link& a, const Link& b) { return a.near < b.near; });
-    links_.shrink_to_fit();
+    std::stable_sort(links.begin(), links.end(), [](const Link& a, const Link& b) { return a.near < b.near; });
+    links.shrink_to_fit();
+    links_ = std::move(links);
 }
 
-void Relations::add(const Entity& relation, std::uint32_t position)
+void Relations::add(const Entity& relation, std::uint32_t position, std::vector<Link>& links) const
 {
     std::vector<std::uint32_t> relating, related;
     const step::Entry* const first = source_.file().entities().all().data();
@@ -51,8 +53,8 @@ void Relations::add(const Entity& relation, std::uint32_t position)
     }
     for (const std::uint32_t whole : relating)
         for (const std::uint32_t part : related) {
-            links_.push_back({part, whole, position, relation.type(), false});
-            links_.push_back({whole, part, position, relation.type(), true});
+            links.push_back({part, whole, position, relation.type(), 0});
+            links.push_back({whole, part, position, relation.type(), 1});
         }
 }
 
@@ -67,7 +69,7 @@ std::span<const Link> Relations::of(EntityId object) const
     auto last = first;
     while (last != links_.end() && last->near == near)
         ++last;
-    return std::span(links_).subspan(static_cast<std::size_t>(first - links_.begin()),
+    return links_.view().subspan(static_cast<std::size_t>(first - links_.begin()),
                                      static_cast<std::size_t>(last - first));
 }
 
@@ -76,7 +78,7 @@ std::vector<EntityId> Relations::others(EntityId object, Name relationship, bool
     const TypeId wanted = source_.schema().type(relationship);
     std::vector<EntityId> found;
     for (const Link& link : of(object))
-        if (link.isRelating == asRelating && source_.schema().isA(link.type, wanted))
+        if ((link.isRelating != 0) == asRelating && source_.schema().isA(link.type, wanted))
             found.push_back(idOf(link.far));
     return found;
 }
@@ -85,7 +87,7 @@ EntityId Relations::other(EntityId object, Name relationship, bool asRelating) c
 {
     const TypeId wanted = source_.schema().type(relationship);
     for (const Link& link : of(object))
-        if (link.isRelating == asRelating && source_.schema().isA(link.type, wanted))
+        if ((link.isRelating != 0) == asRelating && source_.schema().isA(link.type, wanted))
             return idOf(link.far);
     return 0;
 }

@@ -13,7 +13,7 @@ struct Link {
     std::uint32_t far = 0;  ///< position of the object at the other end
     std::uint32_t relation = 0; ///< position of the relationship entity itself
     TypeId type = kUnknownType; ///< of the relationship
-    bool isRelating = false;    ///< the object asked about is the "Relating" end: the whole, the host, the group
+    std::int16_t isRelating = 0; ///< 1: the object asked about is the "Relating" end: the whole, the host, the group
 };
 
 /// Every relationship of a file, by the objects it relates. Immutable, thread-safe.
@@ -22,6 +22,8 @@ struct Link {
 class Relations {
 public:
     Relations(const Source& source, Progress& progress);
+    Relations(const Source& source, BinaryReader& in) : source_(source), links_(in.column<Link>()) {}
+    void save(BinaryWriter& out) const { out.column(links_.view()); }
 
     /// All links of an object, in the order of the relationship entities.
     [[nodiscard]] std::span<const Link> of(EntityId object) const;
@@ -37,10 +39,10 @@ public:
     [[nodiscard]] const Source& source() const { return source_; }
 
 private:
-    void add(const Entity& relation, std::uint32_t position);
+    void add(const Entity& relation, std::uint32_t position, std::vector<Link>& links) const;
 
     const Source& source_;
-    std::vector<Link> links_; ///< by `near`
+    Column<Link> links_; ///< by `near`
 };
 
 } // namespace wendrix::ifc

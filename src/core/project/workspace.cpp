@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/clash/engine.h"
+#include "core/federation/member_cache.h"
 #include "core/federation/standing.h"
 
 namespace wendrix::project {
@@ -53,6 +54,7 @@ WorkspaceOrder orderOf(const Project& project, std::optional<DeliveryId> instead
     WorkspaceOrder order;
     order.reference = project.reference();
     order.tests = project.tests();
+    order.cache = project.folder() / "cache";
     const auto wanted = instead ? project.delivery(*instead) : std::nullopt;
     for (const Discipline& d : project.disciplines()) {
         const auto used = wanted && wanted->discipline == d.name ? wanted : project.inUse(d.name);
@@ -65,6 +67,7 @@ WorkspaceOrder orderOf(const Project& project, std::optional<DeliveryId> instead
 Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progress& progress)
 {
     Workspace workspace;
+    const federation::MemberCache cache(order.cache);
     for (const WorkspaceOrder::Item& item : order.items) {
         Member member;
         bool isThere = false;
@@ -74,7 +77,7 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
                 isThere = true;
             }
         if (!isThere) {
-            auto opened = federation::openMember(item.file, progress);
+            auto opened = federation::openMember(item.file, item.delivery.sha256, cache, progress);
             if (!opened) {
                 Error error = opened.error();
                 error.file = item.delivery.fileName; // the name the sender knows, not our own copy's

@@ -28,6 +28,7 @@ struct WorkspaceOrder {
     std::vector<Item> items;
     std::string reference;
     std::vector<ClashTest> tests;
+    std::filesystem::path cache; ///< where built members are kept
 };
 
 /// The present composition; with `instead`, as it would be after taking that delivery in.

@@ -4,37 +4,69 @@
 
 namespace wendrix::step {
 
-EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords)
-    : entries_(std::move(entries)), keywords_(std::move(keywords))
+EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords) : keywords_(std::move(keywords))
 {
     const auto byId = [](const Entry& a, const Entry& b) { return a.id() < b.id(); };
-    if (!std::is_sorted(entries_.begin(), entries_.end(), byId))
-        std::stable_sort(entries_.begin(), entries_.end(), byId);
-    const auto end = std::unique(entries_.begin(), entries_.end(),
+    if (!std::is_sorted(entries.begin(), entries.end(), byId))
+        std::stable_sort(entries.begin(), entries.end(), byId);
+    const auto end = std::unique(entries.begin(), entries.end(),
                                  [](const Entry& a, const Entry& b) { return a.id() == b.id(); });
-    repeated_ = static_cast<std::size_t>(entries_.end() - end);
-    entries_.erase(end, entries_.end());
-    entries_.shrink_to_fit();
+    repeated_ = static_cast<std::size_t>(entries.end() - end);
+    entries.erase(end, entries.end());
+    entries.shrink_to_fit();
 
     // About four entries a bucket where the numbers are dense; as many buckets as a quarter of the entries at most.
-    const EntityId last = entries_.empty() ? 0 : entries_.back().id();
-    while ((last >> shift_) > entries_.size() / 4)
+    const EntityId last = entries.empty() ? 0 : entries.back().id();
+    while ((last >> shift_) > entries.size() / 4)
         ++shift_;
-    buckets_.assign((last >> shift_) + 2, 0);
-    for (const Entry& e : entries_)
-        ++buckets_[(e.id() >> shift_) + 1];
-    for (std::size_t i = 1; i < buckets_.size(); ++i)
-        buckets_[i] += buckets_[i - 1];
+    std::vector<std::uint32_t> buckets((last >> shift_) + 2, 0);
+    for (const Entry& e : entries)
+        ++buckets[(e.id() >> shift_) + 1];
+    for (std::size_t i = 1; i < buckets.size(); ++i)
+        buckets[i] += buckets[i - 1];
 
-    firstOf_.assign(keywords_.size() + 1, 0);
-    for (const Entry& e : entries_)
-        ++firstOf_[e.keyword() + std::size_t{1}];
-    for (std::size_t i = 1; i < firstOf_.size(); ++i)
-        firstOf_[i] += firstOf_[i - 1];
-    std::vector<std::uint32_t> next(firstOf_.begin(), firstOf_.end() - 1);
-    byKeyword_.resize(entries_.size());
-    for (std::size_t i = 0; i < entries_.size(); ++i)
-        byKeyword_[next[entries_[i].keyword()]++] = static_cast<std::uint32_t>(i);
+    std::vector<std::uint32_t> firstOf(keywords_.size() + 1, 0);
+    for (const Entry& e : entries)
+        ++firstOf[e.keyword() + std::size_t{1}];
+    for (std::size_t i = 1; i < firstOf.size(); ++i)
+        firstOf[i] += firstOf[i - 1];
+    std::vector<std::uint32_t> next(firstOf.begin(), firstOf.end() - 1), byKeyword(entries.size());
+    for (std::size_t i = 0; i < entries.size(); ++i)
+        byKeyword[next[entries[i].keyword()]++] = static_cast<std::uint32_t>(i);
+    entries_ = std::move(entries);
+    buckets_ = std::move(buckets);
+    firstOf_ = std::move(firstOf);
+    byKeyword_ = std::move(byKeyword);
+}
+
+void EntityIndex::save(BinaryWriter& out) const
+{
+    out.value(static_cast<std::uint64_t>(keywords_.size()));
+    for (const std::string& keyword : keywords_)
+        out.text(keyword);
+    out.value(shift_);
+    out.value(static_cast<std::uint64_t>(repeated_));
+    out.column(entries_.view());
+    out.column(buckets_.view());
+    out.column(byKeyword_.view());
+    out.column(firstOf_.view());
+}
+
+EntityIndex EntityIndex::restore(BinaryReader& in)
+{
+    EntityIndex index;
+    for (std::size_t n = in.count(); n > 0 && in.isSound(); --n)
+        index.keywords_.push_back(in.text());
+    index.shift_ = in.value<int>();
+    index.repeated_ = in.value<std::uint64_t>();
+    index.entries_ = in.column<Entry>();
+    index.buckets_ = in.column<std::uint32_t>();
+    index.byKeyword_ = in.column<std::uint32_t>();
+    index.firstOf_ = in.column<std::uint32_t>();
+    if (index.shift_ < 0 || index.shift_ > 63 || index.firstOf_.size() != index.keywords_.size() + 1 ||
+        index.byKeyword_.size() != index.entries_.size())
+        in.fail();
+    return index;
 }
 
 const Entry* EntityIndex::find(EntityId id) const
@@ -51,7 +83,7 @@ std::span<const std::uint32_t> EntityIndex::withKeyword(KeywordIndex keyword) co
 {
     if (keyword + std::size_t{1} >= firstOf_.size())
         return {};
-    return std::span(byKeyword_).subspan(firstOf_[keyword], firstOf_[keyword + std::size_t{1}] - firstOf_[keyword]);
+    return byKeyword_.view().subspan(firstOf_[keyword], firstOf_[keyword + std::size_t{1}] - firstOf_[keyword]);
 }
 
 } // namespace wendrix::step

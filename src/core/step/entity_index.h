@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/binary.h"
 #include "core/step/value.h"
 
 #include <span>
@@ -35,8 +36,11 @@ public:
     /// @param keywords upper case, no two alike
     EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords);
 
+    void save(BinaryWriter& out) const;
+    [[nodiscard]] static EntityIndex restore(BinaryReader& in);
+
     /// Sorted by id.
-    [[nodiscard]] std::span<const Entry> all() const { return entries_; }
+    [[nodiscard]] std::span<const Entry> all() const { return entries_.view(); }
     [[nodiscard]] std::span<const std::string> keywords() const { return keywords_; }
     [[nodiscard]] const Entry* find(EntityId id) const;
     /// Positions in all() of the entities with this keyword, ascending.
@@ -45,11 +49,11 @@ public:
     [[nodiscard]] std::size_t repeated() const { return repeated_; }
 
 private:
-    std::vector<Entry> entries_;
+    Column<Entry> entries_;
     std::vector<std::string> keywords_;
-    std::vector<std::uint32_t> buckets_;    ///< first entry with id >> shift_ at least this
-    std::vector<std::uint32_t> byKeyword_;  ///< positions, keyword by keyword
-    std::vector<std::uint32_t> firstOf_;    ///< where in byKeyword_ each keyword begins; one more at the end
+    Column<std::uint32_t> buckets_;   ///< first entry with id >> shift_ at least this
+    Column<std::uint32_t> byKeyword_; ///< positions, keyword by keyword
+    Column<std::uint32_t> firstOf_;   ///< where in byKeyword_ each keyword begins; one more at the end
     int shift_ = 0;
     std::size_t repeated_ = 0;
 };

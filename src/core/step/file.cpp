@@ -40,6 +40,34 @@ Result<File> File::index(std::string_view bytes, const std::string& name, Progre
     return file;
 }
 
+void File::save(BinaryWriter& out) const
+{
+    out.value(static_cast<std::uint64_t>(bytes_.size()));
+    out.text(header_.schema);
+    out.text(header_.timeStamp);
+    out.text(header_.originatingSystem);
+    out.diagnostics(diagnostics_);
+    index_.save(out);
+}
+
+Result<File> File::restore(const std::filesystem::path& path, BinaryReader& in)
+{
+    auto mapped = MappedFile::open(path);
+    if (!mapped)
+        return fail(mapped.error());
+    File file;
+    file.bytes_ = (*mapped)->bytes();
+    file.owner_ = *mapped;
+    file.name_ = path.string();
+    const auto size = in.value<std::uint64_t>();
+    file.header_ = {in.text(), in.text(), in.text()};
+    file.diagnostics_ = in.diagnostics();
+    file.index_ = EntityIndex::restore(in);
+    if (size != file.bytes_.size())
+        in.fail();
+    return file;
+}
+
 Instance File::read(const Entry& entry, Diagnostic* problem) const
 {
     std::string why;

@@ -35,6 +35,10 @@ public:
     /// The same over bytes in memory; `name` stands in messages. The bytes must outlive the File.
     [[nodiscard]] static Result<File> index(std::string_view bytes, const std::string& name, Progress& progress);
 
+    void save(BinaryWriter& out) const;
+    /// A plain file whose index was saved before; its bytes are mapped again and must be the same ones.
+    [[nodiscard]] static Result<File> restore(const std::filesystem::path& path, BinaryReader& in);
+
     [[nodiscard]] const std::string& name() const { return name_; }
     [[nodiscard]] const Header& header() const { return header_; }
     [[nodiscard]] std::string_view bytes() const { return bytes_; }
