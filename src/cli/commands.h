@@ -18,6 +18,8 @@ struct ClashCall {
 };
 
 [[nodiscard]] int inspect(const std::string& file, bool withGeometry);
+/// What one element says; kDoesNotHold where the file has no element with this GlobalId.
+int inspectProperties(const std::string& file, const std::string& guid);
 [[nodiscard]] int mesh(const std::string& file, const std::string& objFile);
 [[nodiscard]] int align(const std::string& reference, const std::string& moving, const std::string& method);
 [[nodiscard]] int clash(const ClashCall& call);

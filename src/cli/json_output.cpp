@@ -1,6 +1,7 @@
 #include "json_output.h"
 
 #include "core/clash/identity.h"
+#include "core/ifc/details.h"
 
 namespace wendrix::cli {
 
@@ -58,6 +59,37 @@ Json georeference(const ifc::Georeference& g)
 } // namespace
 
 Json triple(Vector3 v) { return Json::array({v.x, v.y, v.z}); }
+
+Json properties(const ifc::Model& model, const ifc::Element& element)
+{
+    const ifc::ElementDetails d = ifc::readDetails(model, element);
+    const auto list = [](const std::vector<ifc::Property>& properties) {
+        Json json = Json::array();
+        for (const ifc::Property& p : properties)
+            json.push_back({{"name", p.name}, {"value", p.value}, {"unit", p.unit}});
+        return json;
+    };
+    Json json{{"guid", element.guid}, {"class", model.className(element)}, {"entity", ifc::entityName(element.entity)},
+              {"attributes", list(d.attributes)}, {"sets", Json::array()}, {"related", Json::array()},
+              {"materials", Json::array()}, {"classifications", Json::array()}, {"layers", d.layers}};
+    for (const ifc::PropertySet& set : d.sets)
+        json["sets"].push_back({{"name", set.name}, {"properties", list(set.properties)}});
+    for (const ifc::Related& r : d.related)
+        json["related"].push_back({{"how", r.how}, {"class", r.className}, {"name", r.name}, {"guid", r.guid},
+                                   {"entity", ifc::entityName(r.entity)}});
+    for (const ifc::MaterialPart& m : d.materials)
+        json["materials"].push_back({{"name", m.name}, {"category", m.category},
+                                     {"thickness", m.thickness ? Json(m.thickness->value) : Json(nullptr)},
+                                     {"share", orNull(m.share)}});
+    for (const ifc::ClassificationReference& c : d.classifications)
+        json["classifications"].push_back({{"system", c.system}, {"code", c.code}, {"name", c.name}});
+    json["ownership"] = nullptr;
+    if (d.ownership)
+        json["ownership"] = {{"person", d.ownership->person}, {"organisation", d.ownership->organisation},
+                             {"application", d.ownership->application}, {"created", orNull(d.ownership->created)},
+                             {"changed", orNull(d.ownership->changed)}};
+    return json;
+}
 
 Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry)
 {

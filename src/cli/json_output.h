@@ -14,6 +14,8 @@ namespace wendrix::cli {
 using Json = nlohmann::ordered_json;
 
 /// @param geometry  null for --no-geometry: shapes are then left null
+/// Everything a file says about one element, for `inspect --properties`.
+[[nodiscard]] Json properties(const ifc::Model& model, const ifc::Element& element);
 [[nodiscard]] Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry);
 [[nodiscard]] Json clashes(const clash::Findings& findings);
 /// The same of a project's tests, each clash with the test that found it.

@@ -18,7 +18,9 @@ int main(int argc, char** argv)
     CLI::App* inspectCall = app.add_subcommand("inspect", "What an IFC file holds");
     inspectCall->add_option("FILE", first)->required();
     inspectCall->add_flag("--no-geometry", noGeometry);
-    inspectCall->callback([&] { code = inspect(first, !noGeometry); });
+    std::string guid;
+    inspectCall->add_option("--properties", guid, "everything about the one element with this GlobalId");
+    inspectCall->callback([&] { code = guid.empty() ? inspect(first, !noGeometry) : inspectProperties(first, guid); });
 
     CLI::App* meshCall = app.add_subcommand("mesh", "One OBJ object per element");
     meshCall->add_option("FILE", first)->required();

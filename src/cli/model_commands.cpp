@@ -65,6 +65,21 @@ int inspect(const std::string& file, bool withGeometry)
     return kDone;
 }
 
+int inspectProperties(const std::string& file, const std::string& guid)
+{
+    Progress progress;
+    const auto model = ifc::Model::open(file, progress);
+    if (!model)
+        return sayUnreadable(model.error());
+    const auto element = (*model)->find(guid);
+    if (!element) {
+        std::cerr << "wendrix-cli: " << file << " holds no element with the GlobalId " << guid << ".\n";
+        return kDoesNotHold;
+    }
+    print(properties(**model, (*model)->elements()[*element]));
+    return kDone;
+}
+
 int mesh(const std::string& file, const std::string& objFile)
 {
     Progress progress;
