@@ -6,6 +6,7 @@
 #include <CGAL/Polygon_mesh_processing/polygon_soup_to_polygon_mesh.h>
 #include <CGAL/Surface_mesh.h>
 
+#include <cmath>
 #include <optional>
 
 namespace wendrix::geometry {
@@ -19,8 +20,11 @@ using Surface = CGAL::Surface_mesh<Kernel::Point_3>;
 std::optional<Surface> toSurface(const Mesh& mesh)
 {
     std::vector<Kernel::Point_3> points;
-    for (const Point3 p : mesh.points)
+    for (const Point3 p : mesh.points) {
+        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
+            return {};
         points.emplace_back(p.x, p.y, p.z);
+    }
     std::vector<std::vector<std::size_t>> faces;
     for (const Triangle& t : mesh.triangles)
         faces.push_back({t[0], t[1], t[2]});
@@ -89,10 +93,12 @@ Solid::~Solid() = default;
 
 Result<Solid> Solid::from(const Mesh& mesh)
 {
-    auto surface = toSurface(mesh);
-    if (!surface)
-        return fail(notASolid());
-    return Solid(std::make_unique<Body>(Body{std::move(*surface)}));
+    try {
+        if (auto surface = toSurface(mesh))
+            return Solid(std::make_unique<Body>(Body{std::move(*surface)}));
+    } catch (const std::exception&) { // what its faces make is no surface
+    }
+    return fail(notASolid());
 }
 
 Result<void> Solid::combine(const Solid& other, BooleanKind kind)

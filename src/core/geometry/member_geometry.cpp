@@ -152,6 +152,13 @@ private:
     ShapePool pool_;
 };
 
+/// One body that a library of ours gives up on must not cost the others.
+Diagnostic internalFailure(EntityId entity, const std::exception& failure)
+{
+    return {Severity::Error, "geometry.internal", entity != 0 ? ifc::entityName(entity) : "",
+            std::string("Building the body failed inside: ") + failure.what() + ". Please report it with the file."};
+}
+
 /// The area of a shape where it stands; stretched shapes need their triangles for it.
 double areaIn(const Shape& shape, const Transform& placement)
 {
@@ -201,7 +208,11 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
     tbb::parallel_for(std::size_t{0}, elements.size(), [&](std::size_t i) {
         if (progress.isCancelled())
             return;
-        built[i] = builder.build(elements[i]);
+        try {
+            built[i] = builder.build(elements[i]);
+        } catch (const std::exception& failure) {
+            built[i].diagnostics.push_back(internalFailure(elements[i].entity, failure));
+        }
         step();
     });
 
@@ -215,8 +226,13 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
                 entries.push_back(use.entry);
             }
     tbb::parallel_for(std::size_t{0}, entries.size(), [&](std::size_t i) {
-        if (!progress.isCancelled())
+        if (progress.isCancelled())
+            return;
+        try {
             builder.finish(*entries[i]);
+        } catch (const std::exception& failure) {
+            entries[i]->diagnostics.push_back(internalFailure(0, failure));
+        }
     });
     if (progress.isCancelled())
         return fail({step::kCancelled, "Building was cancelled."});

@@ -129,7 +129,7 @@ Mesh welded(const Mesh& mesh, Metres tolerance)
     for (std::size_t i = 0; i < mesh.points.size(); ++i) {
         const Point3 p = mesh.points[i];
         const auto cell = [&](double v) {
-            return static_cast<std::int64_t>(std::floor(std::clamp(v / size, -4e18, 4e18)));
+            return std::isfinite(v) ? static_cast<std::int64_t>(std::floor(std::clamp(v / size, -4e18, 4e18))) : 0;
         };
         // What is near lies in this cell or in those its sphere reaches into.
         std::uint32_t found = UINT32_MAX;

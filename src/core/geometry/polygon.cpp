@@ -26,6 +26,8 @@ using FaceBase =
 using Cdt = CGAL::Constrained_Delaunay_triangulation_2<
     Kernel, CGAL::Triangulation_data_structure_2<VertexBase, FaceBase>, CGAL::No_constraint_intersection_requiring_constructions_tag>;
 
+constexpr double kFarthest = 1e12; // metres
+
 /// Odd levels are inside: an even-odd fill, so the orientation of the loops does not matter.
 void markLevels(Cdt& cdt)
 {
@@ -182,9 +184,12 @@ std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, 
     if (holes.size() == 1)
         if (auto triangles = stripTriangles(outer, holes[0]))
             return triangles;
-    for (const Point2 p : outer)
-        if (!std::isfinite(p.x) || !std::isfinite(p.y))
-            return {};
+    // Exact predicates do not know infinity, and lose their exponents far before it.
+    const auto isFar = [](Point2 p) { return !(std::abs(p.x) < kFarthest) || !(std::abs(p.y) < kFarthest); };
+    if (std::any_of(outer.begin(), outer.end(), isFar) || std::any_of(holes.begin(), holes.end(), [&](const Ring& h) {
+            return std::any_of(h.begin(), h.end(), isFar);
+        }))
+        return {};
     Cdt cdt;
     std::uint32_t next = 0;
     // An edge that is run along twice is a bridge to a hole: it bounds nothing.

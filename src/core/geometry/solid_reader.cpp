@@ -78,7 +78,8 @@ std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnosti
     if (e.isA("IfcTessellatedFaceSet")) {
         Repairs repairs;
         Mesh mesh = readTessellation(source_, model_.units().lengthToMetres, e, repairs, diagnostics);
-        putInOrder(mesh, false, repairs);
+        if (isSomewhere(mesh))
+            putInOrder(mesh, false, repairs);
         repairs.say(diagnostics, ifc::entityName(e.id()));
         return {std::move(mesh)};
     }
@@ -110,7 +111,8 @@ Mesh SolidReader::shell(const Entity& item, const Entity& shell, bool isHollow, 
     } else {
         mesh = readShell(curves_, shell, repairs);
     }
-    putInOrder(mesh, isHollow, repairs);
+    if (isSomewhere(mesh)) // else it is refused as it is
+        putInOrder(mesh, isHollow, repairs);
     repairs.say(diagnostics, ifc::entityName(shell ? shell.id() : item.id()));
     return mesh;
 }
@@ -129,7 +131,7 @@ std::vector<Mesh> SolidReader::shells(const Entity& e, Diagnostics& diagnostics)
         result.push_back(shell(e, source_.entity(reference), false, diagnostics));
     // A body may be cut into several open shells that close only together.
     const bool isAnyOpen = std::any_of(result.begin(), result.end(), [](const Mesh& m) { return !isClosed(m); });
-    if (result.size() > 1 && isAnyOpen) {
+    if (result.size() > 1 && isAnyOpen && std::all_of(result.begin(), result.end(), isSomewhere)) {
         Mesh whole = joined(result);
         Repairs repairs;
         putInOrder(whole, false, repairs);
