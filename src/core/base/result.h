@@ -38,7 +38,7 @@ enum class Severity { Note, Warning, Error };
 /// Something that could not be established while the work went on.
 struct Diagnostic {
     Severity severity = Severity::Warning;
-    std::string code;    ///< stable, e.g. "geometry.open-shell"
+    std::string code;    ///< stable, e.g. "geometry.open"
     std::string entity;  ///< "#123"
     std::string message; ///< one sentence
 };

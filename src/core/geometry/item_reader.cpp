@@ -65,21 +65,27 @@ std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics
         }
         return parts;
     }
+    // A clipped operand carries the style of what it was clipped from.
+    auto own = colour;
+    Entity first = source_.entity(e["FirstOperand"]);
+    for (int operand = 0; !own && first && operand < kDeepestMap; ++operand) {
+        own = styles_.ofItem(first.id());
+        first = source_.entity(first["FirstOperand"]);
+    }
+    EdgeFaults faults;
     for (Mesh& mesh : solids_.meshes(e, diagnostics, effort)) {
         const bool closed = isClosed(mesh);
-        if (!closed)
-            diagnostics.push_back({Severity::Warning, "geometry.open", ifc::entityName(e.id()),
-                                   "The body is not closed: " + edgeFaults(mesh).inWords() +
-                                       ". It has no volume; ask the sender for a solid."});
-        // A clipped operand carries the style of what it was clipped from.
-        auto own = colour;
-        Entity first = source_.entity(e["FirstOperand"]);
-        for (int operand = 0; !own && first && operand < kDeepestMap; ++operand) {
-            own = styles_.ofItem(first.id());
-            first = source_.entity(first["FirstOperand"]);
+        if (!closed) {
+            const EdgeFaults here = edgeFaults(mesh);
+            faults.free += here.free;
+            faults.crowded += here.crowded;
         }
         parts.push_back({std::move(mesh), closed, own});
     }
+    if (!faults.isClosed())
+        diagnostics.push_back({Severity::Warning, "geometry.open", ifc::entityName(e.id()),
+                               "The body is not closed: " + faults.inWords() +
+                                   ". It has no volume; ask the sender for a solid."});
     return parts;
 }
 
