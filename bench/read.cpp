@@ -5,6 +5,34 @@
 
 #include <fmt/format.h>
 
+#include <atomic>
+#include <thread>
+
+namespace {
+
+/// How long a call goes on after it was cancelled, at worst, cancelling it at several times on its way.
+double longestAfterCancel(const char* file, double wholeMilliseconds)
+{
+    double longest = 0;
+    for (int part = 1; part <= 8; ++part) {
+        wendrix::Progress progress;
+        std::atomic<std::chrono::steady_clock::time_point> asked{};
+        std::thread waiter([&] {
+            std::this_thread::sleep_for(std::chrono::duration<double, std::milli>(wholeMilliseconds * part / 9));
+            asked = std::chrono::steady_clock::now();
+            progress.cancel();
+        });
+        (void)wendrix::federation::openMember(file, progress);
+        const auto ended = std::chrono::steady_clock::now();
+        waiter.join();
+        if (asked.load() < ended)
+            longest = std::max(longest, std::chrono::duration<double, std::milli>(ended - asked.load()).count());
+    }
+    return longest;
+}
+
+} // namespace
+
 /// Measures the way of one file from its bytes to its shapes: what each part takes, and the most memory held.
 using namespace wendrix;
 
@@ -39,6 +67,7 @@ int main(int argc, char** argv)
     fmt::print("model {:.0f} ms, geometry {:.0f} ms, together {:.0f} ms\n", read, build, read + build);
     fmt::print("peak memory {:.0f} MB, {:.2f} times the file ({:.0f} MB before the model)\n", bench::peakMegabytes(),
                bench::peakMegabytes() * 1.048576 / megabytes, before);
+    fmt::print("longest wait after a cancel {:.0f} ms\n", longestAfterCancel(argv[1], read + build));
     const std::filesystem::path folder = std::filesystem::temp_directory_path() / "wendrix-bench-cache";
     std::filesystem::create_directories(folder);
     const federation::MemberCache cache(folder);

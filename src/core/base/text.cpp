@@ -26,6 +26,18 @@ std::string counted(std::size_t count, std::string_view one, std::string_view ma
     return fmt::format("{} {}", count, count == 1 ? one : many);
 }
 
+std::string grouped(std::uint64_t number)
+{
+    const std::string digits = std::to_string(number);
+    std::string text;
+    for (std::size_t i = 0; i < digits.size(); ++i) {
+        if (i > 0 && (digits.size() - i) % 3 == 0)
+            text += "\u202F";
+        text += digits[i];
+    }
+    return text;
+}
+
 std::string exactNumber(double value) { return fmt::format("{}", value); }
 
 std::string plainNumber(double value) { return fmt::format("{:.12g}", value); }

@@ -16,6 +16,8 @@ namespace wendrix {
 [[nodiscard]] std::string elevationInWords(Metres elevation);
 /// "1 pair", "3 pairs".
 [[nodiscard]] std::string counted(std::size_t count, std::string_view one, std::string_view many);
+/// Thousands set apart by narrow spaces: "12 000" (with U+202F).
+[[nodiscard]] std::string grouped(std::uint64_t number);
 /// The shortest text that reads back as exactly this double, with '.' in every locale.
 [[nodiscard]] std::string exactNumber(double value);
 /// Twelve significant digits: what a person reads, free of the dust of unit conversion.

@@ -89,9 +89,10 @@ std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics
     return parts;
 }
 
-std::vector<SharedPart> ItemReader::sharedParts(ifc::EntityId representation) const
+std::vector<SharedPart> ItemReader::sharedParts(ifc::EntityId representation, Diagnostics& diagnostics) const
 {
     std::vector<SharedPart> shared;
+    Diagnostics said; // only if all of it is shared; else it is read, and said, again
     for (const Value reference : source_.entity(representation)["Items"]) {
         const Entity e = source_.entity(reference);
         const auto colour = styles_.ofItem(e.id());
@@ -100,12 +101,18 @@ std::vector<SharedPart> ItemReader::sharedParts(ifc::EntityId representation) co
             if (!isFinite(to))
                 return {};
             shared.push_back({e["MappingSource"].reference(), to, colour, e.id()});
-        } else if (auto prism = solids_.swept().prism(e); prism && isFinite(prism->placement)) {
+            continue;
+        }
+        Repairs repairs;
+        auto prism = solids_.swept().prism(e, repairs);
+        if (prism && isFinite(prism->placement)) {
+            repairs.say(said, ifc::entityName(e.id()));
             shared.push_back({std::move(prism->areas), prism->placement, colour, e.id()});
         } else {
             return {};
         }
     }
+    diagnostics.insert(diagnostics.end(), said.begin(), said.end());
     return shared;
 }
 

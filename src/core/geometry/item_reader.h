@@ -24,7 +24,8 @@ public:
     /// Every part of a shape representation.
     [[nodiscard]] std::vector<BodyPart> representation(ifc::EntityId id, std::vector<Diagnostic>& diagnostics) const;
     /// The same as shared shapes in their places, if every item of it can be one; empty otherwise.
-    [[nodiscard]] std::vector<SharedPart> sharedParts(ifc::EntityId representation) const;
+    [[nodiscard]] std::vector<SharedPart> sharedParts(ifc::EntityId representation,
+                                                      std::vector<Diagnostic>& diagnostics) const;
     /// A representation map's parts, in the frame its mapping origin sets.
     [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map, std::vector<Diagnostic>& diagnostics) const;
     [[nodiscard]] const ifc::Styles& styles() const { return styles_; }

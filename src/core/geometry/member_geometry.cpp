@@ -61,7 +61,7 @@ public:
         for (const EntityId id : element.representations) {
             std::vector<SharedPart> shared;
             if (element.openings.empty())
-                shared = reader_.sharedParts(id);
+                shared = reader_.sharedParts(id, built.diagnostics);
             for (SharedPart& part : shared)
                 built.uses.push_back({pool_.entryOf(std::move(part.shape)), part.placement, part.colour, part.item});
             if (!shared.empty())
@@ -203,7 +203,7 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
     const std::string what = "Building " + std::filesystem::path(model.source().file().name()).filename().string();
     const auto step = [&] { // one report for many small elements: reports cost a lock
         if (const std::size_t n = ++done; (n & 0xFF) == 0 || n == elements.size())
-            progress.report(what, static_cast<double>(n) / static_cast<double>(elements.size()));
+            progress.report(what, n, elements.size(), "elements");
     };
     tbb::parallel_for(std::size_t{0}, elements.size(), [&](std::size_t i) {
         if (progress.isCancelled())

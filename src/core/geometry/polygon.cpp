@@ -247,6 +247,7 @@ std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std
         return repairs;
     }
     std::vector<std::vector<std::uint32_t>> loops = given;
+    std::erase_if(loops, [](const auto& loop) { return loop.size() < 3; });
     if (loops.size() > 1) {
         const auto largest = std::max_element(loops.begin(), loops.end(), [&](const auto& a, const auto& b) {
             return length(newellNormal(mesh.points, a)) < (1 - 1e-9) * length(newellNormal(mesh.points, b));
@@ -279,8 +280,7 @@ std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std
     const Ring outer = flat(loops[0]);
     std::vector<Ring> holes;
     for (std::size_t i = 1; i < loops.size(); ++i)
-        if (loops[i].size() >= 3)
-            holes.push_back(flat(loops[i]));
+        holes.push_back(flat(loops[i]));
     const auto triangles = triangulate(outer, holes);
     if (!triangles)
         return {};

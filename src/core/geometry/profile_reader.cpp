@@ -30,16 +30,28 @@ void place(std::vector<Area>& areas, const Transform& frame)
     }
 }
 
-bool orient(Area& area)
+/// Corners that an outline comes back to are counted.
+void clean(Ring& ring, Repairs& repairs)
 {
-    tidy(area.outer);
+    tidy(ring);
+    std::vector<std::pair<double, double>> corners;
+    for (const Point2 p : ring)
+        corners.emplace_back(p.x, p.y);
+    std::sort(corners.begin(), corners.end());
+    if (std::adjacent_find(corners.begin(), corners.end()) != corners.end())
+        ++repairs.touchingOutlines;
+}
+
+bool orient(Area& area, Repairs& repairs)
+{
+    clean(area.outer, repairs);
     const double enclosed = signedArea(area.outer);
     if (area.outer.size() < 3 || !(std::abs(enclosed) > 1e-12) || !std::isfinite(enclosed))
         return false;
     if (enclosed < 0)
         std::reverse(area.outer.begin(), area.outer.end());
     for (Ring& hole : area.holes) {
-        tidy(hole);
+        clean(hole, repairs);
         if (signedArea(hole) > 0)
             std::reverse(hole.begin(), hole.end());
     }
@@ -47,6 +59,7 @@ bool orient(Area& area)
     // A hole that is larger than the outline was written in its place.
     for (Ring& hole : area.holes)
         if (-signedArea(hole) > signedArea(area.outer)) {
+            ++repairs.swappedBounds;
             std::swap(hole, area.outer);
             std::reverse(hole.begin(), hole.end());
             std::reverse(area.outer.begin(), area.outer.end());
@@ -56,7 +69,10 @@ bool orient(Area& area)
 
 class Reader {
 public:
-    Reader(const CurveReader& curves, std::string& why) : curves_(curves), source_(curves.source()), why_(why) {}
+    Reader(const CurveReader& curves, std::string& why, Repairs& repairs)
+        : curves_(curves), source_(curves.source()), why_(why), repairs_(repairs)
+    {
+    }
 
     std::optional<std::vector<Area>> read(const Entity& e, int depth)
     {
@@ -99,8 +115,10 @@ public:
         } else {
             return {};
         }
+        const bool isOwn = !e.isA("IfcCompositeProfileDef") && !e.isA("IfcDerivedProfileDef");
+        Repairs countedAlready;
         for (Area& area : areas)
-            if (!orient(area)) {
+            if (!orient(area, isOwn ? repairs_ : countedAlready)) {
                 why_ = "its profile encloses no area";
                 return {};
             }
@@ -111,7 +129,16 @@ private:
     std::optional<Ring> ring(step::Value curve)
     {
         std::string unsupported;
-        auto outline = curves_.ring(source_.entity(curve), unsupported);
+        const Entity e = source_.entity(curve);
+        auto outline = curves_.ring(e, unsupported);
+        if (e.isA("IfcPolyline") && outline) { // where pieces of a composite meet, points stand twice by rights
+            const step::Value points = e["Points"];
+            for (std::uint32_t i = 1; i < points.size(); ++i)
+                if (points[i].reference() == points[i - 1].reference()) {
+                    ++repairs_.repeatedPoints;
+                    break;
+                }
+        }
         if (!outline)
             why_ = "its profile is bounded by " + unsupported + ", which can not be built";
         return outline;
@@ -163,13 +190,15 @@ private:
     const CurveReader& curves_;
     const ifc::Source& source_;
     std::string& why_;
+    Repairs& repairs_;
 };
 
 } // namespace
 
-std::optional<std::vector<Area>> readProfile(const CurveReader& curves, const Entity& profile, std::string& why)
+std::optional<std::vector<Area>> readProfile(const CurveReader& curves, const Entity& profile, std::string& why,
+                                             Repairs& repairs)
 {
-    return Reader(curves, why).read(profile, 0);
+    return Reader(curves, why, repairs).read(profile, 0);
 }
 
 } // namespace wendrix::geometry

@@ -238,6 +238,9 @@ void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entit
     if (repeatedPoints > 0)
         note(Severity::Note, "geometry.repeated-point",
              counted(repeatedPoints, "outline repeats", "outlines repeat") + " a point; it is taken once.");
+    if (touchingOutlines > 0)
+        note(Severity::Note, "geometry.touching-outline",
+             counted(touchingOutlines, "outline comes", "outlines come") + " back to a corner of its own; it is filled as it encloses.");
     if (gap)
         note(Severity::Note, "geometry.gap-closed",
              "The faces did not meet; points up to " + plainNumber(gap->value * 1000) + " mm apart were joined.");

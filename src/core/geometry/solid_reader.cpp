@@ -68,7 +68,9 @@ std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnosti
     }
     if (SweptReader::reads(e)) {
         std::string why;
-        std::vector<Mesh> result = swept_.meshes(e, why);
+        Repairs repairs;
+        std::vector<Mesh> result = swept_.meshes(e, why, repairs);
+        repairs.say(diagnostics, ifc::entityName(e.id()));
         if (result.empty())
             sayNotBuilt(diagnostics, e, why);
         return result;

@@ -65,20 +65,20 @@ bool SweptReader::reads(const Entity& e)
            e.isA("IfcSectionedSolid");
 }
 
-std::vector<Mesh> SweptReader::meshes(const Entity& e, std::string& why) const
+std::vector<Mesh> SweptReader::meshes(const Entity& e, std::string& why, Repairs& repairs) const
 {
     if (e.isA("IfcExtrudedAreaSolid"))
-        return extrusion(e, why);
+        return extrusion(e, why, repairs);
     if (e.isA("IfcRevolvedAreaSolid"))
-        return revolution(e, why);
+        return revolution(e, why, repairs);
     if (e.isA("IfcSweptDiskSolid"))
         return disk(e, why);
     if (e.isA("IfcSweptAreaSolid"))
-        return alongDirectrix(e, why);
-    return sectioned(e, why);
+        return alongDirectrix(e, why, repairs);
+    return sectioned(e, why, repairs);
 }
 
-std::optional<Prism> SweptReader::prism(const Entity& e) const
+std::optional<Prism> SweptReader::prism(const Entity& e, Repairs& repairs) const
 {
     if (e.typeName() != "IfcExtrudedAreaSolid")
         return {};
@@ -87,7 +87,7 @@ std::optional<Prism> SweptReader::prism(const Entity& e) const
     if (along.x != 0 || along.y != 0 || !(along.z > 0) || !(depth > 1e-9) || !std::isfinite(depth))
         return {};
     std::string why;
-    auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why);
+    auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     Transform placement = curves_.placements().axisPlacement(e["Position"]);
@@ -95,9 +95,10 @@ std::optional<Prism> SweptReader::prism(const Entity& e) const
     return Prism{std::move(*areas), placement};
 }
 
-std::optional<std::vector<Area>> SweptReader::endProfile(const Entity& e, std::size_t count, std::string& why) const
+std::optional<std::vector<Area>> SweptReader::endProfile(const Entity& e, std::size_t count, std::string& why,
+                                                           Repairs& repairs) const
 {
-    auto end = readProfile(curves_, curves_.source().entity(e["EndSweptArea"]), why);
+    auto end = readProfile(curves_, curves_.source().entity(e["EndSweptArea"]), why, repairs);
     if (end && end->size() != count) {
         why = "its two ends have a different number of areas";
         return {};
@@ -105,16 +106,16 @@ std::optional<std::vector<Area>> SweptReader::endProfile(const Entity& e, std::s
     return end;
 }
 
-std::vector<Mesh> SweptReader::extrusion(const Entity& e, std::string& why) const
+std::vector<Mesh> SweptReader::extrusion(const Entity& e, std::string& why, Repairs& repairs) const
 {
-    const auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why);
+    const auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     const Transform position = curves_.placements().axisPlacement(e["Position"]);
     const Vector3 along = normalised(curves_.placements().direction(e["ExtrudedDirection"], {0, 0, 1}));
     const Vector3 path = curves_.units().lengthToMetres * e["Depth"].numberOr(0) * along;
     const bool isTapered = e.isA("IfcExtrudedAreaSolidTapered");
-    const auto ends = isTapered ? endProfile(e, areas->size(), why) : areas;
+    const auto ends = isTapered ? endProfile(e, areas->size(), why, repairs) : areas;
     if (!ends)
         return {};
     std::vector<Mesh> result;
@@ -136,16 +137,16 @@ std::vector<Mesh> SweptReader::extrusion(const Entity& e, std::string& why) cons
     return result;
 }
 
-std::vector<Mesh> SweptReader::revolution(const Entity& e, std::string& why) const
+std::vector<Mesh> SweptReader::revolution(const Entity& e, std::string& why, Repairs& repairs) const
 {
-    const auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why);
+    const auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     const Transform position = curves_.placements().axisPlacement(e["Position"]);
     const Transform axis = curves_.placements().axisPlacement(e["Axis"]);
     const Radians angle{e["Angle"].numberOr(0) * curves_.units().angleToRadians};
     const bool isTapered = e.isA("IfcRevolvedAreaSolidTapered");
-    const auto ends = isTapered ? endProfile(e, areas->size(), why) : areas;
+    const auto ends = isTapered ? endProfile(e, areas->size(), why, repairs) : areas;
     if (!ends)
         return {};
     std::vector<Mesh> result;
@@ -181,10 +182,10 @@ std::vector<Mesh> SweptReader::disk(const Entity& e, std::string& why) const
     return {*mesh};
 }
 
-std::vector<Mesh> SweptReader::alongDirectrix(const Entity& e, std::string& why) const
+std::vector<Mesh> SweptReader::alongDirectrix(const Entity& e, std::string& why, Repairs& repairs) const
 {
     const ifc::Source& source = curves_.source();
-    const auto areas = readProfile(curves_, source.entity(e["SweptArea"]), why);
+    const auto areas = readProfile(curves_, source.entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     std::string unsupported;
@@ -247,13 +248,13 @@ std::optional<Transform> SweptReader::sectionFrame(const Entity& position, const
     return Transform{left, up, along, origin};
 }
 
-std::vector<Mesh> SweptReader::sectioned(const Entity& e, std::string& why) const
+std::vector<Mesh> SweptReader::sectioned(const Entity& e, std::string& why, Repairs& repairs) const
 {
     const ifc::Source& source = curves_.source();
     std::vector<Area> areas;
     std::vector<Transform> frames;
     for (const Value reference : e["CrossSections"]) {
-        const auto section = readProfile(curves_, source.entity(reference), why);
+        const auto section = readProfile(curves_, source.entity(reference), why, repairs);
         if (!section)
             return {};
         if (section->size() != 1) {

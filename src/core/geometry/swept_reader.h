@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/geometry/curve_reader.h"
+#include "core/geometry/repair.h"
 
 #include <memory>
 
@@ -24,18 +25,18 @@ public:
     /// Whether this entity is one of the kinds above.
     [[nodiscard]] static bool reads(const ifc::Entity& item);
     /// One mesh for each area of the profile. Nothing, with the reason in `why`, where it can not be built.
-    [[nodiscard]] std::vector<Mesh> meshes(const ifc::Entity& item, std::string& why) const;
+    [[nodiscard]] std::vector<Mesh> meshes(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     /// Only for a plain extrusion at right angles to its profile.
-    [[nodiscard]] std::optional<Prism> prism(const ifc::Entity& item) const;
+    [[nodiscard]] std::optional<Prism> prism(const ifc::Entity& item, Repairs& repairs) const;
 
 private:
     [[nodiscard]] std::optional<std::vector<Area>> endProfile(const ifc::Entity& item, std::size_t count,
-                                                              std::string& why) const;
-    [[nodiscard]] std::vector<Mesh> extrusion(const ifc::Entity& item, std::string& why) const;
-    [[nodiscard]] std::vector<Mesh> revolution(const ifc::Entity& item, std::string& why) const;
+                                                              std::string& why, Repairs& repairs) const;
+    [[nodiscard]] std::vector<Mesh> extrusion(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
+    [[nodiscard]] std::vector<Mesh> revolution(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> disk(const ifc::Entity& item, std::string& why) const;
-    [[nodiscard]] std::vector<Mesh> alongDirectrix(const ifc::Entity& item, std::string& why) const;
-    [[nodiscard]] std::vector<Mesh> sectioned(const ifc::Entity& item, std::string& why) const;
+    [[nodiscard]] std::vector<Mesh> alongDirectrix(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
+    [[nodiscard]] std::vector<Mesh> sectioned(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::optional<Transform> sectionFrame(const ifc::Entity& position,
                                                         const std::vector<Point3>& directrix) const;
 

@@ -219,7 +219,7 @@ Result<void> ModelReader::readElements()
     for (std::size_t first = 0; first < positions.size(); first += kBatch) {
         if (progress_.isCancelled())
             return fail({step::kCancelled, "Reading was cancelled."});
-        progress_.report(what, static_cast<double>(first) / static_cast<double>(positions.size()));
+        progress_.report(what, first, positions.size(), "products");
         const std::size_t count = std::min(kBatch, positions.size() - first);
         batch.assign(count, {});
         tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) { batch[i] = readProduct(all[positions[first + i]]); });

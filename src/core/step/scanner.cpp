@@ -225,7 +225,7 @@ public:
             if ((statements & 0x3FFF) == 0) {
                 if (progress_.isCancelled())
                     return fail({kCancelled, "Reading was cancelled.", name_});
-                progress_.report(what, static_cast<double>(at) / static_cast<double>(bytes_.size()));
+                progress_.reportBytes(what, at, bytes_.size());
             }
             const std::string_view text = bytes_.substr(start, statement.end - start);
             if (statement.isBroken)

@@ -69,7 +69,7 @@ Result<std::shared_ptr<const std::string>> unzipModel(std::string_view bytes, co
         if (content->size() > most)
             return refuse("The model in the zip archive unpacks to more than any real model would.", entry);
         if ((stat.valid & ZIP_STAT_SIZE) != 0 && stat.size > 0)
-            progress.report("Unpacking " + entry, static_cast<double>(content->size()) / static_cast<double>(stat.size));
+            progress.reportBytes("Unpacking " + entry, content->size(), stat.size);
     }
 }
 

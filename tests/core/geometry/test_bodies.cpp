@@ -178,6 +178,8 @@ void TestBodies::subtractsOpenings_data()
                       "#85=IFCMAPPEDITEM(#80,#81);" + product(300, "IFCWALL", "#85") + product(310, "IFCOPENINGELEMENT", "#40") + voids + product(330, "IFCWALL", "#85"), 300, 3.6 - 0.3);
     row("out of each of two layers", wall + hole + "#25=IFCEXTRUDEDAREASOLID(#21,#26,#22,3.);#26=IFCAXIS2PLACEMENT3D(#27,$,$);#27=IFCCARTESIANPOINT((0.,0.05,0.));" +
                                          product(300, "IFCWALL", "#20,#25") + product(310, "IFCOPENINGELEMENT", "#40") + voids, 300, 2 * (3.6 - 0.3));
+    row("numbers written as integers", "#20=IFCEXTRUDEDAREASOLID(#21,#8,#22,3);#21=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,4,1);#40=IFCBLOCK(#42,1,9,1);"
+        "#42=IFCAXIS2PLACEMENT3D(#43,$,$);#43=IFCCARTESIANPOINT((0,-4,1));" + product(300, "IFCWALL", "#20") + product(310, "IFCOPENINGELEMENT", "#40") + voids, 300, 12 - 1.0);
     row("all of it", wall + "#40=IFCEXTRUDEDAREASOLID(#41,#8,#22,2.);#41=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,9.,9.);" + product(300, "IFCWALL", "#20") +
                          product(310, "IFCOPENINGELEMENT", "#40") + voids, 300, 1.2);
 }
@@ -261,6 +263,9 @@ void TestBodies::staysInBounds_data()
         profiles += "),$);";
     }
     QTest::newRow("profiles of fifty profiles of fifty") << QString::fromStdString(profiles);
+    QTest::newRow("a hole of a face that has no point in range")
+        << "#20=IFCPOLYGONALFACESET(#40,.T.,(#41),$);#40=IFCCARTESIANPOINTLIST3D(((0.,0.,0.),(3.,0.,0.),(3.,3.,0.),(0.,3.,0.)));"
+           "#41=IFCINDEXEDPOLYGONALFACEWITHVOIDS((1,4,3,2),((13,16,35,14)));";
     QTest::newRow("a curve within itself") << "#22=IFCDIRECTION((0.,0.,1.));#20=IFCEXTRUDEDAREASOLID(#21,#8,#22,1.);#21=IFCARBITRARYCLOSEDPROFILEDEF(.AREA.,$,#50);"
                                               "#50=IFCCOMPOSITECURVE((#51,#51),.F.);#51=IFCCOMPOSITECURVESEGMENT(.CONTINUOUS.,.T.,#50);";
     QTest::newRow("a knot a billion times") << "#22=IFCDIRECTION((0.,0.,1.));#20=IFCEXTRUDEDAREASOLID(#21,#8,#22,1.);#21=IFCARBITRARYCLOSEDPROFILEDEF(.AREA.,$,#50);"

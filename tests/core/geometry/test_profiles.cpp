@@ -136,15 +136,15 @@ const std::vector<ShapeCase> TestProfiles::kArbitrary = {
     {"outline and hole, one in place of the other",
      extrusion("IFCARBITRARYPROFILEDEFWITHVOIDS(.AREA.,$,#51,(#50))") +
          "#50=IFCPOLYLINE((#60,#61,#62,#63,#60));#51=IFCPOLYLINE((#64,#65,#66,#67,#64));" +
-         points(60, {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}, {1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {1, 2, 0}}, true), 75},
+         points(60, {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}, {1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {1, 2, 0}}, true), 75, kExact, "IFC2X3", {}, {}, {"geometry.swapped-bounds"}},
     {"two holes",
      extrusion("IFCARBITRARYPROFILEDEFWITHVOIDS(.AREA.,$,#50,(#51,#52))") +
          "#50=IFCPOLYLINE((#60,#61,#62,#63,#60));#51=IFCPOLYLINE((#64,#65,#66,#64));#52=IFCPOLYLINE((#67,#68,#69,#67));" +
          points(60, {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}, {1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {2.5, 2.5, 0}, {3.5, 2.5, 0}, {3.5, 3.5, 0}}, true), 75},
     {"a hole hung on the outline by a bridge", outlined("#50=IFCPOLYLINE((#60,#61,#62,#63,#60,#64,#67,#66,#65,#64,#60));") +
          points(60, {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}, {1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {1, 2, 0}}, true), 75, kExact,
-     "IFC2X3"},
-    {"doubled points", outlined("#50=IFCPOLYLINE((#60,#60,#61,#62,#62,#63,#60));") + kSquare, 20},
+     "IFC2X3", {}, {}, {"geometry.touching-outline"}},
+    {"doubled points", outlined("#50=IFCPOLYLINE((#60,#60,#61,#62,#62,#63,#60));") + kSquare, 20, kExact, "IFC2X3", {}, {}, {"geometry.repeated-point"}},
     {"points in line", outlined("#50=IFCPOLYLINE((#60,#64,#61,#62,#63,#60));") + points(60, {{0, 0, 0}, {2, 0, 0}, {2, 2, 0}, {0, 2, 0}, {1, 0, 0}}, true), 20},
     {"a whole circle", outlined("#50=IFCCIRCLE(#56,{1});") + kFrame2D, 5 * kPi, kRound},
     {"a whole ellipse, its frame turned", outlined("#50=IFCELLIPSE(#55,{2},{1});#55=IFCAXIS2PLACEMENT2D(#57,#58);"

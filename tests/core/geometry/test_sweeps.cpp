@@ -60,7 +60,6 @@ const std::vector<ShapeCase> TestSweeps::kExtruded = {
      kUp + "#20=IFCEXTRUDEDAREASOLID(#21,#30,#22,{5});#30=IFCAXIS2PLACEMENT3D(#9,#22,#33);#33=IFCDIRECTION((1.,0.,1.));" + kRectangle, 30, kExact,
      "IFC2X3", {}, box({-1, -1.5, 0}, {1, 1.5, 5})},
     {"without a position", kUp + "#20=IFCEXTRUDEDAREASOLID(#21,$,#22,{5});" + kRectangle, 30, kExact, "IFC4"},
-    {"depth written as an integer", kUp + "#20=IFCEXTRUDEDAREASOLID(#21,#8,#22,{5});#21=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,{2},{3});", 30},
     {"tapered frustum",
      kUp + "#20=IFCEXTRUDEDAREASOLIDTAPERED(#21,#8,#22,{6},#23);#21=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,{4},{4});"
            "#23=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,{2},{2});", 6.0 / 3 * (16 + 4 + 8), kExact, "IFC4", {}, box({-2, -2, 0}, {2, 2, 6})},
