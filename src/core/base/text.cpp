@@ -78,10 +78,12 @@ StringPool::StringPool() { intern(""); }
 
 StringId StringPool::intern(std::string_view text)
 {
-    const auto [at, isNew] = ids_.try_emplace(std::string(text), static_cast<StringId>(texts_.size()));
-    if (isNew)
-        texts_.push_back(&at->first);
-    return at->second;
+    if (const auto found = ids_.find(text); found != ids_.end())
+        return found->second;
+    texts_.emplace_back(text);
+    const auto id = static_cast<StringId>(texts_.size() - 1);
+    ids_.emplace(texts_.back(), id);
+    return id;
 }
 
 } // namespace wendrix

@@ -3,6 +3,7 @@
 #include "core/base/quantity.h"
 
 #include <cstdint>
+#include <deque>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -36,12 +37,15 @@ class StringPool {
 public:
     StringPool();
     StringId intern(std::string_view text);
-    [[nodiscard]] const std::string& text(StringId id) const { return *texts_[id]; }
+    /// Takes a text that is known to be new, as when a pool is read back, without the cost of looking; intern() does
+    /// not find it.
+    void append(std::string text) { texts_.push_back(std::move(text)); }
+    [[nodiscard]] const std::string& text(StringId id) const { return texts_[id]; }
     [[nodiscard]] std::size_t size() const { return texts_.size(); }
 
 private:
-    std::unordered_map<std::string, StringId> ids_;
-    std::vector<const std::string*> texts_; ///< into the map's keys, which never move
+    std::deque<std::string> texts_;                       ///< they never move
+    std::unordered_map<std::string_view, StringId> ids_;  ///< views of texts_
 };
 
 } // namespace wendrix

@@ -21,8 +21,8 @@ bool isFinite(const Transform& t)
 
 } // namespace
 
-ItemReader::ItemReader(const ifc::Model& model, const Fineness& fineness)
-    : source_(model.source()), solids_(model, fineness), styles_(model.source())
+ItemReader::ItemReader(const ifc::Model& model, const Fineness& fineness, const Progress& progress)
+    : source_(model.source()), solids_(model, fineness), styles_(model.source(), progress)
 {
 }
 

@@ -19,7 +19,7 @@ struct SharedPart {
 /// Safe to use from several threads, each with its own list of diagnostics.
 class ItemReader {
 public:
-    ItemReader(const ifc::Model& model, const Fineness& fineness);
+    ItemReader(const ifc::Model& model, const Fineness& fineness, const Progress& progress);
 
     /// Every part of a shape representation.
     [[nodiscard]] std::vector<BodyPart> representation(ifc::EntityId id, std::vector<Diagnostic>& diagnostics) const;

@@ -50,7 +50,10 @@ struct Built {
 
 class Builder {
 public:
-    Builder(const ifc::Model& model, const Fineness& fineness) : model_(model), reader_(model, fineness) {}
+    Builder(const ifc::Model& model, const Fineness& fineness, const Progress& progress)
+        : model_(model), reader_(model, fineness, progress)
+    {
+    }
 
     [[nodiscard]] const ItemReader& reader() const { return reader_; }
 
@@ -197,7 +200,7 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
                                                                     const Fineness& fineness)
 {
     const auto& elements = model.elements();
-    Builder builder(model, fineness);
+    Builder builder(model, fineness, progress);
     std::vector<Built> built(elements.size());
     std::atomic<std::size_t> done{0};
     const std::string what = "Building " + std::filesystem::path(model.source().file().name()).filename().string();
@@ -244,6 +247,8 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
 
     geometry->elements_.resize(elements.size());
     tbb::parallel_for(std::size_t{0}, elements.size(), [&](std::size_t i) {
+        if (progress.isCancelled())
+            return;
         ElementShape& shape = geometry->elements_[i];
         const auto ofMaterial = builder.reader().styles().ofMaterial(elements[i].materialEntity);
         for (const Built::Use& use : built[i].uses) {
@@ -265,6 +270,8 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
                                             "The element's placement is no place on earth; it was not built."});
         }
     });
+    if (progress.isCancelled())
+        return fail({step::kCancelled, "Building was cancelled."});
     for (std::size_t i = 0; i < built.size(); ++i) {
         const ElementShape& shape = geometry->elements_[i];
         std::move(built[i].diagnostics.begin(), built[i].diagnostics.end(),

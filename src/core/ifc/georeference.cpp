@@ -144,7 +144,7 @@ Georeference readGeoreference(const Source& source, double lengthToMetres)
         else if (operation.isA("IfcRigidOperation"))
             takeRigidOperation(g, source, operation, lengthToMetres);
     });
-    if (!g.eastings)
+    if (!g.eastings && source.schema().name() == "IFC2X3")
         takePropertySets(g, source, lengthToMetres);
     return g;
 }

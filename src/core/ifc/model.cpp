@@ -38,13 +38,6 @@ Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progre
     return model;
 }
 
-void Model::indexGuids()
-{
-    byGuid_.reserve(elements_.size());
-    for (ElementIndex i = 0; i < elements_.size(); ++i)
-        byGuid_.try_emplace(elements_[i].guid, i);
-}
-
 std::string Model::displayName(const Element& e) const
 {
     return e.name != 0 ? text(e.name) : classInWords(className(e));
@@ -52,6 +45,11 @@ std::string Model::displayName(const Element& e) const
 
 std::optional<ElementIndex> Model::find(std::string_view guid) const
 {
+    std::call_once(guidsIndexed_, [this] {
+        byGuid_.reserve(elements_.size());
+        for (ElementIndex i = 0; i < elements_.size(); ++i)
+            byGuid_.try_emplace(elements_[i].guid, i);
+    });
     const auto found = byGuid_.find(guid);
     return found != byGuid_.end() ? std::optional(found->second) : std::nullopt;
 }

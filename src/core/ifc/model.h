@@ -11,6 +11,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <unordered_map>
@@ -102,7 +103,6 @@ private:
     explicit Model(Source source) : source_(std::move(source)) {}
     [[nodiscard]] std::vector<EntityId> propertySetsOf(const Element& e) const;
     static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress);
-    void indexGuids();
     friend class ModelReader;
     friend struct ModelStore;
 
@@ -117,7 +117,8 @@ private:
     std::vector<Grid> grids_;
     Georeference georeference_;
     std::vector<Diagnostic> diagnostics_;
-    std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< views of the elements' own guids
+    mutable std::once_flag guidsIndexed_; ///< at the first find()
+    mutable std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< views of the elements' own guids
 };
 
 /// The representations of a product that show its body: `Body` and what exporters call it; never boxes,

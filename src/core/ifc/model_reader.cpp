@@ -50,7 +50,9 @@ Result<void> ModelReader::read()
     sayUnknownEntities();
     model_.relations_ = std::make_unique<const Relations>(source_, progress_);
     relations_ = model_.relations_.get();
-    model_.placements_ = ObjectPlacements(source_, reader_, model_.diagnostics_);
+    model_.placements_ = ObjectPlacements(source_, reader_, model_.diagnostics_, progress_);
+    if (progress_.isCancelled())
+        return fail({step::kCancelled, "Reading was cancelled."});
     readStoreys();
     if (auto done = readElements(); !done)
         return done;
@@ -236,7 +238,6 @@ Result<void> ModelReader::readElements()
 
 void ModelReader::sayRepeatedIds()
 {
-    model_.indexGuids();
     for (ElementIndex i = 0; i < model_.elements_.size(); ++i)
         if (const ElementIndex first = *model_.find(model_.elements_[i].guid); first != i)
             say(Severity::Error, "ifc.repeated-global-id", model_.elements_[i].entity,

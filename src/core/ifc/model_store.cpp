@@ -256,9 +256,11 @@ Result<std::shared_ptr<const Model>> Model::restore(const std::filesystem::path&
     std::shared_ptr<Model> model(new Model(Source(std::move(*file), *schema)));
     model->units_ = restoreUnits(in);
     model->projectGuid_ = in.text();
-    for (std::size_t n = in.count(), id = 0; id < n && in.isSound(); ++id)
-        if (model->strings_.intern(in.text()) != id)
-            in.fail(); // each text stands there once
+    if (const std::size_t n = in.count(); n == 0 || !in.text().empty())
+        in.fail(); // the empty text comes first
+    else
+        for (std::size_t id = 1; id < n && in.isSound(); ++id)
+            model->strings_.append(in.text());
     ModelStore::restoreStructure(in, *model);
     ModelStore::restoreElements(in, *model);
     model->placements_ = ObjectPlacements(in);
@@ -267,7 +269,6 @@ Result<std::shared_ptr<const Model>> Model::restore(const std::filesystem::path&
     model->diagnostics_ = in.diagnostics();
     if (!in.isSound())
         return damaged();
-    model->indexGuids();
     return std::shared_ptr<const Model>(std::move(model));
 }
 

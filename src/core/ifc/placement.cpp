@@ -129,13 +129,15 @@ std::unordered_map<EntityId, EntityId> gridsOfAxes(const Source& source)
 } // namespace
 
 ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& reader,
-                                   std::vector<Diagnostic>& diagnostics)
+                                   std::vector<Diagnostic>& diagnostics, const Progress& progress)
 {
     const auto positions = source.positions("IfcObjectPlacement");
     const auto all = source.file().entities().all();
     std::vector<Placed> placed(positions.size());
     std::vector<char> isOther(positions.size(), 0);
     tbb::parallel_for(std::size_t{0}, positions.size(), [&](std::size_t i) {
+        if (progress.isCancelled())
+            return;
         Placed& one = placed[i];
         one.id = all[positions[i]].id();
         const Entity e = source.entity(all[positions[i]]);
@@ -188,7 +190,7 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
         return id != 0 && at != placed.end() && at->id == id ? static_cast<std::size_t>(at - placed.begin())
                                                               : placed.size();
     };
-    for (std::size_t i = 0; i < placed.size(); ++i) {
+    for (std::size_t i = 0; i < placed.size() && !progress.isCancelled(); ++i) {
         chain.clear();
         Transform base;
         for (std::size_t at = i; at < placed.size(); at = find(placed[at].relativeTo)) {

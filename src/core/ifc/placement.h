@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/binary.h"
+#include "core/base/progress.h"
 #include "core/base/transform.h"
 #include "core/ifc/source.h"
 
@@ -44,7 +45,9 @@ class ObjectPlacements {
 
 public:
     ObjectPlacements() = default;
-    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics);
+    /// Once cancelled it may hold placements that are not chained up.
+    ObjectPlacements(const Source& source, const PlacementReader& reader, std::vector<Diagnostic>& diagnostics,
+                     const Progress& progress);
     explicit ObjectPlacements(BinaryReader& in) : placed_(in.column<Placed>()) {}
     void save(BinaryWriter& out) const { out.column(placed_.view()); }
     /// From the object's own frame to the file's world frame; the identity where there is no such placement.

@@ -1,6 +1,7 @@
 #include "core/ifc/relations.h"
 
 #include <algorithm>
+#include <array>
 
 namespace wendrix::ifc {
 
@@ -17,6 +18,27 @@ void eachReference(Value value, Each each)
             eachReference(inner, each);
 }
 
+/// Stable, in as many passes as the positions have eleven bits: each is short enough to look for a cancel between.
+void sortByNear(std::vector<Link>& links, const Progress& progress)
+{
+    constexpr unsigned kBits = 11;
+    std::uint32_t last = 0;
+    for (const Link& link : links)
+        last = std::max(last, link.near);
+    std::vector<Link> other(links.size());
+    for (unsigned shift = 0; shift < 32 && (last >> shift) > 0 && !progress.isCancelled(); shift += kBits) {
+        std::array<std::size_t, (1u << kBits) + 1> starts{};
+        const auto digit = [&](const Link& link) { return (link.near >> shift) & ((1u << kBits) - 1); };
+        for (const Link& link : links)
+            ++starts[digit(link) + 1];
+        for (std::size_t i = 1; i < starts.size(); ++i)
+            starts[i] += starts[i - 1];
+        for (const Link& link : links)
+            other[starts[digit(link)]++] = link;
+        links.swap(other);
+    }
+}
+
 } // namespace
 
 Relations::Relations(const Source& source, Progress& progress) : source_(source)
@@ -28,8 +50,7 @@ Relations::Relations(const Source& source, Progress& progress) : source_(source)
         if (const Entity relation = source.entity(source.file().entities().all()[position]))
             add(relation, position, links);
     }
-    std::stable_sort(links.begin(), links.end(), [](const Link& a, const Link& b) { return a.near < b.near; });
-    links.shrink_to_fit();
+    sortByNear(links, progress);
     links_ = std::move(links);
 }
 

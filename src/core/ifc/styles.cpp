@@ -37,11 +37,11 @@ std::optional<SurfaceColour> Styles::colourOf(EntityId id, int depth)
     return found;
 }
 
-Styles::Styles(const Source& source) : source_(source)
+Styles::Styles(const Source& source, const Progress& progress) : source_(source)
 {
     source.forEach("IfcStyledItem", [&](const Entity& styled) {
         const EntityId item = styled["Item"].reference();
-        if (item == 0 || byItem_.contains(item))
+        if (item == 0 || progress.isCancelled() || byItem_.contains(item))
             return;
         for (const Value style : styled["Styles"])
             if (const auto colour = colourOf(style.reference())) {

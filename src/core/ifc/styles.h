@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/progress.h"
 #include "core/ifc/source.h"
 
 #include <optional>
@@ -16,7 +17,7 @@ struct SurfaceColour {
 /// The surface colours a file gives to representation items and to materials.
 class Styles {
 public:
-    explicit Styles(const Source& source);
+    Styles(const Source& source, const Progress& progress);
     [[nodiscard]] std::optional<SurfaceColour> ofItem(EntityId representationItem) const;
     /// Of a material, or of the first coloured part of a layer, profile or constituent set or a list.
     [[nodiscard]] std::optional<SurfaceColour> ofMaterial(EntityId material) const;

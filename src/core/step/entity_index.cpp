@@ -4,7 +4,8 @@
 
 namespace wendrix::step {
 
-EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords) : keywords_(std::move(keywords))
+EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords, const Progress& progress)
+    : keywords_(std::move(keywords))
 {
     const auto byId = [](const Entry& a, const Entry& b) { return a.id() < b.id(); };
     if (!std::is_sorted(entries.begin(), entries.end(), byId))
@@ -15,6 +16,8 @@ EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> ke
     entries.erase(end, entries.end());
     entries.shrink_to_fit();
 
+    if (progress.isCancelled())
+        return;
     // About four entries a bucket where the numbers are dense; as many buckets as a quarter of the entries at most.
     const EntityId last = entries.empty() ? 0 : entries.back().id();
     while ((last >> shift_) > entries.size() / 4)
@@ -25,12 +28,16 @@ EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> ke
     for (std::size_t i = 1; i < buckets.size(); ++i)
         buckets[i] += buckets[i - 1];
 
+    if (progress.isCancelled())
+        return;
     std::vector<std::uint32_t> firstOf(keywords_.size() + 1, 0);
     for (const Entry& e : entries)
         ++firstOf[e.keyword() + std::size_t{1}];
     for (std::size_t i = 1; i < firstOf.size(); ++i)
         firstOf[i] += firstOf[i - 1];
     std::vector<std::uint32_t> next(firstOf.begin(), firstOf.end() - 1), byKeyword(entries.size());
+    if (progress.isCancelled())
+        return;
     for (std::size_t i = 0; i < entries.size(); ++i)
         byKeyword[next[entries[i].keyword()]++] = static_cast<std::uint32_t>(i);
     entries_ = std::move(entries);

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/base/binary.h"
+#include "core/base/progress.h"
 #include "core/step/value.h"
 
 #include <span>
@@ -34,7 +35,8 @@ public:
     EntityIndex() = default;
     /// @param entries  as the file has them; of entities with one number the first counts
     /// @param keywords upper case, no two alike
-    EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords);
+    /// Once cancelled it is of no use.
+    EntityIndex(std::vector<Entry> entries, std::vector<std::string> keywords, const Progress& progress);
 
     void save(BinaryWriter& out) const;
     [[nodiscard]] static EntityIndex restore(BinaryReader& in);

@@ -310,7 +310,9 @@ private:
 
     Result<Scan> finish()
     {
-        found_.index = EntityIndex(std::move(entries_), std::move(keywords_));
+        found_.index = EntityIndex(std::move(entries_), std::move(keywords_), progress_);
+        if (progress_.isCancelled())
+            return fail({kCancelled, "Reading was cancelled.", name_});
         if (problems_ > kMostDiagnostics)
             found_.diagnostics.push_back({Severity::Error, "step.statement", "",
                                           "And " + std::to_string(problems_ - kMostDiagnostics) +
