@@ -90,20 +90,22 @@ Transform Model::placementOf(const Entity& product) const
 std::vector<EntityId> bodyRepresentations(const Source& source, const Entity& product)
 {
     const Entity shape = source.entity(product["Representation"]);
-    std::vector<EntityId> named, unnamed;
+    std::vector<EntityId> named, fallback, unnamed;
     for (const Value reference : shape["Representations"]) {
         const Entity r = source.entity(reference);
         if (!r.isA("IfcShapeRepresentation"))
             continue;
-        const std::string identifier = r["RepresentationIdentifier"].text();
+        const std::string identifier = lowerCase(r["RepresentationIdentifier"].text());
         const std::string kind = r["RepresentationType"].text();
-        if (identifier == "Body" || identifier == "Facetation" || identifier == "Tessellation")
+        if (identifier == "body" || identifier == "facetation" || identifier == "tessellation")
             named.push_back(r.id());
+        else if (identifier == "body-fallback")
+            fallback.push_back(r.id());
         else if (identifier.empty() && kind != "Curve2D" && kind != "GeometricCurveSet" && kind != "BoundingBox" &&
                  kind != "Annotation2D" && kind != "FootPrint")
             unnamed.push_back(r.id());
     }
-    return named.empty() ? unnamed : named;
+    return !named.empty() ? named : !fallback.empty() ? fallback : unnamed;
 }
 
 } // namespace wendrix::ifc
