@@ -167,7 +167,8 @@ ModelReader::Product ModelReader::readProduct(const step::Entry& entry) const
     if (element.materialEntity == 0)
         element.materialEntity = relations_->other(element.typeEntity, "IfcRelAssociatesMaterial", false);
     for (const EntityId group : relations_->others(e.id(), "IfcRelAssignsToGroup", false))
-        if (product.system == 0 && source_.schema().isA(source_.typeOf(group), "IfcSystem"))
+        if (const TypeId type = source_.typeOf(group); product.system == 0 && source_.schema().isA(type, "IfcSystem") &&
+                                                       !source_.schema().isA(type, "IfcZone")) // since IFC4 a kind of system
             product.system = group;
     element.storey = storeyOf(e.id(), product.isNested);
     element.placement = model_.placementOf(e);

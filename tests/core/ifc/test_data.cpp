@@ -19,6 +19,7 @@ private slots:
     void elementCountsOverType();
     void readsDetails();
     void readsDetailsOfIfc2x3();
+    void zoneIsNoSystem();
     void placesProducts_data();
     void placesProducts();
     void readsGeoreferences_data();
@@ -184,6 +185,14 @@ void TestData::readsDetailsOfIfc2x3()
     QVERIFY(relatedAs(d, "connected to", "Valve") != nullptr);
     QCOMPARE(d.classifications[0].code, std::string("65.20"));
     QCOMPARE(d.materials.size(), std::size_t{2});
+}
+
+void TestData::zoneIsNoSystem()
+{
+    const auto kept = modelOf(ifcFile("IFC4", kBlock + proxyOver("#20") +
+        "#101=IFCRELASSIGNSTOGROUP" + head("101") + "$,$,(#92),$,#102);#102=IFCZONE" + head("102") + "'Fire zone 2',$,$,$);"
+        "#103=IFCRELASSIGNSTOGROUP" + head("103") + "$,$,(#92),$,#104);#104=IFCSYSTEM" + head("104") + "'Supply',$,$);"));
+    QCOMPARE(kept->model->text(kept->model->elements()[0].system), std::string("Supply"));
 }
 
 void TestData::placesProducts_data()
