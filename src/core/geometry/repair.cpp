@@ -52,8 +52,8 @@ void eachEdge(const std::vector<Side>& sides, Each each)
     }
 }
 
-/// Splits triangles with a free edge at the corners of other free edges that lie on it.
-bool splitAtCorners(Mesh& mesh, double tolerance)
+/// The sides of edges that only one face has.
+std::vector<Side> freeSides(const Mesh& mesh)
 {
     const std::vector<Side> sides = sidesOf(mesh);
     std::vector<Side> free;
@@ -61,15 +61,54 @@ bool splitAtCorners(Mesh& mesh, double tolerance)
         if (j == i + 1)
             free.push_back(sides[i]);
     });
-    if (free.empty() || free.size() > kMostCracks)
-        return false;
+    return free;
+}
+
+std::vector<std::uint32_t> cornersOf(const std::vector<Side>& sides)
+{
     std::vector<std::uint32_t> corners;
-    for (const Side& s : free) {
+    for (const Side& s : sides) {
         corners.push_back(s.low);
         corners.push_back(s.high);
     }
     std::sort(corners.begin(), corners.end());
     corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
+    return corners;
+}
+
+/// Joins corners of free edges that are nearer than the tolerance; false where there are none.
+bool joinCorners(Mesh& mesh, const std::vector<std::uint32_t>& corners, double tolerance)
+{
+    std::vector<std::uint32_t> byX = corners;
+    std::sort(byX.begin(), byX.end(), [&](std::uint32_t a, std::uint32_t b) {
+        return mesh.points[a].x != mesh.points[b].x ? mesh.points[a].x < mesh.points[b].x : a < b;
+    });
+    std::vector<std::uint32_t> to(mesh.points.size());
+    std::iota(to.begin(), to.end(), 0u);
+    bool isAny = false;
+    for (std::size_t i = 0; i < byX.size(); ++i) {
+        if (to[byX[i]] != byX[i])
+            continue;
+        for (std::size_t j = i + 1; j < byX.size() && mesh.points[byX[j]].x - mesh.points[byX[i]].x <= tolerance; ++j)
+            if (to[byX[j]] == byX[j] && length(mesh.points[byX[j]] - mesh.points[byX[i]]) <= tolerance) {
+                to[byX[j]] = byX[i];
+                isAny = true;
+            }
+    }
+    if (!isAny)
+        return false;
+    for (Triangle& t : mesh.triangles)
+        t = {to[t[0]], to[t[1]], to[t[2]]};
+    std::erase_if(mesh.triangles, [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; });
+    return true;
+}
+
+/// Splits triangles with a free edge at the corners of other free edges that lie on it.
+bool splitAtCorners(Mesh& mesh, const std::vector<Side>& free, double tolerance)
+{
+    if (free.empty() || free.size() > kMostCracks)
+        return false;
+    const std::vector<std::uint32_t> corners = cornersOf(free);
     std::vector<char> isSplit(mesh.triangles.size(), 0);
     std::vector<Triangle> added;
     for (const Side& s : free) {
@@ -191,12 +230,16 @@ std::size_t makeConsistent(Mesh& mesh)
 
 std::optional<Metres> closeGaps(Mesh& mesh, Metres most)
 {
+    const std::vector<Side> given = freeSides(mesh);
+    if (given.empty() || given.size() > kMostCracks)
+        return {};
     for (double tolerance = 1e-6; tolerance <= most.value * 1.0001; tolerance *= tolerance < 1e-4 ? 10 : 5) {
-        Mesh tried = welded(mesh, Metres{tolerance});
-        for (int pass = 0; pass < 4 && !isClosed(tried); ++pass)
-            if (!splitAtCorners(tried, tolerance))
-                break;
-        if (!tried.isEmpty() && edgeFaults(tried).free == 0) {
+        Mesh tried = mesh;
+        const bool isJoined = joinCorners(tried, cornersOf(given), tolerance);
+        std::vector<Side> free = isJoined ? freeSides(tried) : given;
+        for (int pass = 0; pass < 4 && !free.empty() && splitAtCorners(tried, free, tolerance); ++pass)
+            free = freeSides(tried);
+        if (free.empty() && !tried.isEmpty()) {
             mesh = std::move(tried);
             return Metres{tolerance};
         }

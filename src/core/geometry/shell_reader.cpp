@@ -159,7 +159,7 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
     for (const Value p : list)
         coordinates.push_back(points.indexOf({lengthToMetres * p[0].numberOr(0), lengthToMetres * p[1].numberOr(0),
                                               lengthToMetres * p[2].numberOr(0)}));
-    std::vector<std::int64_t> renumbered;
+    std::vector<std::int64_t> renumbered; // by PnIndex
     for (const Value i : faceSet["PnIndex"])
         renumbered.push_back(i.integer().value_or(0));
     std::size_t outOfRange = 0;
@@ -189,8 +189,16 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
                 isVoid = (*flag).integer().value_or(0) < 0;
                 ++flag;
             }
-            if (!isVoid)
-                add(mesh, {loopOf(triangle)}, repairs);
+            if (isVoid)
+                continue;
+            const Loop loop = loopOf(triangle);
+            if (loop.size() != 3) {
+                ++repairs.lostFaces;
+                continue;
+            }
+            const Vector3 u = mesh.points[loop[1]] - mesh.points[loop[0]], v = mesh.points[loop[2]] - mesh.points[loop[0]];
+            repairs.flatFaces += length(cross(u, v)) > 0 ? 0 : 1;
+            mesh.triangles.push_back({loop[0], loop[1], loop[2]});
         }
     } else {
         for (const Value reference : faceSet["Faces"]) {

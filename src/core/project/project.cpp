@@ -208,10 +208,10 @@ Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& 
         !known.empty())
         return fail({kSameDelivery, "The same file is already there as " + known + ".", d.file.string()});
     const fs::path target = folder_ / "deliveries" / (*sum + ".ifc");
-    const auto bytes = readFileWhole(d.file, 4ull << 30);
-    if (!bytes)
-        return fail(bytes.error());
-    if (auto written = writeFileWhole(target, *bytes); !written)
+    const auto mapped = MappedFile::open(d.file);
+    if (!mapped)
+        return fail(mapped.error());
+    if (auto written = writeFileWhole(target, (*mapped)->bytes()); !written)
         return fail(written.error());
     DeliveryId id = 0;
     auto done = store_->act("Delivery received: " + d.discipline + " " + d.revision, who, [&](SQLite::Database& db) {
