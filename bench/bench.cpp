@@ -1,3 +1,5 @@
+#include "measure.h"
+
 #include "core/changes/comparison.h"
 #include "core/clash/engine.h"
 #include "core/federation/grid_fit.h"
@@ -6,7 +8,6 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
-#include <chrono>
 #include <fstream>
 #include <string>
 #include <vector>
@@ -15,32 +16,8 @@
 /// mean something; times on different machines do not.
 using namespace wendrix;
 
-namespace {
-
-/// Best of several rounds, in milliseconds: the least disturbed one.
-template <class Work>
-double milliseconds(int rounds, Work work)
-{
-    double best = 1e300;
-    for (int i = 0; i < rounds; ++i) {
-        const auto start = std::chrono::steady_clock::now();
-        work();
-        best = std::min(best, std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
-    }
-    return best;
-}
-
-/// The most memory this process ever held, in megabytes.
-double peakMegabytes()
-{
-    std::ifstream status("/proc/self/status");
-    for (std::string line; std::getline(status, line);)
-        if (line.starts_with("VmHWM:"))
-            return std::stod(line.substr(6)) / 1024;
-    return 0;
-}
-
-} // namespace
+using bench::milliseconds;
+using bench::peakMegabytes;
 
 int main(int argc, char** argv)
 {

@@ -1,5 +1,7 @@
 #include "core/geometry/mesh.h"
 
+#include "core/geometry/cell_hash.h"
+
 #include <algorithm>
 #include <cmath>
 #include <unordered_map>
@@ -10,16 +12,6 @@ namespace {
 
 // 31 bits for the second point, so that a key may be shifted by one: meshes stay below 2^31 points.
 std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) { return (static_cast<std::uint64_t>(a) << 31) | b; }
-
-struct CellHash {
-    std::size_t operator()(const std::array<std::int64_t, 3>& c) const
-    {
-        std::uint64_t h = 1469598103934665603ull;
-        for (const std::int64_t v : c)
-            h = (h ^ static_cast<std::uint64_t>(v)) * 1099511628211ull;
-        return h ^ (h >> 29);
-    }
-};
 
 } // namespace
 
@@ -121,7 +113,6 @@ Mesh transformed(const Mesh& mesh, const Transform& map)
 Mesh welded(const Mesh& mesh, Metres tolerance)
 {
     Mesh result;
-    using Cell = std::array<std::int64_t, 3>;
     std::unordered_map<Cell, std::vector<std::uint32_t>, CellHash> cells;
     cells.reserve(mesh.points.size());
     std::vector<std::uint32_t> to(mesh.points.size());

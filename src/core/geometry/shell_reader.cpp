@@ -1,5 +1,7 @@
 #include "core/geometry/shell_reader.h"
 
+#include "core/geometry/cell_hash.h"
+
 #include <algorithm>
 #include <cmath>
 #include <unordered_map>
@@ -12,16 +14,6 @@ using step::Value;
 namespace {
 
 using Loop = std::vector<std::uint32_t>;
-
-struct CellHash {
-    std::size_t operator()(const std::array<std::int64_t, 3>& c) const
-    {
-        std::uint64_t h = 1469598103934665603ull;
-        for (const std::int64_t v : c)
-            h = (h ^ static_cast<std::uint64_t>(v)) * 1099511628211ull;
-        return h ^ (h >> 29);
-    }
-};
 
 /// Joins points that are the same to a tenth of a micrometre: exporters write each face with its own.
 class PointSet {
@@ -46,7 +38,7 @@ public:
 
 private:
     Mesh& mesh_;
-    std::unordered_map<std::array<std::int64_t, 3>, std::uint32_t, CellHash> known_;
+    std::unordered_map<Cell, std::uint32_t, CellHash> known_;
 };
 
 /// Without neighbours that are one point; a closing repetition of the first is no fault.
