@@ -7,7 +7,6 @@
 #include <tbb/parallel_for.h>
 
 #include <numeric>
-#include <unordered_map>
 
 namespace wendrix::geometry {
 

@@ -172,7 +172,6 @@ ModelReader::Product ModelReader::readProduct(const step::Entry& entry) const
             product.system = group;
     element.storey = storeyOf(e.id(), product.isNested);
     element.placement = model_.placementOf(e);
-    // Rooms and the like have no openings of their own making.
     collectOpenings(e.id(), element.openings);
     return product;
 }

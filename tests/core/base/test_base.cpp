@@ -18,6 +18,7 @@ using namespace wendrix;
 class TestBase : public QObject {
     Q_OBJECT
 private slots:
+    void tellsProgressInRealTerms();
     void saysLengths_data();
     void saysLengths();
     void namesClasses_data();
@@ -203,6 +204,18 @@ void TestBase::progressReportsEachPerCentOnce()
     QVERIFY(!progress.isCancelled());
     progress.cancel();
     QVERIFY(progress.isCancelled());
+}
+
+void TestBase::tellsProgressInRealTerms()
+{
+    std::vector<std::string> told;
+    Progress progress([&](const std::string& what, int percent) { told.push_back(what + " " + std::to_string(percent)); });
+    progress.report("Building x.ifc", 12'000, 100'000, "elements");
+    progress.report("Building x.ifc", 12'001, 100'000, "elements"); // the same per cent is no news
+    progress.reportBytes("Reading x.ifc", 82'000'000, 164'000'000);
+    progress.reportBytes("Reading y.ifc", 500, 2'000);
+    QCOMPARE(told, (std::vector<std::string>{"Building x.ifc: 12\u202F000 of 100\u202F000 elements 12", "Reading x.ifc: 82 of 164 MB 50",
+                                             "Reading y.ifc: 0 of 2 kB 0"}));
 }
 
 QTEST_GUILESS_MAIN(TestBase)
