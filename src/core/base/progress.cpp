@@ -43,4 +43,10 @@ void Progress::reportBytes(const std::string& what, std::uint64_t done, std::uin
         report(what, done / 1000, total / 1000, "kB");
 }
 
+void Progress::tell(const std::string& words, int percent) const
+{
+    if (listener_)
+        listener_(words, percent);
+}
+
 } // namespace wendrix

@@ -26,6 +26,8 @@ public:
     void report(const std::string& what, std::uint64_t done, std::uint64_t total, std::string_view unit);
     /// Bytes, told as megabytes.
     void reportBytes(const std::string& what, std::uint64_t done, std::uint64_t total);
+    /// What another token has told already, passed on as it is.
+    void tell(const std::string& words, int percent) const;
     void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
     [[nodiscard]] bool isCancelled() const { return cancelled_.load(std::memory_order_relaxed); }
 

@@ -1,8 +1,11 @@
 #include "core/federation/member.h"
 
+#include "core/base/run_until_cancelled.h"
+#include "core/step/file.h"
+
 namespace wendrix::federation {
 
-Result<Member> openMember(const std::filesystem::path& path, Progress& progress)
+Result<Member> readMember(const std::filesystem::path& path, Progress& progress)
 {
     auto model = ifc::Model::open(path, progress);
     if (!model)
@@ -14,6 +17,20 @@ Result<Member> openMember(const std::filesystem::path& path, Progress& progress)
     member.model = *model;
     member.geometry = *geometry;
     return member;
+}
+
+Result<Member> readAbandonably(const std::filesystem::path& path, Progress& progress,
+                               std::function<Result<Member>(Progress&)> read)
+{
+    const auto result = std::make_shared<Result<Member>>();
+    if (!runUntilCancelled(progress, [result, read = std::move(read)](Progress& own) { *result = read(own); }))
+        return fail({step::kCancelled, "Reading was cancelled.", path.string()});
+    return std::move(*result);
+}
+
+Result<Member> openMember(const std::filesystem::path& path, Progress& progress)
+{
+    return readAbandonably(path, progress, [path](Progress& own) { return readMember(path, own); });
 }
 
 } // namespace wendrix::federation

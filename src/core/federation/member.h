@@ -4,6 +4,7 @@
 #include "core/geometry/member_geometry.h"
 #include "core/ifc/model.h"
 
+#include <functional>
 #include <memory>
 #include <string>
 
@@ -21,7 +22,14 @@ struct Member {
     [[nodiscard]] std::string title() const { return discipline + " " + revision; }
 };
 
-/// Reads and builds one file. Errors as ifc::Model::open and MemberGeometry::build give them.
+/// Reads and builds one file, on the calling thread. Errors as ifc::Model::open and MemberGeometry::build give them.
+[[nodiscard]] Result<Member> readMember(const std::filesystem::path& path, Progress& progress);
+
+/// The same, but a cancel is answered at once at any size of file: what was read is freed behind the caller's back.
 [[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, Progress& progress);
+
+/// A way of reading, left at once on a cancel. `read` must own what it uses.
+[[nodiscard]] Result<Member> readAbandonably(const std::filesystem::path& path, Progress& progress,
+                                             std::function<Result<Member>(Progress&)> read);
 
 } // namespace wendrix::federation

@@ -91,14 +91,17 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
 Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256, const MemberCache& cache,
                           Progress& progress)
 {
-    if (auto kept = cache.find(path, sha256))
-        return std::move(*kept);
-    auto member = openMember(path, progress);
-    // An archive would have to be unpacked again anyway.
-    std::error_code error;
-    if (member && std::filesystem::file_size(path, error) == member->model->source().file().bytes().size())
-        cache.keep(*member, sha256);
-    return member;
+    return readAbandonably(path, progress, [path, sha256, cache](Progress& own) -> Result<Member> {
+        if (auto kept = cache.find(path, sha256))
+            return std::move(*kept);
+        auto member = readMember(path, own);
+        // An archive would have to be unpacked again anyway.
+        std::error_code error;
+        if (member && !own.isCancelled() &&
+            std::filesystem::file_size(path, error) == member->model->source().file().bytes().size())
+            cache.keep(*member, sha256);
+        return member;
+    });
 }
 
 } // namespace wendrix::federation

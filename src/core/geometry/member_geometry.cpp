@@ -16,8 +16,6 @@ namespace {
 
 // Openings modelled flush with a face differ from it by rounding only; nearer than this is flush.
 constexpr double kFlushMetres = 1e-6;
-// Farther out nothing is built on this earth.
-constexpr double kFarthestMetres = 1e9;
 
 /// Moves the tool's points that lie on the host's axis-parallel bounds, but for rounding, exactly onto them.
 void makeFlush(Mesh& tool, const Box3& host)

@@ -69,6 +69,13 @@ Box3 boundsOf(const Mesh& mesh)
     return box;
 }
 
+bool isSomewhere(const Mesh& mesh)
+{
+    return std::all_of(mesh.points.begin(), mesh.points.end(), [](Point3 p) {
+        return std::abs(p.x) < kFarthestMetres && std::abs(p.y) < kFarthestMetres && std::abs(p.z) < kFarthestMetres;
+    });
+}
+
 bool isClosed(const Mesh& mesh)
 {
     if (mesh.triangles.empty())

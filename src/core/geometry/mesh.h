@@ -39,6 +39,11 @@ struct Mesh {
 [[nodiscard]] Mesh transformed(const Mesh& mesh, const Transform& map);
 void turnOver(Mesh& mesh);
 
+/// Farther out nothing is built on this earth, and a double no longer tells tenths of a millimetre apart.
+inline constexpr double kFarthestMetres = 1e9;
+/// Every point is a number and nearer than that.
+[[nodiscard]] bool isSomewhere(const Mesh& mesh);
+
 /// Joins each point to the first one within `tolerance` of it and drops what becomes degenerate.
 [[nodiscard]] Mesh welded(const Mesh& mesh, Metres tolerance);
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace wendrix::geometry {
@@ -83,6 +84,129 @@ std::optional<Mesh> sweptAlong(const Area& area, const std::vector<Point3>& give
         }
     }
     return lofted(std::vector<Area>(n, area), frames, isRing);
+}
+
+namespace {
+
+/// A path of straight pieces with a frame at every place, that keeps from turning about it.
+class Way {
+public:
+    explicit Way(const std::vector<Point3>& given) : points_(withoutRepeats(given)), lengths_{0}
+    {
+        for (std::size_t i = 0; i + 1 < points_.size(); ++i) {
+            const Vector3 d = points_[i + 1] - points_[i];
+            lengths_.push_back(lengths_.back() + length(d));
+            along_.push_back(normalised(d));
+            xs_.push_back(i == 0 ? anyPerpendicular(along_[0]) : turnedAlong(xs_[i - 1], along_[i - 1], along_[i]));
+        }
+    }
+
+    [[nodiscard]] bool isThere() const { return !along_.empty(); }
+    [[nodiscard]] const std::vector<double>& lengths() const { return lengths_; } ///< at its corners
+
+    /// The length at which the way is nearest to a point, not before `from`.
+    [[nodiscard]] double nearest(Point3 p, double from) const
+    {
+        double best = from, least = std::numeric_limits<double>::max();
+        for (std::size_t i = 0; i < along_.size(); ++i) {
+            if (lengths_[i + 1] < from)
+                continue;
+            const double first = std::max(0.0, from - lengths_[i]);
+            const double at = std::clamp(dot(p - points_[i], along_[i]), first, lengths_[i + 1] - lengths_[i]);
+            const double away = length(p - (points_[i] + at * along_[i]));
+            if (away < least - 1e-9) {
+                least = away;
+                best = lengths_[i] + at;
+            }
+        }
+        return best;
+    }
+
+    [[nodiscard]] Transform frameAt(double at) const
+    {
+        const auto next = std::upper_bound(lengths_.begin(), lengths_.end(), at);
+        const std::size_t k = std::min(static_cast<std::size_t>(next - lengths_.begin()) - 1, along_.size() - 1);
+        if (k > 0 && at - lengths_[k] < kAtCorner)
+            return corner(k);
+        if (k + 1 < along_.size() && lengths_[k + 1] - at < kAtCorner)
+            return corner(k + 1);
+        return {xs_[k], cross(along_[k], xs_[k]), along_[k], points_[k] + (at - lengths_[k]) * along_[k]};
+    }
+
+    /// A vector at a corner, longer across the fold so that the pieces on both sides keep their size.
+    [[nodiscard]] Vector3 mitred(Vector3 d, std::size_t k) const
+    {
+        const double half = std::sqrt(0.5 * (1 + std::clamp(dot(along_[k - 1], along_[k]), -1.0, 1.0)));
+        const Vector3 fold = along_[k] - along_[k - 1];
+        if (!(length(fold) > 1e-9) || half < 1e-3)
+            return d;
+        const Vector3 across = normalised(fold);
+        return d + ((1 / half - 1) * dot(d, across)) * across;
+    }
+
+private:
+    static constexpr double kAtCorner = 1e-6; // metres
+
+    [[nodiscard]] Transform corner(std::size_t k) const
+    {
+        const Vector3 tangent = normalised(along_[k - 1] + along_[k]);
+        if (length(tangent) < 0.5)
+            return {xs_[k], cross(along_[k], xs_[k]), along_[k], points_[k]};
+        const Vector3 x = turnedAlong(xs_[k], along_[k], tangent);
+        return {x, cross(tangent, x), tangent, points_[k]};
+    }
+
+    std::vector<Point3> points_;
+    std::vector<double> lengths_;
+    std::vector<Vector3> along_, xs_;
+};
+
+/// A turn and a move between two, `f` of the way; the first where they face each other.
+Transform blend(const Transform& a, const Transform& b, double f)
+{
+    const Vector3 z = (1 - f) * a.z + f * b.z;
+    Vector3 x = (1 - f) * a.x + f * b.x;
+    if (length(z) < 1e-6)
+        return a;
+    const Vector3 up = normalised(z);
+    x = x - dot(x, up) * up;
+    if (length(x) < 1e-6)
+        return a;
+    x = normalised(x);
+    return {x, cross(up, x), up, a.origin + f * (b.origin - a.origin)};
+}
+
+} // namespace
+
+std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Transform>& frames,
+                                const std::vector<Point3>& path)
+{
+    const Way way(path);
+    if (!way.isThere() || sections.size() != frames.size() || sections.size() < 2)
+        return lofted(sections, frames);
+    if (!matchCorners(sections))
+        return {};
+    std::vector<Area> all{sections[0]};
+    std::vector<Transform> at{frames[0]};
+    double from = way.nearest(frames[0].origin, 0);
+    for (std::size_t i = 1; i < sections.size(); ++i) {
+        const double to = way.nearest(frames[i].origin, from);
+        const Transform first = way.frameAt(from).inverse() * frames[i - 1], last = way.frameAt(to).inverse() * frames[i];
+        for (std::size_t k = 1; k + 1 < way.lengths().size(); ++k) {
+            const double s = way.lengths()[k];
+            if (s < from + 1e-6 || s > to - 1e-6)
+                continue;
+            const double f = (s - from) / (to - from);
+            const Transform corner = way.frameAt(s), placed = corner * blend(first, last, f);
+            all.push_back(between(sections[i - 1], sections[i], f));
+            at.push_back({way.mitred(placed.x, k), way.mitred(placed.y, k), placed.z,
+                          corner.origin + way.mitred(placed.origin - corner.origin, k)});
+        }
+        all.push_back(sections[i]);
+        at.push_back(frames[i]);
+        from = to;
+    }
+    return lofted(all, at);
 }
 
 std::optional<Mesh> sweptDisk(const std::vector<Point3>& path, double radius, double innerRadius, const Fineness& fineness)

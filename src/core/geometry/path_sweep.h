@@ -23,6 +23,13 @@ using ReferenceAt = std::function<Vector3(Point3 place, Vector3 along)>;
 [[nodiscard]] std::optional<Mesh> sweptDisk(const std::vector<Point3>& path, double radius, double innerRadius,
                                             const Fineness& fineness = {});
 
+/// The solid through areas that stand at places along a path, each in the plane z = 0 of its own frame: between two
+/// of them it follows the path, and its area changes evenly with the way.
+/// @param sections  two or more areas of as many holes
+/// Nothing where an end's outline crosses itself or the areas do not match.
+[[nodiscard]] std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Transform>& frames,
+                                              const std::vector<Point3>& path);
+
 /// The path with each corner rounded by a tangent arc of this radius, cut down where the pieces are too short.
 [[nodiscard]] std::vector<Point3> withRoundedCorners(const std::vector<Point3>& path, double radius,
                                                      const Fineness& fineness = {});

@@ -176,6 +176,46 @@ void tidy(Ring& ring)
     ring = std::move(kept);
 }
 
+namespace {
+
+constexpr double kStraightMetres = 1e-10;
+
+bool isCollinear(Point2 a, Point2 b, Point2 c)
+{
+    const Point2 d = c - a;
+    const double l = length(d);
+    // Only in between: a spike that runs out and back is no straight line.
+    return l > kStraightMetres && std::abs(cross(b - a, d)) <= kStraightMetres * l && dot(b - a, d) > 0 && dot(c - b, d) > 0;
+}
+
+std::size_t collinearCorners(const Ring& ring)
+{
+    std::size_t count = 0;
+    const std::size_t n = ring.size();
+    for (std::size_t i = 0; i < n; ++i)
+        count += isCollinear(ring[(i + n - 1) % n], ring[i], ring[(i + 1) % n]) ? 1 : 0;
+    return count;
+}
+
+} // namespace
+
+std::size_t dropCollinear(Ring& ring)
+{
+    if (collinearCorners(ring) == 0)
+        return 0;
+    Ring kept;
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const Point2 before = kept.empty() ? ring.back() : kept.back();
+        if (!isCollinear(before, ring[i], i + 1 < ring.size() ? ring[i + 1] : kept.empty() ? ring[0] : kept[0]))
+            kept.push_back(ring[i]);
+    }
+    if (kept.size() < 3)
+        return 0;
+    const std::size_t dropped = ring.size() - kept.size();
+    ring = std::move(kept);
+    return dropped;
+}
+
 std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, std::span<const Ring> holes)
 {
     if (holes.empty())
@@ -281,6 +321,9 @@ std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std
     std::vector<Ring> holes;
     for (std::size_t i = 1; i < loops.size(); ++i)
         holes.push_back(flat(loops[i]));
+    repairs.collinear = collinearCorners(outer);
+    for (const Ring& hole : holes)
+        repairs.collinear += collinearCorners(hole);
     const auto triangles = triangulate(outer, holes);
     if (!triangles)
         return {};

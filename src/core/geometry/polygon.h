@@ -33,6 +33,10 @@ struct Area {
 /// Drops repeated neighbours (closer than 1e-9 m) and a repeated last point.
 void tidy(Ring& ring);
 
+/// Drops corners on the straight line between their neighbours, as far as rounding tells.
+/// @return how many; none where fewer than three corners would be left
+std::size_t dropCollinear(Ring& ring);
+
 /// Triangles of an outline with holes, whatever their orientation. Outlines may touch themselves and each other, and
 /// a hole may hang on the outline by a bridge that is run along both ways.
 /// @return triangles over all points in the order outer, holes[0], ...; counter-clockwise; nothing where
@@ -46,6 +50,7 @@ void tidy(Ring& ring);
 struct FaceRepairs {
     bool isFlat = false;      ///< it has no area; its triangles only keep the shell together
     bool isSwapped = false;   ///< its outer loop was not the first
+    std::size_t collinear = 0; ///< corners on the straight line between their neighbours; kept
     bool isNonPlanar = false; ///< a point leaves its plane by more than a millimetre and a thousandth of its size
 };
 

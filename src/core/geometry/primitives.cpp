@@ -93,4 +93,16 @@ Mesh sphereMesh(double radius, const Fineness& fineness)
     return mesh;
 }
 
+Mesh torusMesh(double majorRadius, double minorRadius, const Fineness& fineness)
+{
+    if (!(minorRadius > 0) || !(majorRadius > minorRadius))
+        return {};
+    Area section{circle(minorRadius, segmentsOfCircle(minorRadius, fineness)), {}};
+    for (Point2& p : section.outer)
+        p.x += majorRadius;
+    // Turned about y in the section's plane, then laid down.
+    const auto mesh = revolved(section, {0, 0, 0}, {0, 1, 0}, Radians{2 * std::numbers::pi}, fineness);
+    return mesh ? transformed(*mesh, {{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, 0, 0}}) : Mesh{};
+}
+
 } // namespace wendrix::geometry

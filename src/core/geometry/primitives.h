@@ -16,4 +16,7 @@ namespace wendrix::geometry {
 /// About the origin.
 [[nodiscard]] Mesh sphereMesh(double radius, const Fineness& fineness);
 
+/// Around the z axis of its frame; empty where it would meet itself.
+[[nodiscard]] Mesh torusMesh(double majorRadius, double minorRadius, const Fineness& fineness);
+
 } // namespace wendrix::geometry

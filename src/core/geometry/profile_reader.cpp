@@ -139,6 +139,9 @@ private:
                     break;
                 }
         }
+        // Of the sender's own corners only: a curve cut into pieces may run straight by rights.
+        if (outline && (e.isA("IfcPolyline") || e.isA("IfcIndexedPolyCurve")))
+            repairs_.collinearPoints += dropCollinear(*outline);
         if (!outline)
             why_ = "its profile is bounded by " + unsupported + ", which can not be built";
         return outline;

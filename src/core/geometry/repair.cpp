@@ -281,6 +281,11 @@ void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entit
     if (repeatedPoints > 0)
         note(Severity::Note, "geometry.repeated-point",
              counted(repeatedPoints, "outline repeats", "outlines repeat") + " a point; it is taken once.");
+    if (collinearPoints > 0)
+        note(Severity::Note, "geometry.collinear-point",
+             counted(collinearPoints, "point lies", "points lie") +
+                 " on the straight line between neighbours in an outline; profiles are built without, faces "
+                 "keep them since others may meet them there.");
     if (touchingOutlines > 0)
         note(Severity::Note, "geometry.touching-outline",
              counted(touchingOutlines, "outline comes", "outlines come") + " back to a corner of its own; it is filled as it encloses.");

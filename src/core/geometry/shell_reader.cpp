@@ -68,6 +68,7 @@ void add(Mesh& mesh, const std::vector<Loop>& loops, Repairs& repairs)
     }
     repairs.flatFaces += done->isFlat ? 1 : 0;
     repairs.swappedBounds += done->isSwapped ? 1 : 0;
+    repairs.collinearPoints += done->collinear;
     repairs.nonPlanarFaces += done->isNonPlanar ? 1 : 0;
 }
 

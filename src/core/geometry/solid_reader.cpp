@@ -1,6 +1,7 @@
 #include "core/geometry/solid_reader.h"
 
 #include "core/geometry/curved_shell.h"
+#include "core/geometry/half_space.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/shell_reader.h"
 #include "core/geometry/sweep.h"
@@ -16,8 +17,6 @@ using step::Value;
 
 namespace {
 
-// Farther out nothing is built on this earth, and a double no longer tells tenths of a millimetre apart.
-constexpr double kFarthestMetres = 1e9;
 const std::string kTooMuch = "its items are nested too deep, or in a circle, or are too many";
 
 /// All solids of one operand as one mesh; operands of several bodies are rare and disjoint.
@@ -27,13 +26,6 @@ Mesh joined(const std::vector<Mesh>& meshes)
     for (const Mesh& m : meshes)
         all.append(m);
     return all;
-}
-
-bool isSomewhere(const Mesh& mesh)
-{
-    return std::all_of(mesh.points.begin(), mesh.points.end(), [](Point3 p) {
-        return std::abs(p.x) < kFarthestMetres && std::abs(p.y) < kFarthestMetres && std::abs(p.z) < kFarthestMetres;
-    });
 }
 
 } // namespace
@@ -163,51 +155,13 @@ std::optional<Mesh> SolidReader::primitive(const Entity& e) const
     return mesh;
 }
 
-std::optional<Solid> SolidReader::halfSpace(const Entity& e, const Box3& around, Diagnostics& diagnostics) const
+std::optional<Solid> SolidReader::halfSpaceOf(const Entity& e, const Box3& around, Diagnostics& diagnostics) const
 {
-    const auto cannot = [&](const std::string& why) {
+    std::string why;
+    auto solid = readHalfSpace(curves_, e, around, why);
+    if (!solid)
         sayNotBuilt(diagnostics, e, why);
-        return std::nullopt;
-    };
-    const Entity surface = source_.entity(e["BaseSurface"]);
-    if (!surface.isA("IfcPlane"))
-        return cannot("a half space is bounded by something other than a plane");
-    const Transform plane = curves_.placements().axisPlacement(surface["Position"]);
-    if (!(length(around.size()) < kFarthestMetres) || !(length(plane.origin) < kFarthestMetres))
-        return cannot("it lies nowhere on earth");
-    // With agreement the material lies on the side the normal points away from (ISO 10303-42, half_space_solid).
-    const bool below = e["AgreementFlag"].enumeration() != "F";
-    // A box that reaches past all there is, and whose faces but one meet nothing.
-    const double reach = 1.0 + 0.01 * length(around.size());
-    const auto block = [&](const Box3& what) {
-        Box3 box = plane.inverse().apply(what.grownBy(reach));
-        box.min.z = below ? std::min(box.min.z, -1.0) : 0;
-        box.max.z = below ? 0 : std::max(box.max.z, 1.0);
-        return Solid::from(transformed(boxMesh(box), plane));
-    };
-    if (!e.isA("IfcPolygonalBoundedHalfSpace")) {
-        auto half = block(around);
-        return half ? std::optional(std::move(*half)) : std::nullopt;
-    }
-    std::string unsupported;
-    auto outline = curves_.ring(source_.entity(e["PolygonalBoundary"]), unsupported);
-    if (!outline || outline->size() < 3)
-        return cannot("the outline of a half space can not be read");
-    if (signedArea(*outline) < 0)
-        std::reverse(outline->begin(), outline->end());
-    const Transform frame = curves_.placements().axisPlacement(e["Position"]);
-    const Box3 inFrame = frame.inverse().apply(around.grownBy(reach));
-    const auto prism = extruded({*outline, {}}, {0, 0, inFrame.size().z});
-    if (!prism)
-        return cannot("the outline of a half space crosses itself");
-    const Mesh placed = transformed(*prism, frame * Transform::translation({0, 0, inFrame.min.z}));
-    if (!isSomewhere(placed))
-        return cannot("it lies nowhere on earth");
-    auto bounded = Solid::from(placed);
-    const auto half = block(boundsOf(placed));
-    if (!bounded || !half || !bounded->combine(*half, BooleanKind::Intersection))
-        return cannot("the outline of a half space touches itself");
-    return std::move(*bounded);
+    return solid;
 }
 
 std::optional<Solid> SolidReader::operand(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
@@ -234,7 +188,7 @@ std::optional<Solid> SolidReader::operand(const Entity& e, Diagnostics& diagnost
     auto left = operand(first, diagnostics, effort.deeper());
     if (!left)
         return {};
-    const auto right = second.isA("IfcHalfSpaceSolid") ? halfSpace(second, boundsOf(left->mesh()), diagnostics)
+    const auto right = second.isA("IfcHalfSpaceSolid") ? halfSpaceOf(second, boundsOf(left->mesh()), diagnostics)
                                                        : operand(second, diagnostics, effort.deeper());
     const std::string_view op = e["Operator"].enumeration();
     const BooleanKind kind = op == "UNION"          ? BooleanKind::Union

@@ -35,7 +35,7 @@ private:
     [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
     /// An operand, exact through every boolean below it. Nothing where it has no inside or nothing is left.
     [[nodiscard]] std::optional<Solid> operand(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
-    [[nodiscard]] std::optional<Solid> halfSpace(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
+    [[nodiscard]] std::optional<Solid> halfSpaceOf(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
 
     const ifc::Model& model_;
     const ifc::Source& source_;

@@ -152,8 +152,9 @@ void match(Ring& a, Ring& b)
     b = withCornersAt(b, ofB, stops);
 }
 
-/// All sections with as many corners as each other; false where the number of holes differs.
-bool matchAll(std::vector<Area>& sections)
+} // namespace
+
+bool matchCorners(std::vector<Area>& sections)
 {
     for (int round = 0; round < 2; ++round) // the second round carries what the last ones added back to the first
         for (std::size_t i = 1; i < sections.size(); ++i) {
@@ -183,12 +184,10 @@ Area between(const Area& a, const Area& b, double f)
     return area;
 }
 
-} // namespace
-
 std::optional<Mesh> lofted(std::span<const Area> given, std::span<const Transform> frames, bool isRing)
 {
     std::vector<Area> sections(given.begin(), given.end());
-    if (sections.size() < 2 || sections.size() != frames.size() || !matchAll(sections))
+    if (sections.size() < 2 || sections.size() != frames.size() || !matchCorners(sections))
         return {};
     Mesh mesh;
     const std::uint32_t n = pointCount(sections[0]);
@@ -222,7 +221,7 @@ std::optional<Mesh> revolvedTapered(const Area& area, const Area& end, Point3 ax
         return {};
     const double sweep = std::clamp(angle.value, -kFullTurn, kFullTurn);
     std::vector<Area> ends{area, end};
-    if (!matchAll(ends))
+    if (!matchCorners(ends))
         return {};
     double reach = 0;
     for (const Area& a : ends)

@@ -25,6 +25,12 @@ namespace wendrix::geometry {
 [[nodiscard]] std::optional<Mesh> lofted(std::span<const Area> sections, std::span<const Transform> frames,
                                          bool isRing = false);
 
+/// Gives areas one behind the other as many corners as each other, matched by their lengths along the outlines.
+/// @return false where their numbers of holes differ
+[[nodiscard]] bool matchCorners(std::vector<Area>& sections);
+/// What is between two matched areas, `f` of the way.
+[[nodiscard]] Area between(const Area& a, const Area& b, double f);
+
 /// The area turned about an axis while it becomes `end`; as `revolved` otherwise.
 [[nodiscard]] std::optional<Mesh> revolvedTapered(const Area& area, const Area& end, Point3 axisOrigin,
                                                   Vector3 axisDirection, Radians angle, const Fineness& fineness = {});

@@ -44,14 +44,16 @@ ReferenceAt normalOf(const CurveReader& curves, const Entity& surface)
     return {};
 }
 
-/// The place at a length along a polyline and its direction there.
+/// The place at a length along a polyline and its direction there: at a corner, between its pieces'.
 std::pair<Point3, Vector3> atLength(const std::vector<Point3>& line, double along)
 {
     for (std::size_t i = 1; i < line.size(); ++i) {
         const Vector3 d = line[i] - line[i - 1];
         const double l = length(d);
-        if ((along <= l || i + 1 == line.size()) && l > 0)
-            return {line[i - 1] + (along / l) * d, (1 / l) * d};
+        if ((along <= l || i + 1 == line.size()) && l > 0) {
+            const Vector3 next = std::abs(along - l) < 1e-6 && i + 1 < line.size() ? normalised(line[i + 1] - line[i]) : d;
+            return {line[i - 1] + (along / l) * d, normalised((1 / l) * d + normalised(next))};
+        }
         along -= l;
     }
     return {line.empty() ? Point3{} : line.front(), {1, 0, 0}};
@@ -274,7 +276,7 @@ std::vector<Mesh> SweptReader::sectioned(const Entity& e, std::string& why, Repa
         }
         frames.push_back(*frame);
     }
-    const auto mesh = lofted(areas, frames);
+    const auto mesh = loftedAlong(areas, frames, directrix.value_or(std::vector<Point3>{}));
     if (!mesh) {
         why = "its cross sections do not match each other or their positions";
         return {};

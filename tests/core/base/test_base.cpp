@@ -4,6 +4,7 @@
 #include "core/base/guid.h"
 #include "core/base/hash.h"
 #include "core/base/progress.h"
+#include "core/base/run_until_cancelled.h"
 #include "core/base/text.h"
 #include "core/base/transform.h"
 #include "core/base/who_and_when.h"
@@ -11,6 +12,8 @@
 #include <QTemporaryDir>
 
 #include <cmath>
+#include <future>
+#include <thread>
 
 using namespace wendrix;
 
@@ -19,6 +22,7 @@ class TestBase : public QObject {
     Q_OBJECT
 private slots:
     void tellsProgressInRealTerms();
+    void leavesCancelledWork();
     void saysLengths_data();
     void saysLengths();
     void namesClasses_data();
@@ -216,6 +220,40 @@ void TestBase::tellsProgressInRealTerms()
     progress.reportBytes("Reading y.ifc", 500, 2'000);
     QCOMPARE(told, (std::vector<std::string>{"Building x.ifc: 12\u202F000 of 100\u202F000 elements 12", "Reading x.ifc: 82 of 164 MB 50",
                                              "Reading y.ifc: 0 of 2 kB 0"}));
+}
+
+void TestBase::leavesCancelledWork()
+{
+    std::vector<std::string> told;
+    Progress progress([&](const std::string& what, int) { told.push_back(what); });
+    int made = 0;
+    QVERIFY(runUntilCancelled(progress, [&](Progress& own) {
+        own.report("half", 0.5);
+        made = 7;
+    }));
+    QCOMPARE(made, 7);
+    QCOMPARE(told, std::vector<std::string>{"half"});
+    QVERIFY_THROWS_EXCEPTION(std::runtime_error,
+                             runUntilCancelled(progress, [](Progress&) { throw std::runtime_error("no"); }));
+
+    // The work can not end before it is let go, so coming back at all shows that it was not waited for.
+    std::promise<void> begun, letGo;
+    std::promise<bool> wound;
+    auto isWound = wound.get_future();
+    std::thread canceller([&] {
+        begun.get_future().wait();
+        progress.cancel();
+    });
+    QVERIFY(!runUntilCancelled(progress, [&, gate = letGo.get_future().share()](Progress& own) {
+        begun.set_value();
+        gate.wait();
+        own.report("too late", 1);
+        wound.set_value(own.isCancelled());
+    }));
+    canceller.join();
+    letGo.set_value();
+    QVERIFY(isWound.get()); // it was told
+    QCOMPARE(told, std::vector<std::string>{"half"});
 }
 
 QTEST_GUILESS_MAIN(TestBase)

@@ -145,7 +145,7 @@ const std::vector<ShapeCase> TestProfiles::kArbitrary = {
          points(60, {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}, {1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {1, 2, 0}}, true), 75, kExact,
      "IFC2X3", {}, {}, {"geometry.touching-outline"}},
     {"doubled points", outlined("#50=IFCPOLYLINE((#60,#60,#61,#62,#62,#63,#60));") + kSquare, 20, kExact, "IFC2X3", {}, {}, {"geometry.repeated-point"}},
-    {"points in line", outlined("#50=IFCPOLYLINE((#60,#64,#61,#62,#63,#60));") + points(60, {{0, 0, 0}, {2, 0, 0}, {2, 2, 0}, {0, 2, 0}, {1, 0, 0}}, true), 20},
+    {"points in line", outlined("#50=IFCPOLYLINE((#60,#64,#61,#62,#63,#60));") + points(60, {{0, 0, 0}, {2, 0, 0}, {2, 2, 0}, {0, 2, 0}, {1, 0, 0}}, true), 20, kExact, "IFC2X3", {}, {}, {"geometry.collinear-point"}},
     {"a whole circle", outlined("#50=IFCCIRCLE(#56,{1});") + kFrame2D, 5 * kPi, kRound},
     {"a whole ellipse, its frame turned", outlined("#50=IFCELLIPSE(#55,{2},{1});#55=IFCAXIS2PLACEMENT2D(#57,#58);"
          "#57=IFCCARTESIANPOINT((0.,0.));#58=IFCDIRECTION((0.,1.));"), 5 * kPi * 2, kRound, "IFC2X3", {}, box({-1, -2, 0}, {1, 2, 5})},

@@ -131,6 +131,13 @@ const std::vector<ShapeCase> TestSolids::kConstructed = {
      clipped("IFCHALFSPACESOLID(#52,.F.);#52=IFCPLANE(#53);#53=IFCAXIS2PLACEMENT3D(#54,#55,#56);#54=IFCCARTESIANPOINT(({0},{0},{3}));"
              "#55=IFCDIRECTION((1.,0.,1.));#56=IFCDIRECTION((0.,1.,0.));"), 18},
     {"half space beside the body", clipped("IFCHALFSPACESOLID(#52,.F.);#52=IFCPLANE(#53);") + at(53, {0, 0, 9}), 30},
+    {"inside of a cylinder", clipped("IFCHALFSPACESOLID(#52,.T.);#52=IFCCYLINDRICALSURFACE(#53,{0.5});") + at(53, {0, 0, 3}), 30 - 0.25 * kPi * 5, kRound, "IFC4"},
+    {"outside of a cylinder", clipped("IFCHALFSPACESOLID(#52,.F.);#52=IFCCYLINDRICALSURFACE(#53,{0.5});") + at(53, {0, 0, 3}), 0.25 * kPi * 5, kRound, "IFC4", {},
+     box({-0.5, -0.5, 0}, {0.5, 0.5, 5})},
+    {"inside of a sphere", clipped("IFCHALFSPACESOLID(#52,.T.);#52=IFCSPHERICALSURFACE(#53,{1});") + at(53, {0, 0, 5}), 30 - kPi * 2 / 3, kRound, "IFC4"},
+    {"outside of a sphere", clipped("IFCHALFSPACESOLID(#52,.F.);#52=IFCSPHERICALSURFACE(#53,{1});") + at(53, {0, 0, 5}), kPi * 2 / 3, kRound, "IFC4"},
+    {"inside of a torus", clipped("IFCHALFSPACESOLID(#52,.F.);#52=IFCTOROIDALSURFACE(#53,{0.7},{0.2});") + at(53, {0, 0, 2}), 2 * kPi * kPi * 0.7 * 0.04, kRound, "IFC4", {},
+     box({-0.9, -0.9, 1.8}, {0.9, 0.9, 2.2})},
     {"boxed half space", clipped("IFCBOXEDHALFSPACE(#52,.F.,#58);#58=IFCBOUNDINGBOX(#9,{9},{9},{9});#52=IFCPLANE(#53);") + at(53, {0, 0, 3}), 18},
     {"bounded half space",
      clipped("IFCPOLYGONALBOUNDEDHALFSPACE(#52,.F.,#8,#57);#57=IFCPOLYLINE((#60,#61,#62,#63,#60));#52=IFCPLANE(#53);") + at(53, {0, 0, 3}) +
@@ -208,6 +215,17 @@ const std::vector<ShapeCase> TestSolids::kCurved = {
     {"cylinder as a turned line", advancedCylinder("#101=IFCSURFACEOFREVOLUTION(#98,#590,#99);#98=IFCARBITRARYOPENPROFILEDEF(.CURVE.,$,#95);"
                                                    "#95=IFCLINE(#60,#83);#99=IFCAXIS1PLACEMENT(#591,#84);"),
      2 * kPi, kRound, "IFC4"},
+    {"sphere of one face", "#20=IFCADVANCEDBREP(#30);#30=IFCCLOSEDSHELL((#100));#100=IFCADVANCEDFACE((#102),#101,.T.);#101=IFCSPHERICALSURFACE(#590,{2});"
+                           "#102=IFCFACEOUTERBOUND(#103,.T.);#103=IFCEDGELOOP((#104,#105));#104=IFCORIENTEDEDGE(*,*,#106,.T.);#105=IFCORIENTEDEDGE(*,*,#106,.F.);"
+                           "#106=IFCEDGECURVE(#70,#71,#107,.T.);#70=IFCVERTEXPOINT(#60);#71=IFCVERTEXPOINT(#61);#107=IFCCIRCLE(#595,{2});"
+                           "#595=IFCAXIS2PLACEMENT3D(#9,#596,#597);#596=IFCDIRECTION((0.,-1.,0.));#597=IFCDIRECTION((1.,0.,0.));" +
+                               at(590, {0, 0, 0}) + points(60, {{0, 0, -2}, {0, 0, 2}}), 32 * kPi / 3, kRound, "IFC4", {}, box({-2, -2, -2}, {2, 2, 2})},
+    {"torus of one face", "#20=IFCADVANCEDBREP(#30);#30=IFCCLOSEDSHELL((#100));#100=IFCADVANCEDFACE((#102),#101,.T.);#101=IFCTOROIDALSURFACE(#590,{2},{0.5});"
+                          "#102=IFCFACEOUTERBOUND(#103,.T.);#103=IFCEDGELOOP((#104,#105,#106,#107));"
+                          "#104=IFCORIENTEDEDGE(*,*,#110,.T.);#105=IFCORIENTEDEDGE(*,*,#111,.T.);#106=IFCORIENTEDEDGE(*,*,#110,.F.);#107=IFCORIENTEDEDGE(*,*,#111,.F.);"
+                          "#110=IFCEDGECURVE(#70,#70,#112,.T.);#111=IFCEDGECURVE(#70,#70,#113,.T.);#70=IFCVERTEXPOINT(#60);"
+                          "#112=IFCCIRCLE(#590,{2.5});#113=IFCCIRCLE(#595,{0.5});#595=IFCAXIS2PLACEMENT3D(#61,#596,#597);#596=IFCDIRECTION((0.,-1.,0.));#597=IFCDIRECTION((1.,0.,0.));" +
+                              at(590, {0, 0, 0}) + points(60, {{2.5, 0, 0}, {2, 0, 0}}), 2 * kPi * kPi * 2 * 0.25, kRound, "IFC4", {}, box({-2.5, -2.5, -0.5}, {2.5, 2.5, 0.5})},
     {"quarter of a cylinder on a rational B-spline surface",
      points(60, {{1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {1, 0, 2}, {1, 1, 2}, {0, 1, 2}, {0, 0, 0}, {0, 0, 2}}) + at(590, {0, 0, 0}) + at(592, {0, 0, 2}) +
          "#70=IFCVERTEXPOINT(#60);#71=IFCVERTEXPOINT(#62);#72=IFCVERTEXPOINT(#63);#73=IFCVERTEXPOINT(#65);#74=IFCVERTEXPOINT(#66);#75=IFCVERTEXPOINT(#67);"
@@ -246,9 +264,9 @@ const std::vector<ShapeCase> TestSolids::kRepaired = {
      1e-3, "IFC2X3", {}, {}, {"geometry.gap-closed"}},
     {"an edge that one neighbour splits",
      kPyramid + points(65, {{1, 0, 0}}) + "#20=IFCFACETEDBREP(#30);" + faces(100, {"#63,#62,#61,#65,#60", "#60,#61,#64", "#61,#62,#64", "#62,#63,#64", "#63,#60,#64"}), 4,
-     kExact, "IFC2X3", {}, {}, {"geometry.gap-closed"}},
+     kExact, "IFC2X3", {}, {}, {"geometry.gap-closed", "geometry.collinear-point"}},
     {"a face without area", kPyramid + "#20=IFCFACETEDBREP(#30);" + points(65, {{1, 0, 0}}) +
-         faces(100, {"#63,#62,#61,#65,#60", "#60,#65,#61", "#60,#61,#64", "#61,#62,#64", "#62,#63,#64", "#63,#60,#64"}), 4, kExact, "IFC2X3", {}, {}, {"geometry.flat-face"}},
+         faces(100, {"#63,#62,#61,#65,#60", "#60,#65,#61", "#60,#61,#64", "#61,#62,#64", "#62,#63,#64", "#63,#60,#64"}), 4, kExact, "IFC2X3", {}, {}, {"geometry.flat-face", "geometry.collinear-point"}},
     {"a hole named as the outer bound",
      kCube + points(200, {{1, 1, 0}, {2, 1, 0}, {2, 2, 0}, {1, 2, 0}, {1, 1, 3}, {2, 1, 3}, {2, 2, 3}, {1, 2, 3}}) +
          "#20=IFCFACETEDBREP(#30);#30=IFCCLOSEDSHELL((#300,#305,#106,#109,#112,#115,#400,#403,#406,#409));"

@@ -1,0 +1,96 @@
+#include "core/geometry/half_space.h"
+
+#include "core/geometry/primitives.h"
+#include "core/geometry/sweep.h"
+
+#include <algorithm>
+
+namespace wendrix::geometry {
+
+using ifc::Entity;
+
+namespace {
+
+std::optional<Solid> solidOf(const Mesh& mesh)
+{
+    auto solid = Solid::from(mesh);
+    return solid ? std::optional(std::move(*solid)) : std::nullopt;
+}
+
+/// The box on one side of the plane z = 0 of a frame that holds all of `what` there; its other faces meet nothing.
+Mesh blockBeside(const Transform& plane, bool isBelow, const Box3& what, double reach)
+{
+    Box3 box = plane.inverse().apply(what.grownBy(reach));
+    box.min.z = isBelow ? std::min(box.min.z, -1.0) : 0;
+    box.max.z = isBelow ? 0 : std::max(box.max.z, 1.0);
+    return transformed(boxMesh(box), plane);
+}
+
+/// What a closed surface encloses, as far as `around` reaches; empty for a surface of another kind or without a size.
+Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform& frame, const Box3& around, double reach)
+{
+    const double scale = curves.units().lengthToMetres;
+    const double radius = scale * surface["Radius"].numberOr(0);
+    if (surface.isA("IfcCylindricalSurface")) {
+        const Box3 box = frame.inverse().apply(around.grownBy(reach));
+        return transformed(cylinderMesh(radius, box.size().z, curves.fineness()),
+                           frame * Transform::translation({0, 0, box.min.z}));
+    }
+    if (surface.isA("IfcSphericalSurface"))
+        return transformed(sphereMesh(radius, curves.fineness()), frame);
+    if (surface.isA("IfcToroidalSurface"))
+        return transformed(torusMesh(scale * surface["MajorRadius"].numberOr(0), scale * surface["MinorRadius"].numberOr(0),
+                                     curves.fineness()), frame);
+    return {};
+}
+
+} // namespace
+
+std::optional<Solid> readHalfSpace(const CurveReader& curves, const Entity& e, const Box3& around, std::string& why)
+{
+    const auto cannot = [&](const char* reason) {
+        why = reason;
+        return std::nullopt;
+    };
+    const Entity surface = curves.source().entity(e["BaseSurface"]);
+    const Transform base = curves.placements().axisPlacement(surface["Position"]);
+    if (!(length(around.size()) < kFarthestMetres) || !(length(base.origin) < kFarthestMetres))
+        return cannot("it lies nowhere on earth");
+    const bool isBehind = e["AgreementFlag"].enumeration() != "F";
+    const double reach = 1.0 + 0.01 * length(around.size());
+    if (!surface.isA("IfcPlane")) {
+        const Mesh mesh = insideOf(curves, surface, base, around, reach);
+        if (mesh.isEmpty() || !isSomewhere(mesh) || e.isA("IfcPolygonalBoundedHalfSpace"))
+            return cannot("a half space is bounded by something other than a plane, a cylinder, a sphere or a torus");
+        auto inside = solidOf(mesh);
+        if (!inside || isBehind)
+            return inside;
+        auto outside = solidOf(boxMesh(around.grownBy(reach)));
+        if (!outside || !outside->combine(*inside, BooleanKind::Difference))
+            return cannot("what is outside of its surface can not be built");
+        return outside;
+    }
+    if (!e.isA("IfcPolygonalBoundedHalfSpace"))
+        return solidOf(blockBeside(base, isBehind, around, reach));
+    std::string unsupported;
+    auto outline = curves.ring(curves.source().entity(e["PolygonalBoundary"]), unsupported);
+    if (!outline || outline->size() < 3)
+        return cannot("the outline of a half space can not be read");
+    if (signedArea(*outline) < 0)
+        std::reverse(outline->begin(), outline->end());
+    const Transform frame = curves.placements().axisPlacement(e["Position"]);
+    const Box3 inFrame = frame.inverse().apply(around.grownBy(reach));
+    const auto prism = extruded({*outline, {}}, {0, 0, inFrame.size().z});
+    if (!prism)
+        return cannot("the outline of a half space crosses itself");
+    const Mesh placed = transformed(*prism, frame * Transform::translation({0, 0, inFrame.min.z}));
+    if (!isSomewhere(placed))
+        return cannot("it lies nowhere on earth");
+    auto bounded = solidOf(placed);
+    const auto half = solidOf(blockBeside(base, isBehind, boundsOf(placed), reach));
+    if (!bounded || !half || !bounded->combine(*half, BooleanKind::Intersection))
+        return cannot("the outline of a half space touches itself");
+    return bounded;
+}
+
+} // namespace wendrix::geometry
