@@ -91,7 +91,7 @@ int main(int argc, char** argv)
     const double picking = milliseconds(kRounds, [&] {
         for (int y = 0; y < 800; y += 40)
             for (int x = 0; x < 1280; x += 40)
-                hits += picker.pick(view::rayThrough(camera, {1280, 800}, x, y), colours, 1, -1e9, 1e9) ? 1 : 0;
+                hits += picker.pick(view::rayThrough(camera, {1280, 800}, x, y), colours, {1, {}, {}}) ? 1 : 0;
     });
     fmt::print("\npicking: {:.1f} µs a ray, {} hits\npeak memory: {:.1f} MB\n", 1000 * picking / (20 * 32), hits / kRounds, peakMegabytes());
     return 0;

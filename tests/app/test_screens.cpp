@@ -90,10 +90,10 @@ void TestScreens::fiveHundredPairs()
             onStorey += rows.row(i).right.section(' ', 0, 0).toULong();
     QCOMPARE(onStorey, static_cast<std::size_t>(std::count_if(findings.pairs.begin(), findings.pairs.end(),
                                                               [](const auto& p) { return p.storey == "Level 2"; })));
-    QVERIFY(at.scene().cut().has_value());
+    QVERIFY(at.scene().cuts().slice.has_value());
     QTest::mouseDClick(ladder, Qt::LeftButton, {}, ladder->areaOf("Roof").center());
     at.waitIdle();
-    QVERIFY(!at.scene().cut().has_value());
+    QVERIFY(at.scene().cuts().isEmpty());
     // Many at once: shift-click, one decision, one undo step.
     at.clickRow("Clashes", 0);
     QListView& view = at.list("Clashes").view();
@@ -128,10 +128,10 @@ void TestScreens::byKeyboardOnly()
     at.press(Qt::Key_J);
     at.waitIdle();
     at.press(Qt::Key_C);
-    QVERIFY(at.scene().cut().has_value());
+    QVERIFY(at.scene().cuts().slice.has_value());
     QVERIFY(at.selectionWords().contains("cut to"));
     at.press(Qt::Key_C);
-    QVERIFY(!at.scene().cut().has_value());
+    QVERIFY(at.scene().cuts().isEmpty());
     at.press(Qt::Key_F);
     QCOMPARE(at.project().issues().size(), std::size_t{1});
     // Ctrl+K finds the issue by its number, Enter goes there.

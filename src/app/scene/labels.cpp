@@ -78,4 +78,28 @@ void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport v
     }
 }
 
+void paintNames(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const std::vector<Marker>& names)
+{
+    std::vector<std::pair<double, const Marker*>> order;
+    for (const Marker& name : names)
+        if (const auto s = view::project(camera, viewport, name.place); s.isInFront)
+            order.emplace_back(s.depth, &name);
+    std::sort(order.begin(), order.end());
+    painter.setFont(theme::font(11, 600));
+    std::vector<QRectF> taken;
+    for (const auto& [depth, name] : order) {
+        const auto s = view::project(camera, viewport, name->place);
+        const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(name->text)).adjusted(-4, -2, 4, 2);
+        const QRectF at(QPointF(s.x - box.width() / 2, s.y - box.height() / 2), box.size());
+        if (std::any_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(at); }))
+            continue;
+        taken.push_back(at);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QColor(255, 255, 255, 170));
+        painter.drawRoundedRect(at, 3, 3);
+        painter.setPen(theme::kSoftInk);
+        painter.drawText(at, Qt::AlignCenter, name->text);
+    }
+}
+
 } // namespace wendrix::app

@@ -38,4 +38,7 @@ void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport v
                  const std::vector<GridLine>& grid, const std::vector<Arrow>& arrows,
                  const std::vector<Marker>& markers);
 
+/// Writes names where there is room, the nearest first.
+void paintNames(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const std::vector<Marker>& names);
+
 } // namespace wendrix::app

@@ -4,42 +4,62 @@
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLVertexArrayObject>
 
+#include "core/view/cut_faces.h"
 #include "core/view/display.h"
+#include "core/view/draw_order.h"
 
 #include <memory>
 #include <vector>
 
 namespace wendrix::app {
 
-/// One member on the GPU: faces and ink edges in two draw calls, each vertex knowing its element, and a texture
-/// with every element's colour. Positions are floats about the member's own origin, so a site far from zero
-/// keeps its tenths of a millimetre. Made and freed with the context current.
+/// One member on the GPU. Shapes that are used often lie there once and are drawn by instance, the others together in
+/// one call; each list goes from large to small, so that a view that moves can leave out the small end. A texture
+/// holds every element's colour. Positions are floats about the member's own origin, so a site far from zero keeps
+/// its tenths of a millimetre. Made and freed with the context current.
 class MemberBuffers {
 public:
     MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const federation::Member& member);
+    /// The faces of one cut through all members; elements are numbered through all of `colours`.
+    MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const view::CutFaces& cut, Vector3 normal,
+                  const std::vector<std::vector<view::Colour>>& colours);
     ~MemberBuffers();
     MemberBuffers(const MemberBuffers&) = delete;
     MemberBuffers& operator=(const MemberBuffers&) = delete;
 
     void setColours(const std::vector<view::Colour>& colours);
     /// Expects the program bound; binds the colours to texture unit 0.
-    void drawFaces();
-    void drawEdges();
+    /// @param smallest  metres: what is smaller across is left out
+    void drawFaces(float smallest);
+    void drawEdges(float smallest);
     [[nodiscard]] Point3 origin() const { return origin_; } ///< federation frame
     [[nodiscard]] bool hasFaded() const { return hasFaded_; }
+    [[nodiscard]] bool hasSeenThrough() const { return hasSeenThrough_; }
+    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return order_; } ///< the single ones first
+    [[nodiscard]] std::size_t bytes() const { return bytes_; }
 
 private:
-    void bindVertices(QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, const void* data, std::size_t bytes,
-                      bool hasNormals);
-    void bindColours();
+    struct Group { ///< one shape and its instances
+        GLint firstFace = 0, firstEdge = 0;
+        GLsizei faces = 0, edges = 0;
+        std::size_t firstInstance = 0;
+    };
+    struct Vertices;
+    void upload(const Vertices& v);
+    void makeArray(QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, bool hasNormals);
+    void setInstanced(bool isInstanced, bool hasNormals);
+    void draw(bool isEdges, float smallest);
 
     QOpenGLFunctions_3_3_Core& gl_; // the view's; outlives this
     Point3 origin_;
     QOpenGLVertexArrayObject faceArray_, edgeArray_;
-    QOpenGLBuffer faces_, edges_;
+    QOpenGLBuffer faces_, edges_, instances_;
     GLuint colourBuffer_ = 0, colourTexture_ = 0;
-    GLsizei faceVertices_ = 0, edgeVertices_ = 0;
-    bool hasFaded_ = false;
+    std::vector<Group> groups_;
+    std::vector<std::vector<view::DrawStep>> order_;
+    std::vector<GLsizei> singleEdges_; ///< edge vertices of this single and all larger ones
+    std::size_t bytes_ = 0;
+    bool hasFaded_ = false, hasSeenThrough_ = false;
 };
 
 } // namespace wendrix::app

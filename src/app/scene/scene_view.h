@@ -1,15 +1,17 @@
 #pragma once
 
-#include <QOpenGLFunctions_3_3_Core>
-#include <QOpenGLShaderProgram>
 #include <QOpenGLWidget>
+#include <QTimer>
 #include <QVariantAnimation>
 
 #include "core/view/camera.h"
+#include "core/view/colouring.h"
+#include "core/view/cuts.h"
 #include "core/view/display.h"
-#include "core/view/picking.h"
+#include "core/view/measure.h"
 #include "scene/labels.h"
-#include "scene/member_buffers.h"
+#include "scene/scene_renderer.h"
+#include "scene/scene_tool.h"
 
 #include <deque>
 #include <memory>
@@ -17,13 +19,17 @@
 
 namespace wendrix::app {
 
+class CompassLevel;
+
 /// OpenGL 3.3 core with a depth buffer for every window; to be called before the application is made.
 void setSurfaceFormat();
 
 /// The one 3D view, shared by all stages. It draws what it is told and says what was clicked.
 ///
-/// Mouse: left turns about what is under the cursor, middle or right moves, wheel goes to the cursor.
-class SceneView final : public QOpenGLWidget, private QOpenGLFunctions_3_3_Core {
+/// Mouse: left turns about what is under the cursor, middle or right moves, the wheel goes to the cursor; with Alt the
+/// left one draws a box to pick in. Touchpad: two fingers move, a pinch zooms. Keys: arrows turn, with Ctrl they move,
+/// plus and minus zoom.
+class SceneView final : public QOpenGLWidget {
     Q_OBJECT
 public:
     explicit SceneView(QWidget* parent = nullptr);
@@ -43,62 +49,91 @@ public:
     void setGrid(std::vector<GridLine> lines);
     void setMarkers(std::vector<Marker> markers);
     void setArrows(std::vector<Arrow> arrows);
-    /// Shows only what lies between two heights.
-    void setCut(std::optional<std::pair<double, double>> heights);
-    [[nodiscard]] std::optional<std::pair<double, double>> cut() const { return cut_; }
+    void setCuts(view::Cuts cuts);
+    [[nodiscard]] const view::Cuts& cuts() const { return cuts_; }
+
+    /// How members are shown, and what their colours say.
+    [[nodiscard]] const std::vector<view::MemberLook>& looks() const { return looks_; }
+    void setLooks(std::vector<view::MemberLook> looks);
+    [[nodiscard]] const view::ColourRule& rule() const { return rule_; }
+    void setRule(const view::ColourRule& rule);
+    [[nodiscard]] const std::vector<view::LegendLine>& legend() const { return colouring_.legend; }
+
+    /// The tool in hand, owned elsewhere; nothing for looking around.
+    void setTool(SceneTool* tool);
+    [[nodiscard]] SceneTool* tool() const { return tool_; }
+    [[nodiscard]] std::optional<view::Picked> pickAt(QPointF at);
+    /// The same with what there is to take hold of near the cursor.
+    [[nodiscard]] std::optional<view::Snap> snapAt(QPointF at);
+    [[nodiscard]] std::set<view::ElementKey> elementsIn(QRectF rectangle, bool isWhole);
+    void choose(std::set<view::ElementKey> elements); ///< as the selection
 
     [[nodiscard]] const view::Camera& camera() const { return camera_; }
     void setCamera(const view::Camera& camera, bool isSmooth);
+    void steer(const view::Camera& camera); ///< a little further on a way that remember() began
     void viewBack(); ///< undo of the view
     void finishMotion(); ///< a view that is moving is there at once
     void fitAll();
+    /// Looks from a side at what is seen now; `from` is towards the eye.
+    void lookFrom(Vector3 from);
+    void setParallel(bool isParallel);
+    void remember(); ///< the view, to come back to
     void lookAt(const std::vector<view::ElementKey>& elements);
     [[nodiscard]] view::Viewport viewport() const { return {width(), height()}; }
     [[nodiscard]] QImage picture();
+    /// The scene at any size up to 8K, whatever the window's.
+    [[nodiscard]] QImage picture(QSize size, bool hasLabels);
+    [[nodiscard]] const SceneRenderer& renderer() const { return renderer_; }
 
 signals:
     void selectionChanged();
     void displayChanged();
+    void menuWanted(const QPoint& global); ///< a right click that was no drag
     void cursorMoved(bool isOnModel, double x, double y, double z);
 
 protected:
+    bool event(QEvent* event) override;
     void initializeGL() override;
     void paintGL() override;
+    void resizeEvent(QResizeEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     void rebuild();
-    void drawMembers();
-    void drawGrid();
-    [[nodiscard]] std::optional<view::Picked> pickAt(QPointF at);
-    [[nodiscard]] QMatrix4x4 projection() const;
-    [[nodiscard]] QMatrix3x3 rotation() const;
+    void paintOver(QPainter& painter, view::Viewport viewport);
+    [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
+    [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
     void select(QPointF at, bool isAdding);
-    void remember();
+    void moved(); ///< the view changed: quickly now, whole when it rests
 
     std::vector<federation::Member> members_;
     std::vector<view::MemberLook> looks_;
-    std::vector<std::unique_ptr<MemberBuffers>> buffers_;
+    SceneRenderer renderer_;
     std::unique_ptr<view::Picker> picker_;
+    std::unique_ptr<view::Snapper> snapper_;
     view::Display display_;
+    view::ColourRule rule_;
+    view::Colouring colouring_;
     std::vector<std::vector<view::Colour>> colours_;
     std::vector<GridLine> grid_;
-    std::vector<Marker> markers_;
+    std::vector<Marker> markers_, spaceNames_;
     std::vector<Arrow> arrows_;
-    std::optional<std::pair<double, double>> cut_;
+    view::Cuts cuts_;
     view::Camera camera_, goal_;
     std::deque<view::Camera> before_;
     QVariantAnimation animation_;
-    QOpenGLShaderProgram faceProgram_, edgeProgram_, lineProgram_;
-    QOpenGLVertexArrayObject lineArray_;
-    QOpenGLBuffer lineBuffer_;
-    bool isStale_ = true, areColoursStale_ = true;
+    QTimer rest_;
+    SceneTool* tool_ = nullptr;
+    CompassLevel* compass_;
+    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isMoving_ = false;
     QPointF pressed_, last_;
+    std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;
-    bool isDragging_ = false;
+    bool isDragging_ = false, isGrabbed_ = false;
 };
 
 } // namespace wendrix::app

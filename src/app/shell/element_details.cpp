@@ -1,35 +1,146 @@
 #include "shell/element_details.h"
 
+#include "core/base/text.h"
+#include "core/ifc/details.h"
+#include "shell/fact_list.h"
 #include "shell/stage.h"
+
+#include <QDateTime>
 
 namespace wendrix::app {
 
-void showElement(Details& d, const federation::Member& member, ifc::ElementIndex index)
+namespace {
+
+QString withUnit(const ifc::Property& p) { return q(p.value, "–") + (p.unit.empty() ? "" : " " + q(p.unit)); }
+
+QString dateOf(std::int64_t seconds) { return QDateTime::fromSecsSinceEpoch(seconds, Qt::UTC).toString("d MMM yyyy"); }
+
+QString kindsInWords(unsigned kinds)
+{
+    QStringList words;
+    for (const auto& [kind, word] : {std::pair{project::Added, "added"}, {project::Removed, "removed"}, {project::Reshaped, "reshaped"},
+                                     {project::Moved, "moved"}, {project::Redescribed, "redescribed"}, {project::Rekeyed, "id renewed"}})
+        if ((kinds & kind) != 0)
+            words << word;
+    return words.join(", ");
+}
+
+FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape)
+{
+    const ifc::Model& model = *member.model;
+    FactGroup group{"At a glance", {}};
+    const auto add = [&](const char* name, const std::string& value) {
+        if (!value.empty())
+            group.facts.append({name, q(value), {}});
+    };
+    if (e.storey != ifc::kNoStorey)
+        add("Storey", model.storeys()[static_cast<std::size_t>(e.storey)].name);
+    add("Type", model.text(e.typeName));
+    add("Material", model.text(e.material));
+    add("System", model.text(e.system));
+    add("GlobalId", e.guid);
+    if (shape.isClosed)
+        group.facts.append({"Volume", QString::number(shape.volume, 'f', 3) + " m³", {}});
+    group.facts.append({"Surface", QString::number(shape.area, 'f', 2) + " m²", {}});
+    const Vector3 size = shape.bounds.size();
+    group.facts.append({"Extent", QString("%1 × %2 × %3 m").arg(size.x, 0, 'f', 3).arg(size.y, 0, 'f', 3).arg(size.z, 0, 'f', 3), {}});
+    group.facts.append({"Triangles", q(grouped(shape.triangles)), {}});
+    return group;
+}
+
+void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const std::string& guid, const ElementLinks& links)
+{
+    FactGroup issues{"Issues", {}}, clashes{"Clashes", {}}, changes{"Changes", {}};
+    QStringList issuesOfPairs;
+    for (const project::Pair& p : project.pairs()) {
+        if (p.leftGuid != guid && p.rightGuid != guid)
+            continue;
+        const bool isLeft = p.leftGuid == guid;
+        if (!p.issue.empty())
+            issuesOfPairs << q(p.issue);
+        clashes.facts.append({p.isGone() ? "gone" : p.decision.empty() ? "undecided" : q(p.decision),
+                              q((isLeft ? p.rightName : p.leftName) + ", " + lengthInWords(Metres{p.depth})),
+                              [links, id = q(p.id)] { links.toRow("Clashes", id); }});
+    }
+    for (const issues::Issue& i : project.issues()) {
+        bool isAbout = issuesOfPairs.contains(q(i.uuid));
+        for (const issues::Viewpoint& v : i.viewpoints)
+            isAbout = isAbout || std::find(v.selection.begin(), v.selection.end(), guid) != v.selection.end();
+        if (isAbout)
+            issues.facts.append({q(i.status), q(i.number + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
+    }
+    for (const project::ChangeRecord& c : project.currentChanges())
+        if (c.guid == guid || c.oldGuid == guid) {
+            const auto to = project.delivery(c.to);
+            changes.facts.append({to ? q("in " + to->revision) : QString("change"),
+                                  kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""), {}});
+            for (const changes::FieldChange& field : c.fields)
+                changes.facts.append({q(field.name), q(field.before, "nothing") + " → " + q(field.after, "nothing"), {}});
+        }
+    groups << issues << clashes << changes;
+}
+
+} // namespace
+
+void showElement(Details& d, const federation::Member& member, ifc::ElementIndex index, const project::Project* project,
+                 const ElementLinks& links)
 {
     const ifc::Model& model = *member.model;
     const ifc::Element& e = model.elements()[index];
-    const geometry::ElementShape& shape = member.geometry->elements()[index];
+    const ifc::ElementDetails all = ifc::readDetails(model, e);
     d.clear();
     d.addCaption(q(member.title()) + " · " + q(std::string(model.className(e))));
     d.addTitle(q(model.displayName(e)));
-    const auto fact = [&](const char* name, const std::string& value) {
-        if (!value.empty())
-            d.addFact(name, q(value));
-    };
-    if (e.storey != ifc::kNoStorey)
-        fact("Storey", model.storeys()[static_cast<std::size_t>(e.storey)].name);
-    fact("Type", model.text(e.typeName));
-    fact("Material", model.text(e.material));
-    fact("System", model.text(e.system));
-    fact("GlobalId", e.guid);
-    if (shape.isClosed)
-        d.addFact("Volume", QString::number(shape.volume, 'f', 3) + " m³");
-    d.addFact("Surface", QString::number(shape.area, 'f', 2) + " m²");
-    for (const ifc::PropertySet& set : model.properties(e)) {
-        d.addHeading(q(set.name));
-        for (const ifc::Property& p : set.properties)
-            d.addFact(q(p.name), q(p.value, "–") + (p.unit.empty() ? "" : " " + q(p.unit)));
+
+    QVector<FactGroup> groups{summary(member, e, member.geometry->elements()[index])};
+    FactGroup related{"Related", {}};
+    for (const ifc::Related& r : all.related) {
+        const bool isElement = !r.guid.empty() && model.find(r.guid).has_value();
+        related.facts.append({q(r.how), q(r.name.empty() ? classInWords(r.className) : r.name),
+                              isElement && links.toElement ? std::function<void()>([links, guid = r.guid] { links.toElement(guid); })
+                                                           : std::function<void()>()});
     }
+    groups << related;
+    if (project != nullptr)
+        addProjectGroups(groups, *project, e.guid, links);
+    FactGroup attributes{"Attributes", {}};
+    for (const ifc::Property& p : all.attributes)
+        attributes.facts.append({q(p.name), withUnit(p), {}});
+    groups << attributes;
+    for (const ifc::PropertySet& set : all.sets) {
+        FactGroup group{q(set.name), {}};
+        for (const ifc::Property& p : set.properties)
+            group.facts.append({q(p.name), withUnit(p), {}});
+        groups << group;
+    }
+    FactGroup materials{"Materials", {}};
+    for (const ifc::MaterialPart& m : all.materials) {
+        QString value = q(m.category);
+        if (m.thickness)
+            value += (value.isEmpty() ? "" : ", ") + QString::number(m.thickness->value * 1000, 'f', 1) + " mm";
+        if (m.share)
+            value += (value.isEmpty() ? "" : ", ") + QString::number(*m.share * 100, 'f', 0) + " %";
+        materials.facts.append({q(m.name), value.isEmpty() ? "–" : value, {}});
+    }
+    FactGroup classified{"Classification", {}};
+    for (const ifc::ClassificationReference& c : all.classifications)
+        classified.facts.append({q(c.system, "code"), q(c.code) + (c.name.empty() ? "" : " " + q(c.name)), {}});
+    FactGroup layers{"Presentation", {}};
+    for (const std::string& layer : all.layers)
+        layers.facts.append({"Layer", q(layer), {}});
+    FactGroup owner{"Owner", {}};
+    if (all.ownership) {
+        const ifc::Ownership& o = *all.ownership;
+        for (const auto& [name, value] : {std::pair{"Person", o.person}, {"Organisation", o.organisation}, {"Application", o.application}})
+            if (!value.empty())
+                owner.facts.append({name, q(value), {}});
+        if (o.created)
+            owner.facts.append({"Created", dateOf(*o.created), {}});
+        if (o.changed)
+            owner.facts.append({"Changed", dateOf(*o.changed), {}});
+    }
+    groups << materials << classified << layers << owner;
+    d.addWidget(new FactList(std::move(groups)));
     d.finish();
 }
 

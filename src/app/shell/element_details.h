@@ -1,11 +1,21 @@
 #pragma once
 
 #include "core/federation/member.h"
+#include "core/project/project.h"
 #include "shell/details.h"
 
 namespace wendrix::app {
 
-/// Everything the file says about one element, in the details panel.
-void showElement(Details& details, const federation::Member& member, ifc::ElementIndex element);
+/// What a line of an element's details can lead to.
+struct ElementLinks {
+    std::function<void(const std::string& guid)> toElement;
+    std::function<void(const QString& stage, const QString& row)> toRow;
+};
+
+/// Writes everything known of one element into the panel: what its file says, grouped, and what the project knows of
+/// it: its issues, clashes and changes.
+/// @param project  none where there is none
+void showElement(Details& details, const federation::Member& member, ifc::ElementIndex element,
+                 const project::Project* project, const ElementLinks& links);
 
 } // namespace wendrix::app

@@ -7,7 +7,7 @@
 #include "core/federation/location.h"
 #include "deliveries/deliveries_stage.h"
 #include "issues/issues_stage.h"
-#include "shell/element_details.h"
+#include "shell/show_panel.h"
 #include "shell/theme.h"
 
 #include <QApplication>
@@ -19,7 +19,7 @@
 #include <QPushButton>
 #include <QShortcut>
 #include <QStackedWidget>
-#include <QToolButton>
+#include <QThreadPool>
 
 namespace wendrix::app {
 
@@ -81,13 +81,19 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     connect(&session_, &Session::said, bar_, &CompositionBar::say);
     connect(bar_, &CompositionBar::cancelled, &session_, &Session::cancel);
     connect(bar_, &CompositionBar::chipClicked, this, [this](const QString& discipline) {
-        if (!hiddenMembers_.remove(discipline))
-            hiddenMembers_.insert(discipline);
-        workspaceChanged();
+        auto looks = scene_->looks();
+        for (std::size_t i = 0; i < looks.size(); ++i)
+            if (q(scene_->members()[i].discipline) == discipline && !looks[i].isOnlyPainted)
+                looks[i].isShown = !looks[i].isShown;
+        scene_->setLooks(looks);
     });
     connect(ladder_, &StoreyLadder::storeyChosen, this, &MainWindow::chooseStorey);
     connect(scene_, &SceneView::selectionChanged, this, &MainWindow::showSelectionDetails);
-    connect(scene_, &SceneView::displayChanged, this, &MainWindow::updateSelectionWords);
+    connect(scene_, &SceneView::menuWanted, this, &MainWindow::showSceneMenu);
+    connect(scene_, &SceneView::displayChanged, this, [this] {
+        rememberLooks();
+        updateSelectionWords();
+    });
     connect(scene_, &SceneView::cursorMoved, this, [this](bool isOnModel, double x, double y, double z) {
         const federation::Member* reference = session_.reference();
         if (!isOnModel || reference == nullptr) {
@@ -101,7 +107,12 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     projectChanged();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow()
+{
+    if (noting_)
+        noting_->cancel();
+    QThreadPool::globalInstance()->waitForDone(); // the names being read report to this window
+}
 
 int MainWindow::indexOf(const QString& title) const
 {
@@ -143,38 +154,10 @@ void MainWindow::makeHead()
 
 void MainWindow::makeTools()
 {
-    tools_ = new QWidget(this);
-    tools_->setObjectName("tools");
-    tools_->setAttribute(Qt::WA_StyledBackground);
-    tools_->setStyleSheet("#tools { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; }"
-                          "QToolButton { border:0; border-right:1px solid #EAE5D9; padding:4px 10px; font-weight:500; }"
-                          "QToolButton:hover { background:#F3F0E8 } QToolButton:checked { background:#E7EFEE; font-weight:700 }"
-                          "QToolButton:focus { border:2px solid #2B7A84 }"
-                          "QToolButton::menu-indicator { image:none }");
-    auto* layout = new QHBoxLayout(tools_);
-    layout->setContentsMargins(1, 1, 1, 1);
-    layout->setSpacing(0);
-    const auto add = [&](const QString& name, const QString& words, const QString& icon, const QString& tip) {
-        auto* button = new QToolButton;
-        button->setObjectName(name);
-        button->setText(words);
-        button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
-        button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
-        button->setToolTip(tip);
-        button->setFocusPolicy(Qt::TabFocus);
-        layout->addWidget(button);
-        return button;
-    };
-    connect(add("lookAll", "Look", "maximize", "Look at everything (Z: at the selection)"), &QToolButton::clicked, this, [this] { scene_->fitAll(); });
-    connect(add("cut", "Cut", "slice", "Cut to the storey of the selection, or end the cut (C)"), &QToolButton::clicked, this, [this] { cutToSelection(); });
-    auto* show = add("show", "Show", "eye", "What is shown");
-    show->setPopupMode(QToolButton::InstantPopup);
-    auto* menu = new QMenu(show);
-    for (const auto& [words, key] : {std::pair{"Hide the selection\tH", Qt::Key_H}, {"Only the selection\tO", Qt::Key_O},
-                                     {"Bring all back\tB", Qt::Key_B}, {"View before\tBackspace", Qt::Key_Backspace}})
-        menu->addAction(words, this, [this, k = key] { pressLetter(k); });
-    show->setMenu(menu);
-    tools_->adjustSize();
+    tools_ = new ToolStrip(*scene_, *details_, this);
+    connect(tools_, &ToolStrip::resized, this, &MainWindow::layOut);
+    connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_); });
+    connect(tools_, &ToolStrip::said, this, [this](const QString& words) { bar_->say(words, true); });
     selectionWords_ = new QLabel(this);
     selectionWords_->setObjectName("selectionWords");
     selectionWords_->setTextFormat(Qt::PlainText);
@@ -189,6 +172,7 @@ void MainWindow::makeKeys()
     connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, goTo_, [this] { goTo_->setFocus(); });
     connect(new QShortcut(QKeySequence("Ctrl+Z"), this), &QShortcut::activated, &session_, &Session::undo);
     connect(new QShortcut(QKeySequence("Ctrl+Shift+Z"), this), &QShortcut::activated, &session_, &Session::redo);
+    connect(new QShortcut(QKeySequence("Ctrl+Shift+C"), this), &QShortcut::activated, this, &MainWindow::copyPicture);
     connect(new QShortcut(QKeySequence("F1"), this), &QShortcut::activated, this, &MainWindow::showKeys);
 }
 
@@ -286,7 +270,7 @@ void MainWindow::updateChips()
             chips.append({q(d.name), words,
                           QString(d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
                               "Click to show or hide it.",
-                          QColor(q(d.colour)), behind > 0 || !isAligned, !hiddenMembers_.contains(q(d.name))});
+                          QColor(q(d.colour)), behind > 0 || !isAligned, memberLooks_.value(q(d.name)).isShown});
         }
     bar_->setChips(chips);
 }
@@ -303,11 +287,17 @@ void MainWindow::workspaceChanged()
                     return view::colourOf(d.colour);
             return view::colourOf("#8A7866");
         };
-        for (const federation::Member& m : members)
-            looks.push_back({colour(m.discipline), !hiddenMembers_.contains(q(m.discipline)), false});
+        for (const federation::Member& m : members) {
+            view::MemberLook look = memberLooks_.value(q(m.discipline));
+            look.colour = colour(m.discipline);
+            looks.push_back(look);
+        }
         for (const federation::Member& m : session_.previous().members) {
             members.push_back(m);
-            looks.push_back({colour(m.discipline), true, true});
+            view::MemberLook look;
+            look.colour = colour(m.discipline);
+            look.isOnlyPainted = true;
+            looks.push_back(look);
         }
     }
     scene_->setMembers(std::move(members), std::move(looks));
@@ -316,6 +306,7 @@ void MainWindow::workspaceChanged()
         for (const ifc::Storey& s : reference->model->storeys())
             rungs.append({q(s.name), s.height.value});
     ladder_->setRungs(rungs);
+    noteNames();
     if (isFirstModel_ && !session_.workspace().members.empty()) {
         isFirstModel_ = false;
         scene_->fitAll();
@@ -334,7 +325,8 @@ void MainWindow::workspaceChanged()
 void MainWindow::chooseStorey(const QString& storey)
 {
     ladder_->setChosen(storey);
-    std::optional<std::pair<double, double>> heights;
+    view::Cuts cuts = scene_->cuts();
+    cuts.slice.reset();
     if (const federation::Member* reference = session_.reference()) {
         const auto& storeys = reference->model->storeys();
         for (std::size_t i = 0; i < storeys.size(); ++i)
@@ -342,71 +334,15 @@ void MainWindow::chooseStorey(const QString& storey)
                 // From just under the floor to just under the ceiling's slab, so that one looks into it.
                 const double floor = storeys[i].height.value;
                 const double next = i + 1 < storeys.size() ? storeys[i + 1].height.value : floor + 4;
-                heights = {floor - 0.5, next - 0.6};
+                cuts.slice = view::Cuts::Slice{floor - 0.5, next - 0.6, storeys[i].name};
             }
     }
-    scene_->setCut(heights);
+    scene_->setCuts(cuts);
     for (Stage* stage : stages_)
         stage->setStorey(storey);
     if (session_.hasProject())
         stages_[current_]->enter();
     updateSelectionWords();
-}
-
-void MainWindow::cutToSelection()
-{
-    if (scene_->cut()) {
-        chooseStorey({});
-        return;
-    }
-    const federation::Member* reference = session_.reference();
-    if (reference == nullptr)
-        return;
-    double height = reference->model->storeys().empty() ? 0 : reference->model->storeys().back().height.value - 0.1;
-    const view::Display& display = scene_->display();
-    if (!display.selected.empty())
-        height = scene_->picker().boundsOf(*display.selected.begin()).centre().z;
-    else if (!display.painted.empty())
-        height = scene_->picker().boundsOf(display.painted.begin()->first).centre().z;
-    const auto storey = federation::Locator(*reference->model).storeyAt(Metres{height});
-    if (storey != ifc::kNoStorey)
-        chooseStorey(q(reference->model->storeys()[static_cast<std::size_t>(storey)].name));
-}
-
-void MainWindow::updateSelectionWords()
-{
-    const view::Display& display = scene_->display();
-    QStringList words;
-    if (display.selected.size() == 1) {
-        const view::ElementKey key = *display.selected.begin();
-        const federation::Member& member = scene_->members()[key.member];
-        const ifc::Element& e = member.model->elements()[key.element];
-        words << q(member.model->displayName(e)) + ", " + q(member.title());
-    } else if (!display.selected.empty()) {
-        words << QString::number(display.selected.size()) + " elements selected";
-    }
-    if (!display.painted.empty() && display.isRestFaded)
-        words << q(counted(display.painted.size(), "element", "elements")) + " shown, the rest faded";
-    if (const std::string hidden = display.inWords(); !hidden.empty())
-        words << q(hidden);
-    if (scene_->cut())
-        words << "cut to " + ladder_->chosen();
-    if (!hiddenMembers_.isEmpty())
-        words << q(counted(static_cast<std::size_t>(hiddenMembers_.size()), "member", "members")) + " switched off";
-    selectionWords_->setText(words.join(" · "));
-    selectionWords_->setVisible(!words.isEmpty());
-    layOut();
-}
-
-void MainWindow::showSelectionDetails()
-{
-    const view::Display& display = scene_->display();
-    if (display.selected.size() == 1) {
-        const view::ElementKey key = *display.selected.begin();
-        showElement(*details_, scene_->members()[key.member], key.element);
-    } else if (session_.hasProject() && display.selected.empty()) {
-        stages_[current_]->enter();
-    }
 }
 
 bool MainWindow::pressLetter(Qt::Key key)
@@ -435,6 +371,12 @@ bool MainWindow::pressLetter(Qt::Key key)
     }
     case Qt::Key_C:
         cutToSelection();
+        return true;
+    case Qt::Key_M:
+        tools_->take(tools_->tool() == ToolStrip::Tool::Measure ? ToolStrip::Tool::Look : ToolStrip::Tool::Measure);
+        return true;
+    case Qt::Key_Escape:
+        tools_->endAll();
         return true;
     case Qt::Key_Backspace:
         scene_->viewBack();

@@ -3,10 +3,13 @@
 #include <QWidget>
 
 #include "shell/composition_bar.h"
+#include "core/view/alike.h"
+#include "core/view/search.h"
 #include "shell/go_to.h"
 #include "shell/stage.h"
 #include "shell/stage_rail.h"
 #include "shell/storey_ladder.h"
+#include "shell/tool_strip.h"
 
 class QLabel;
 class QStackedWidget;
@@ -27,8 +30,12 @@ public:
     void showStage(int index);
     [[nodiscard]] int currentStage() const { return current_; }
     [[nodiscard]] SceneView& scene() { return *scene_; }
+    [[nodiscard]] ToolStrip& tools() { return *tools_; }
     [[nodiscard]] Stage& stage(int index) { return *stages_[index]; }
     [[nodiscard]] int indexOf(const QString& title) const;
+
+signals:
+    void namesNoted(); ///< the search finds everything now
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -46,13 +53,23 @@ private:
     void cutToSelection();
     void updateSelectionWords();
     void updateChips();
+    void rememberLooks();
     void showSelectionDetails();
+    void showSceneMenu(const QPoint& at);
+    void selectAlike(view::AlikeIn what);
+    void fadeRest();
+    void copyPicture();
+    void savePicture();
+    void goToRow(const QString& stage, const QString& row);
+    void goToElements(const std::vector<view::ElementKey>& elements);
+    void noteNames(); ///< for the search, beside everything else
     void showKeys();
     bool pressLetter(Qt::Key key);
     [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
 
     Session& session_; // outlives the window
-    QWidget *head_, *tools_, *handle_;
+    QWidget *head_, *handle_;
+    ToolStrip* tools_;
     QLabel *projectName_, *cycle_, *federation_, *person_, *selectionWords_;
     GoTo* goTo_;
     StageRail* rail_;
@@ -62,10 +79,12 @@ private:
     Details* details_;
     CompositionBar* bar_;
     QVector<Stage*> stages_;
-    QSet<QString> hiddenMembers_;
+    QMap<QString, view::MemberLook> memberLooks_; ///< by discipline; they outlast a new revision
     int current_ = 0;
     int listWidth_ = 360, pressedAt_ = -1;
     bool isFirstModel_ = true;
+    std::shared_ptr<const view::SearchIndex> names_;
+    std::shared_ptr<Progress> noting_; ///< of the names being read
 };
 
 } // namespace wendrix::app

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 namespace wendrix::geometry {
@@ -83,10 +84,12 @@ std::optional<Mesh> revolved(const Area& area, Point3 axisOrigin, Vector3 axisDi
         return {};
     const bool isFull = std::abs(angle.value) >= kFullTurn - 1e-9;
     const double sweep = isFull ? std::copysign(kFullTurn, angle.value) : angle.value;
-    double reach = 0;
+    double reach = 0, nearest = std::numeric_limits<double>::max();
     eachPoint(area, [&](Point2 p) {
         const Vector3 d = Point3{p.x, p.y, 0} - axisOrigin;
-        reach = std::max(reach, length(d - dot(d, axis) * axis));
+        const double away = length(d - dot(d, axis) * axis);
+        reach = std::max(reach, away);
+        nearest = std::min(nearest, away);
     });
     const auto steps = static_cast<std::uint32_t>(
         std::max(2.0, std::ceil(std::abs(sweep) / kFullTurn * segmentsOfCircle(reach, fineness) - 1e-9)));
@@ -106,7 +109,9 @@ std::optional<Mesh> revolved(const Area& area, Point3 axisOrigin, Vector3 axisDi
             mesh.triangles.push_back({t[0], t[2], t[1]});
             mesh.triangles.push_back({steps * n + t[0], steps * n + t[1], steps * n + t[2]});
         }
-    faceOutwards(mesh); // joins the points on the axis too
+    if (nearest < 1e-9) // what turns on the axis is one point, not a ring of faces without area
+        mesh = welded(mesh, Metres{1e-9});
+    faceOutwards(mesh);
     return mesh;
 }
 

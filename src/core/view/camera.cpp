@@ -10,6 +10,7 @@ namespace wendrix::view {
 
 namespace {
 
+constexpr double kBehindMetres = 1e4; // farther back than any site is wide
 constexpr double kSteepest = 0.49 * std::numbers::pi; // at the pole left and right would be lost
 
 Vector3 turned(Vector3 v, Vector3 axis, double angle)
@@ -27,8 +28,19 @@ Vector3 Camera::right() const
     return length(r) > 1e-9 ? normalised(r) : Vector3{1, 0, 0};
 }
 
+double Camera::halfHeight(double depth) const
+{
+    return std::tan(fieldOfView / 2) * (isParallel ? length(target - eye) : depth);
+}
+
 Ray rayThrough(const Camera& camera, Viewport viewport, double x, double y)
 {
+    if (camera.isParallel) {
+        const double h = camera.halfHeight(0);
+        const double u = (2 * x / viewport.width - 1) * h * viewport.aspect(), v = (1 - 2 * y / viewport.height) * h;
+        // From far back: what lies behind the eye's plane is seen as well.
+        return {camera.eye + u * camera.right() + v * camera.up() - kBehindMetres * camera.forward(), camera.forward()};
+    }
     const double t = std::tan(camera.fieldOfView / 2);
     const double u = (2 * x / viewport.width - 1) * t * viewport.aspect(), v = (1 - 2 * y / viewport.height) * t;
     return {camera.eye, normalised(camera.forward() + u * camera.right() + v * camera.up())};
@@ -39,10 +51,10 @@ ScreenPlace project(const Camera& camera, Viewport viewport, Point3 place)
     const Vector3 d = place - camera.eye;
     ScreenPlace s;
     s.depth = dot(d, camera.forward());
-    s.isInFront = s.depth > 1e-6;
+    s.isInFront = camera.isParallel || s.depth > 1e-6;
     if (!s.isInFront)
         return s;
-    const double t = std::tan(camera.fieldOfView / 2) * s.depth;
+    const double t = camera.halfHeight(s.depth);
     s.x = (dot(d, camera.right()) / (t * viewport.aspect()) + 1) / 2 * viewport.width;
     s.y = (1 - dot(d, camera.up()) / t) / 2 * viewport.height;
     return s;
@@ -62,7 +74,7 @@ Camera orbited(const Camera& camera, Point3 pivot, Radians yaw, Radians pitch)
 
 Camera panned(const Camera& camera, Viewport viewport, double dx, double dy, double depth)
 {
-    const double metresPerPixel = 2 * std::tan(camera.fieldOfView / 2) * depth / viewport.height;
+    const double metresPerPixel = 2 * camera.halfHeight(depth) / viewport.height;
     const Vector3 shift = (-dx * metresPerPixel) * camera.right() + (dy * metresPerPixel) * camera.up();
     Camera result = camera;
     result.eye = camera.eye + shift;
@@ -75,6 +87,39 @@ Camera zoomed(const Camera& camera, Point3 place, double factor)
     Camera result = camera;
     result.eye = place + factor * (camera.eye - place);
     result.target = place + factor * (camera.target - place);
+    return result;
+}
+
+Camera lookedAround(const Camera& camera, Radians yaw, Radians pitch) { return orbited(camera, camera.eye, yaw, pitch); }
+
+Camera walked(const Camera& camera, double ahead, double aside, double up)
+{
+    const Vector3 right = camera.right(), level = cross(Vector3{0, 0, 1}, right);
+    const Vector3 step = ahead * level + aside * right + Vector3{0, 0, up};
+    Camera result = camera;
+    result.eye = camera.eye + step;
+    result.target = camera.target + step;
+    return result;
+}
+
+Camera atHeight(const Camera& camera, double eyeHeight)
+{
+    return walked(camera, 0, 0, eyeHeight - camera.eye.z);
+}
+
+Camera turnedTo(const Camera& camera, Vector3 from)
+{
+    // A view straight down keeps its up side where the nearest one off the pole has it.
+    Vector3 d = normalised(from);
+    const double flat = std::hypot(d.x, d.y), least = std::cos(kSteepest);
+    if (flat < least) {
+        const Vector3 f = camera.forward();
+        const Vector3 back = flat > 1e-6 ? Vector3{d.x, d.y, 0} : Vector3{-f.x, -f.y, 0};
+        const Vector3 level = length(back) > 1e-6 ? normalised(back) : Vector3{0, -1, 0};
+        d = normalised(least * level + Vector3{0, 0, d.z > 0 ? std::sin(kSteepest) : -std::sin(kSteepest)});
+    }
+    Camera result = camera;
+    result.eye = camera.target + length(camera.target - camera.eye) * d;
     return result;
 }
 
@@ -116,7 +161,9 @@ Camera lookingAt(std::span<const Box3> boxes, Vector3 from, double aspect, doubl
 
 Camera fitted(const Camera& camera, const Box3& box, double aspect)
 {
-    return lookingAt(std::span(&box, 1), -camera.forward(), aspect, camera.fieldOfView);
+    Camera result = lookingAt(std::span(&box, 1), -camera.forward(), aspect, camera.fieldOfView);
+    result.isParallel = camera.isParallel;
+    return result;
 }
 
 Camera between(const Camera& a, const Camera& b, double t)
@@ -134,7 +181,9 @@ issues::Camera toViewpoint(const Camera& camera)
     c.eye = camera.eye;
     c.direction = camera.forward();
     c.up = camera.up();
+    c.isPerspective = !camera.isParallel;
     c.fieldOfViewDegrees = toDegrees(Radians{camera.fieldOfView});
+    c.viewHeightMetres = 2 * camera.halfHeight(length(camera.target - camera.eye));
     return c;
 }
 
@@ -142,6 +191,9 @@ Camera fromViewpoint(const issues::Camera& c, double targetDistance)
 {
     Camera camera;
     camera.eye = c.eye;
+    camera.isParallel = !c.isPerspective;
+    if (camera.isParallel && c.viewHeightMetres > 0)
+        targetDistance = 0.5 * c.viewHeightMetres / std::tan(camera.fieldOfView / 2);
     camera.target = c.eye + targetDistance * normalised(c.direction);
     if (c.isPerspective)
         camera.fieldOfView = fromDegrees(std::clamp(c.fieldOfViewDegrees, 5.0, 120.0)).value;

@@ -13,10 +13,13 @@ struct Camera {
     Point3 eye{30, -40, 30};
     Point3 target{};                      ///< what the view turns about; in front of the eye
     double fieldOfView = 0.7;             ///< whole vertical angle, radians
+    bool isParallel = false;              ///< then as much is seen as the angle takes in at the target
 
     [[nodiscard]] Vector3 forward() const { return normalised(target - eye); }
     [[nodiscard]] Vector3 right() const;
     [[nodiscard]] Vector3 up() const { return cross(right(), forward()); }
+    /// Half of what is seen from bottom to top, in metres, at a depth.
+    [[nodiscard]] double halfHeight(double depth) const;
     friend bool operator==(const Camera&, const Camera&) = default;
 };
 
@@ -46,6 +49,15 @@ struct ScreenPlace {
 [[nodiscard]] Camera panned(const Camera& camera, Viewport viewport, double dx, double dy, double depth);
 /// Brought nearer to (factor < 1) or away from `place`, which stays under the cursor.
 [[nodiscard]] Camera zoomed(const Camera& camera, Point3 place, double factor);
+/// Turned where one stands: the eye stays.
+[[nodiscard]] Camera lookedAround(const Camera& camera, Radians yaw, Radians pitch);
+/// A step on the level, as one walks, whichever way one looks; metres.
+[[nodiscard]] Camera walked(const Camera& camera, double ahead, double aside, double up);
+/// At this height, looking the same way.
+[[nodiscard]] Camera atHeight(const Camera& camera, double eyeHeight);
+/// A view along an axis, or from above, of what is seen now; the target and its distance stay.
+/// @param from  towards the eye
+[[nodiscard]] Camera turnedTo(const Camera& camera, Vector3 from);
 /// From the direction `from` (towards the eye), so far off that all boxes are seen and fill the window.
 [[nodiscard]] Camera lookingAt(std::span<const Box3> boxes, Vector3 from, double aspect, double fieldOfView = 0.7);
 [[nodiscard]] inline Camera lookingAt(const Box3& box, Vector3 from, double aspect)

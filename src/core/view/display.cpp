@@ -8,6 +8,7 @@ namespace wendrix::view {
 
 namespace {
 
+constexpr float kSpaceAlpha = 0.30f;
 constexpr Colour kSelected{0.17f, 0.48f, 0.52f, 1};
 
 /// Tones within one discipline, so that a wall reads apart from its window and floor.
@@ -29,14 +30,14 @@ Colour toned(Colour c, std::string_view ifcClass)
     return mix(1.0f, 0.12f);
 }
 
+} // namespace
+
 bool isUnbuilt(const ifc::Model& model, const ifc::Element& e)
 {
     const ifc::Schema& schema = model.source().schema();
     return schema.isA(e.type, "IfcSpatialStructureElement") || schema.isA(e.type, "IfcSpatialElement") ||
            schema.isA(e.type, "IfcVirtualElement");
 }
-
-} // namespace
 
 Colour colourOf(const std::string& hex, float alpha)
 {
@@ -78,7 +79,8 @@ std::string Display::inWords() const
 }
 
 std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<const federation::Member> members,
-                                           std::span<const MemberLook> looks)
+                                           std::span<const MemberLook> looks,
+                                           const std::vector<std::vector<Colour>>& base)
 {
     std::vector<std::vector<Colour>> all(members.size());
     for (std::uint32_t m = 0; m < members.size(); ++m) {
@@ -92,13 +94,15 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
             colour.alpha = 0;
             if (!looks[m].isShown || display.hidden.contains(key) || (display.only && !display.only->contains(key)))
                 continue;
-            if (!isPainted && (looks[m].isOnlyPainted || isUnbuilt(*members[m].model, elements[e])))
+            const bool isVolume = isUnbuilt(*members[m].model, elements[e]);
+            if (!isPainted && (looks[m].isOnlyPainted || (isVolume && !looks[m].areSpacesShown)))
                 continue;
             if (isPainted) {
                 colour = painted->second;
             } else {
-                colour = toned(looks[m].colour, members[m].model->className(elements[e]));
-                colour.alpha = display.isRestFaded ? kFadedAlpha : 1;
+                const bool hasRule = m < base.size() && !base[m].empty();
+                colour = hasRule ? base[m][e] : toned(looks[m].colour, members[m].model->className(elements[e]));
+                colour.alpha = display.isRestFaded ? kFadedAlpha : isVolume ? kSpaceAlpha : colour.alpha * looks[m].alpha;
             }
             if (display.selected.contains(key) && !isPainted)
                 colour = kSelected;

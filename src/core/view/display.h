@@ -48,12 +48,22 @@ struct Display {
 struct MemberLook {
     Colour colour;          ///< its discipline's
     bool isShown = true;
+    bool isPickable = true;    ///< else one reaches through it to what lies behind
+    bool isEdgesOnly = false;  ///< drawn in ink, without faces
+    bool areSpacesShown = false; ///< as tinted volumes
+    float alpha = 1;           ///< of everything in it that is not painted or selected
     bool isOnlyPainted = false; ///< shows painted elements alone: an earlier revision laid under
 };
 
-/// The colour of every element of every member. Spaces and other unbuilt volumes are not drawn unless painted.
+/// Spaces and other volumes that nobody builds.
+[[nodiscard]] bool isUnbuilt(const ifc::Model& model, const ifc::Element& element);
+
+/// The colour of every element of every member. Spaces and other unbuilt volumes are not drawn unless painted, or
+/// asked for.
+/// @param base  a colour for each element by a rule; where it is empty for a member, the discipline's tones
 [[nodiscard]] std::vector<std::vector<Colour>> coloursOf(const Display& display,
                                                          std::span<const federation::Member> members,
-                                                         std::span<const MemberLook> looks);
+                                                         std::span<const MemberLook> looks,
+                                                         const std::vector<std::vector<Colour>>& base = {});
 
 } // namespace wendrix::view

@@ -7,6 +7,25 @@
 
 namespace wendrix::view {
 
+namespace {
+
+/// The part of a convex polygon behind a plane. Source: Sutherland and Hodgman, CACM 17(1), 1974.
+std::vector<Point3> clippedBehind(const std::vector<Point3>& polygon, const geometry::Plane& plane)
+{
+    std::vector<Point3> kept;
+    for (std::size_t i = 0; i < polygon.size(); ++i) {
+        const Point3 a = polygon[i], b = polygon[(i + 1) % polygon.size()];
+        const double da = plane.distance(a), db = plane.distance(b);
+        if (da <= 0)
+            kept.push_back(a);
+        if ((da < 0 && db > 0) || (da > 0 && db < 0))
+            kept.push_back(a + (da / (da - db)) * (b - a));
+    }
+    return kept;
+}
+
+} // namespace
+
 Picker::Picker(std::span<const federation::Member> members) : members_(members.begin(), members.end())
 {
     std::vector<Box3> boxes;
@@ -42,36 +61,135 @@ const geometry::BoxTree& Picker::treeOf(const Item& item)
     return found->second;
 }
 
-std::optional<Picked> Picker::pick(const Ray& ray, const std::vector<std::vector<Colour>>& colours, float leastAlpha,
-                                   double lowest, double highest)
+bool Picker::Filter::shows(Point3 place) const
 {
+    return std::all_of(cuts.begin(), cuts.end(), [&](const geometry::Plane& p) { return p.distance(place) <= 1e-9; });
+}
+
+std::optional<Picked> Picker::pick(const Ray& ray, const std::vector<std::vector<Colour>>& colours, const Filter& filter)
+{
+    // What the cuts leave of the ray, and the face of the cuts through which it comes.
+    double first = 0, last = std::numeric_limits<double>::infinity();
+    std::optional<Vector3> entry;
+    for (const geometry::Plane& cut : filter.cuts) {
+        const double along = dot(ray.direction, cut.normal), away = cut.distance(ray.origin);
+        if (along == 0 && away > 0)
+            return {};
+        if (along < 0 && away > 0 && -away / along > first) {
+            first = -away / along;
+            entry = cut.normal;
+        } else if (along > 0) {
+            last = std::min(last, -away / along);
+        }
+    }
     std::optional<Picked> best;
-    double nearest = std::numeric_limits<double>::max();
+    double nearest = last;
+    const auto isDrawn = [&](const ElementKey& key) {
+        return filter.takes(key.member) && key.member < colours.size() && key.element < colours[key.member].size() &&
+               colours[key.member][key.element].alpha >= filter.leastAlpha;
+    };
     tree_.alongRay(
-        ray.origin, ray.direction, [&] { return nearest; },
+        // A body that the cut opens is met at the cut, though its own faces lie farther off.
+        ray.origin, ray.direction, [&] { return entry ? last : nearest; },
         [&](std::uint32_t i) {
             const Item& item = items_[i];
-            if (item.key.member >= colours.size() || item.key.element >= colours[item.key.member].size() ||
-                colours[item.key.member][item.key.element].alpha < leastAlpha)
+            if (!isDrawn(item.key))
                 return;
             const auto& mesh = members_[item.key.member].geometry->shapes()[item.shape].mesh;
             // Not normalised: distances along it stay those of the world.
             const Point3 origin = item.toShape.apply(ray.origin);
             const Vector3 direction = item.toShape.turn(ray.direction);
+            double own = entry ? last : nearest;
+            std::optional<std::uint32_t> triangle;
             treeOf(item).alongRay(
-                origin, direction, [&] { return nearest; },
+                origin, direction, [&] { return own; },
                 [&](std::uint32_t t) {
                     const auto hit = geometry::meet(origin, direction, mesh.corners(t));
-                    if (!hit || hit->distance >= nearest)
-                        return;
-                    const Point3 place = ray.origin + hit->distance * ray.direction;
-                    if (place.z < lowest || place.z > highest)
-                        return;
-                    nearest = hit->distance;
-                    best = Picked{item.key, place};
+                    if (hit && hit->distance < own && hit->distance >= first) {
+                        own = hit->distance;
+                        triangle = t;
+                    }
                 });
+            if (!triangle)
+                return;
+            const auto c = mesh.corners(*triangle);
+            const Vector3 u = item.toWorld.turn(c[1] - c[0]), v = item.toWorld.turn(c[2] - c[0]);
+            Vector3 normal = normalised(item.toWorld.determinant() < 0 ? cross(v, u) : cross(u, v));
+            const bool isInside = dot(normal, ray.direction) > 0;
+            double distance = own;
+            if (isInside && entry && members_[item.key.member].geometry->shapes()[item.shape].isClosed) {
+                distance = first;
+                normal = *entry;
+            } else if (isInside) {
+                normal = -normal;
+            }
+            if (distance < nearest || (!best && distance <= nearest)) {
+                nearest = distance;
+                best = Picked{item.key, ray.origin + distance * ray.direction, normal};
+            }
         });
     return best;
+}
+
+std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, const Rectangle& r, bool isWhole,
+                                    const std::vector<std::vector<Colour>>& colours, const Filter& filter)
+{
+    // The four sides of what is seen through the rectangle, facing outwards.
+    const Ray rays[] = {rayThrough(camera, viewport, r.left, r.top), rayThrough(camera, viewport, r.right, r.top),
+                        rayThrough(camera, viewport, r.right, r.bottom), rayThrough(camera, viewport, r.left, r.bottom)};
+    const Ray middle = rayThrough(camera, viewport, 0.5 * (r.left + r.right), 0.5 * (r.top + r.bottom));
+    std::vector<geometry::Plane> sides;
+    for (std::size_t i = 0; i < 4; ++i) {
+        const Ray &a = rays[i], &b = rays[(i + 1) % 4];
+        Vector3 n = normalised(cross(a.direction, b.origin + b.direction - a.origin));
+        if (dot(middle.origin + middle.direction - a.origin, n) > 0)
+            n = -n;
+        sides.push_back({a.origin, n});
+    }
+    if (!camera.isParallel)
+        sides.push_back({camera.eye, -camera.forward()});
+    const std::size_t windowSides = sides.size();
+    sides.insert(sides.end(), filter.cuts.begin(), filter.cuts.end());
+
+    std::set<ElementKey> found, outside;
+    for (const Item& item : items_) {
+        if (item.key.member >= colours.size() || !filter.takes(item.key.member) || outside.contains(item.key) ||
+            colours[item.key.member][item.key.element].alpha < filter.leastAlpha || (!isWhole && found.contains(item.key)))
+            continue;
+        const auto& mesh = members_[item.key.member].geometry->shapes()[item.shape].mesh;
+        const Box3 box = boundsOf(item.key);
+        const Vector3 half = 0.5 * box.size();
+        const auto isBeyond = [&](const geometry::Plane& p) {
+            return p.distance(box.centre()) > half.x * std::abs(p.normal.x) + half.y * std::abs(p.normal.y) + half.z * std::abs(p.normal.z);
+        };
+        if (std::any_of(sides.begin(), sides.end(), isBeyond))
+            continue;
+        const auto leaves = [&](Point3 p) {
+            return std::any_of(sides.begin(), sides.begin() + static_cast<std::ptrdiff_t>(windowSides),
+                               [&](const geometry::Plane& side) { return side.distance(p) > 0; });
+        };
+        bool isSeen = false, isOut = false;
+        for (std::size_t t = 0; t < mesh.triangles.size() && !(isSeen && !isWhole) && !isOut; ++t) {
+            auto corners = mesh.corners(t);
+            for (Point3& p : corners)
+                p = item.toWorld.apply(p);
+            std::vector<Point3> polygon(corners.begin(), corners.end());
+            // What the cuts take away does not count, nor can it stick out.
+            for (const geometry::Plane& cut : filter.cuts)
+                polygon = clippedBehind(polygon, cut);
+            isOut = isWhole && std::any_of(polygon.begin(), polygon.end(), leaves);
+            for (std::size_t i = 0; i < windowSides; ++i)
+                polygon = clippedBehind(polygon, sides[i]);
+            isSeen = isSeen || !polygon.empty();
+        }
+        if (isOut) {
+            outside.insert(item.key);
+            found.erase(item.key);
+        } else if (isSeen) {
+            found.insert(item.key);
+        }
+    }
+    return found;
 }
 
 Box3 Picker::boundsOf(const ElementKey& key) const

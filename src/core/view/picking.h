@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/geometry/box_tree.h"
+#include "core/geometry/plane_cut.h"
 #include "core/view/camera.h"
 #include "core/view/display.h"
 
@@ -10,7 +11,9 @@ namespace wendrix::view {
 
 struct Picked {
     ElementKey element;
-    Point3 place; ///< federation frame
+    Point3 place;           ///< federation frame
+    Vector3 normal{0, 0, 1}; ///< unit, of the face there, towards the viewer
+    friend bool operator==(const Picked&, const Picked&) = default;
 };
 
 /// Finds elements along rays, exact on their triangles. Shapes get their trees when first met.
@@ -18,10 +21,25 @@ class Picker {
 public:
     explicit Picker(std::span<const federation::Member> members);
 
-    /// The nearest element whose colour has at least `leastAlpha`, between the heights given.
+    /// What a question is about: elements whose colour has at least `leastAlpha`, of members that may be picked, and
+    /// of them only what the cuts leave.
+    struct Filter {
+        float leastAlpha = 0.01f;
+        std::vector<geometry::Plane> cuts;
+        std::vector<bool> isMemberPickable; ///< those past its end are
+        [[nodiscard]] bool shows(Point3 place) const;
+        [[nodiscard]] bool takes(std::uint32_t member) const { return member >= isMemberPickable.size() || isMemberPickable[member]; }
+    };
+    /// The nearest element along a ray, exact on its triangles; where a cut goes through a closed body, the cut face.
     /// @param colours  as coloursOf gives them
     [[nodiscard]] std::optional<Picked> pick(const Ray& ray, const std::vector<std::vector<Colour>>& colours,
-                                             float leastAlpha, double lowest, double highest);
+                                             const Filter& filter);
+    /// Elements seen in a rectangle of the window, hidden behind others or not: wholly inside it, or touching it.
+    struct Rectangle {
+        double left = 0, top = 0, right = 0, bottom = 0; ///< pixels
+    };
+    [[nodiscard]] std::set<ElementKey> within(const Camera& camera, Viewport viewport, const Rectangle& rectangle, bool isWhole,
+                                              const std::vector<std::vector<Colour>>& colours, const Filter& filter);
     [[nodiscard]] Box3 boundsOf(const ElementKey& key) const;
     /// Whether nothing solid but the two elements themselves lies between two places.
     [[nodiscard]] bool isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored);

@@ -1,3 +1,4 @@
+#include "core/geometry/sweep.h"
 #include "support/shape_cases.h"
 
 #include <cmath>
@@ -17,6 +18,7 @@ private slots:
     void alongPaths_data() { addRows(kAlongPaths); }
     void alongPaths() { checkRow(kAlongPaths); }
     void turnsInDegreesToo();
+    void leavesNoFacesOnTheAxis();
 
 private:
     static const std::vector<ShapeCase> kExtruded, kRevolved, kAlongPaths;
@@ -189,6 +191,21 @@ void TestSweeps::turnsInDegreesToo()
     const auto read = readText(text);
     const double volume = read->geometry->elements()[0].volume;
     QVERIFY2(std::abs(volume - 3 * kPi) < kRound * 3 * kPi, std::to_string(volume).c_str());
+}
+
+void TestSweeps::leavesNoFacesOnTheAxis()
+{
+    // A square with a side on the axis, turned once around: a cylinder, whose only edges are its two rims.
+    const geometry::Area square{{{0, 0}, {1, 0}, {1, 1}, {0, 1}}, {}};
+    const auto mesh = geometry::revolved(square, {0, 0, 0}, {0, 1, 0}, Radians{2 * kPi});
+    QVERIFY(mesh.has_value());
+    for (std::size_t t = 0; t < mesh->triangles.size(); ++t) {
+        const auto c = mesh->corners(t);
+        QVERIFY(length(cross(c[1] - c[0], c[2] - c[0])) > 1e-6);
+    }
+    for (const auto& edge : geometry::featureEdges(*mesh, fromDegrees(30)))
+        for (const std::uint32_t i : edge)
+            QVERIFY(std::abs(std::hypot(mesh->points[i].x, mesh->points[i].z) - 1) < 1e-9);
 }
 
 QTEST_GUILESS_MAIN(TestSweeps)

@@ -106,7 +106,7 @@ void TestView::picksTheNearestElementThatShows()
     const Point3 above = test::trueFit("Ventilation").transform().apply(Point3{3.6, 3.6 - 20.4, 30});
     const Ray down{above, {0, 0, -1}};
     const auto nameAt = [&] {
-        const auto picked = picker.pick(down, coloursOf(display, members, looks), 1, -1e9, 1e9);
+        const auto picked = picker.pick(down, coloursOf(display, members, looks), {1, {}, {}});
         if (!picked)
             return std::string();
         display.selected = {picked->element};
@@ -118,8 +118,8 @@ void TestView::picksTheNearestElementThatShows()
     QCOMPARE(nameAt(), std::string("Slab Roof A-B / 1-2")); // the structure's, through its fit
     display.hideSelected();
     QCOMPARE(nameAt(), std::string("Floor finish Level 3")); // spaces are not in the way
-    const auto cut = picker.pick(down, coloursOf(display, members, looks), 1, -1e9, 4.0);
-    QVERIFY(cut && cut->place.z < 4.0);
+    const auto cut = picker.pick(down, coloursOf(display, members, looks), {1, {{{0, 0, 4}, {0, 0, 1}}}, {}});
+    QVERIFY(cut && cut->place.z <= 4.0);
 }
 
 void TestView::hidesAndBringsBack()

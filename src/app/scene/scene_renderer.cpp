@@ -1,0 +1,461 @@
+#include "scene/scene_renderer.h"
+
+#include "scene/shaders.h"
+
+#include <QImage>
+#include <QMatrix4x4>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr double kFrameMilliseconds = 45; // of a moving view
+constexpr int kSamples = 4;
+constexpr int kMostSmoothedPixels = 10'000'000; // larger pictures are fine enough as they are
+constexpr int kShadowSide = 256;
+
+QVector3D vector(Vector3 v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
+
+QMatrix3x3 rotationOf(const view::Camera& camera)
+{
+    const Vector3 r = camera.right(), u = camera.up(), f = camera.forward();
+    const float values[] = {static_cast<float>(r.x),  static_cast<float>(r.y),  static_cast<float>(r.z),
+                            static_cast<float>(u.x),  static_cast<float>(u.y),  static_cast<float>(u.z),
+                            static_cast<float>(-f.x), static_cast<float>(-f.y), static_cast<float>(-f.z)};
+    return QMatrix3x3(values); // row by row
+}
+
+} // namespace
+
+void SceneRenderer::initialise()
+{
+    initializeOpenGLFunctions();
+    const auto build = [](QOpenGLShaderProgram& program, const std::string& vertex, const char* fragment) {
+        program.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str());
+        program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
+        program.link();
+    };
+    build(faces_, std::string(shaders::kCommonVertex) + shaders::kFaceVertex, shaders::kFaceFragment);
+    build(edges_, std::string(shaders::kCommonVertex) + shaders::kEdgeVertex, shaders::kEdgeFragment);
+    build(lines_, shaders::kLineVertex, shaders::kLineFragment);
+    build(paper_, shaders::kWindowVertex, shaders::kPaperFragment);
+    build(finish_, shaders::kWindowVertex, shaders::kFinishFragment);
+    build(shadow_, shaders::kShadowVertex, shaders::kShadowFragment);
+    empty_.create();
+    lineArray_.create();
+    lineBuffer_.create();
+    target_.reset(new FrameTarget(*this)); // make_unique may not see our base
+}
+
+void SceneRenderer::release()
+{
+    buffers_.clear();
+    cutBuffers_.clear();
+    target_.reset();
+    if (shadowTexture_ != 0)
+        glDeleteTextures(1, &shadowTexture_);
+    shadowTexture_ = 0;
+    empty_.destroy();
+    lineArray_.destroy();
+    lineBuffer_.destroy();
+    for (QOpenGLShaderProgram* program : {&faces_, &edges_, &lines_, &paper_, &finish_, &shadow_})
+        program->removeAllShaders();
+}
+
+void SceneRenderer::setMembers(const std::vector<federation::Member>& members)
+{
+    // A member that is there already, in the same place, is not sent again.
+    std::vector<std::unique_ptr<MemberBuffers>> buffers;
+    for (const federation::Member& member : members) {
+        std::unique_ptr<MemberBuffers> one;
+        for (std::size_t i = 0; i < members_.size() && i < buffers_.size(); ++i)
+            if (buffers_[i] && members_[i].geometry == member.geometry && members_[i].fit.transform() == member.fit.transform()) {
+                one = std::move(buffers_[i]);
+                break;
+            }
+        if (!one)
+            one.reset(new MemberBuffers(*this, member)); // make_unique may not see our base
+        buffers.push_back(std::move(one));
+    }
+    buffers_ = std::move(buffers);
+    members_ = members;
+    order_.clear();
+    for (const auto& one : buffers_)
+        order_.insert(order_.end(), one->order().begin(), one->order().end());
+    isShadowStale_ = true;
+}
+
+void SceneRenderer::setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks)
+{
+    colours_ = colours;
+    looks_ = looks;
+    for (std::size_t i = 0; i < buffers_.size(); ++i)
+        buffers_[i]->setColours(colours_[i]);
+    gatherSeenThrough();
+    isShadowStale_ = true;
+}
+
+void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes)
+{
+    cutBuffers_.clear();
+    std::vector<view::Colour> all;
+    for (const auto& colours : colours_)
+        all.insert(all.end(), colours.begin(), colours.end());
+    for (std::size_t i = 0; i < faces.size(); ++i) {
+        cutBuffers_.emplace_back(new MemberBuffers(*this, faces[i], planes[i].normal, colours_));
+        cutBuffers_.back()->setColours(all);
+    }
+}
+
+std::size_t SceneRenderer::bytes() const
+{
+    std::size_t sum = 0;
+    for (const auto& buffers : buffers_)
+        sum += buffers->bytes();
+    return sum;
+}
+
+void SceneRenderer::gatherSeenThrough()
+{
+    // Few things are seen through; their triangles are kept here to be put in order for each view.
+    constexpr std::size_t kMost = 300'000;
+    seenThrough_.clear();
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        for (ifc::ElementIndex e = 0; e < colours_[m].size() && buffers_[m]->hasSeenThrough(); ++e) {
+            const view::Colour colour = colours_[m][e];
+            if (colour.alpha < 0.2f || colour.alpha >= 0.999f || seenThrough_.size() > kMost || looks_[m].isEdgesOnly)
+                continue;
+            const geometry::Mesh mesh = transformed(members_[m].geometry->meshOf(e), members_[m].fit.transform());
+            for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+                const auto c = mesh.corners(t);
+                seenThrough_.push_back({c, (1.0 / 3) * (c[0] + c[1] + c[2]), normalised(cross(c[1] - c[0], c[2] - c[0])), colour});
+            }
+        }
+}
+
+QMatrix4x4 SceneRenderer::projection() const
+{
+    // Near and far hug the scene: depth precision is what keeps close faces apart.
+    const view::Camera& camera = frame_->camera;
+    Box3 box = frame_->bounds;
+    if (frame_->grid != nullptr)
+        for (const GridLine& line : *frame_->grid) {
+            box.add(line.start);
+            box.add(line.end);
+        }
+    double nearest = 0.1, farthest = 100;
+    if (!box.isEmpty()) {
+        const Vector3 half = 0.5 * box.size(), f = camera.forward();
+        const double reach = std::abs(half.x * f.x) + std::abs(half.y * f.y) + std::abs(half.z * f.z) + 0.5;
+        const double depth = dot(box.centre() - camera.eye, f);
+        nearest = depth - reach;
+        farthest = depth + reach;
+    }
+    const double aspect = static_cast<double>(frame_->size.width()) / frame_->size.height();
+    QMatrix4x4 m;
+    if (camera.isParallel) {
+        const double h = camera.halfHeight(0), w = h * aspect;
+        m.ortho(static_cast<float>(-w), static_cast<float>(w), static_cast<float>(-h), static_cast<float>(h),
+                static_cast<float>(nearest), static_cast<float>(std::max(farthest, nearest + 1)));
+        return m;
+    }
+    nearest = std::max({0.05, nearest, length(camera.target - camera.eye) / 500});
+    m.perspective(static_cast<float>(camera.fieldOfView * 180 / M_PI), static_cast<float>(aspect),
+                  static_cast<float>(nearest), static_cast<float>(std::max(nearest * 2, farthest)));
+    return m;
+}
+
+void SceneRenderer::begin(QOpenGLShaderProgram& program, int pass)
+{
+    const view::Camera& camera = frame_->camera;
+    program.bind();
+    program.setUniformValue("projection", projection());
+    program.setUniformValue("view", rotationOf(camera));
+    program.setUniformValue("colours", 0);
+    program.setUniformValue("pass", pass);
+    program.setUniformValue("forward", camera.isParallel ? vector(camera.forward()) : QVector3D());
+    std::array<QVector4D, view::Cuts::kMostFaces> cuts;
+    for (std::size_t i = 0; i < frame_->cuts.size(); ++i)
+        cuts[i] = QVector4D(vector(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
+    program.setUniformValueArray("cuts", cuts.data(), static_cast<int>(cuts.size()));
+    program.setUniformValue("cutCount", static_cast<int>(frame_->cuts.size()));
+    program.setUniformValue("isCutFace", false);
+    program.setUniformValue("boldness", 1.0f);
+}
+
+void SceneRenderer::drawMembers(int pass, What what)
+{
+    QOpenGLShaderProgram& program = what == What::Faces ? faces_ : edges_;
+    begin(program, pass);
+    for (std::size_t m = 0; m < buffers_.size(); ++m) {
+        MemberBuffers& buffers = *buffers_[m];
+        if ((pass == 1 && !buffers.hasFaded()) || (pass == 2 && !buffers.hasSeenThrough()) || (what == What::Faces && looks_[m].isEdgesOnly))
+            continue;
+        program.setUniformValue("offset", vector(buffers.origin() - frame_->camera.eye));
+        if (what == What::Faces) {
+            // Each member a little farther back than the one before: faces in one plane do not flicker.
+            glEnable(GL_POLYGON_OFFSET_FILL);
+            glPolygonOffset(1.0f, 1.0f + 4.0f * static_cast<float>(m));
+            buffers.drawFaces(smallest_);
+            glDisable(GL_POLYGON_OFFSET_FILL);
+        } else {
+            buffers.drawEdges(smallest_);
+        }
+    }
+    program.release();
+}
+
+void SceneRenderer::drawCutFaces(What what)
+{
+    QOpenGLShaderProgram& program = what == What::Faces ? faces_ : edges_;
+    begin(program, 0);
+    program.setUniformValue("isCutFace", true);
+    program.setUniformValue("boldness", 3.0f);
+    for (const auto& buffers : cutBuffers_) {
+        program.setUniformValue("offset", vector(buffers->origin() - frame_->camera.eye));
+        what == What::Faces ? buffers->drawFaces(0) : buffers->drawEdges(0);
+    }
+    program.release();
+}
+
+void SceneRenderer::drawVertices(QOpenGLShaderProgram& program, GLenum mode, const std::vector<float>& vertices)
+{
+    if (vertices.empty())
+        return;
+    program.bind();
+    program.setUniformValue("projection", projection());
+    program.setUniformValue("view", rotationOf(frame_->camera));
+    program.setUniformValue("shadow", 0);
+    const QOpenGLVertexArrayObject::Binder binder(&lineArray_);
+    lineBuffer_.bind();
+    lineBuffer_.allocate(vertices.data(), static_cast<int>(vertices.size() * sizeof(float)));
+    glEnableVertexAttribArray(0);
+    glEnableVertexAttribArray(1);
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 7 * sizeof(float), nullptr);
+    glVertexAttribPointer(1, 4, GL_FLOAT, GL_FALSE, 7 * sizeof(float), reinterpret_cast<const void*>(3 * sizeof(float)));
+    glDrawArrays(mode, 0, static_cast<GLsizei>(vertices.size() / 7));
+    lineBuffer_.release();
+    program.release();
+}
+
+void SceneRenderer::drawSeenThrough()
+{
+    if (seenThrough_.empty())
+        return;
+    const view::Camera& camera = frame_->camera;
+    std::vector<std::pair<double, std::uint32_t>> order;
+    order.reserve(seenThrough_.size());
+    for (std::uint32_t i = 0; i < seenThrough_.size(); ++i) {
+        const SeenTriangle& t = seenThrough_[i];
+        if (std::all_of(frame_->cuts.begin(), frame_->cuts.end(), [&](const geometry::Plane& p) { return p.distance(t.middle) <= 0; }))
+            order.emplace_back(-dot(t.middle - camera.eye, camera.forward()), i);
+    }
+    std::sort(order.begin(), order.end()); // the farthest first
+    std::vector<float> vertices;
+    vertices.reserve(order.size() * 21);
+    for (const auto& [depth, i] : order) {
+        const SeenTriangle& t = seenThrough_[i];
+        const double light = 0.78 + 0.22 * std::abs(dot(t.normal, normalised(Vector3{-0.45, -0.62, 0.64})));
+        for (const Point3 p : t.corners) {
+            const Vector3 d = p - camera.eye;
+            for (const double v : {d.x, d.y, d.z, t.colour.red * light, t.colour.green * light, t.colour.blue * light,
+                                   static_cast<double>(t.colour.alpha)})
+                vertices.push_back(static_cast<float>(v));
+        }
+    }
+    glDepthMask(GL_FALSE);
+    drawVertices(lines_, GL_TRIANGLES, vertices);
+    glDepthMask(GL_TRUE);
+}
+
+void SceneRenderer::drawLines()
+{
+    if (frame_->grid == nullptr)
+        return;
+    std::vector<float> vertices;
+    constexpr double kDash = 1.2, kGap = 0.35, kDot = 0.15; // metres: dash-dot, as on drawings
+    for (const GridLine& line : *frame_->grid) {
+        const double whole = length(line.end - line.start);
+        const Vector3 along = normalised(line.end - line.start);
+        const auto piece = [&](double from, double to) {
+            for (const double t : {from, std::min(to, whole)}) {
+                const Vector3 p = line.start + t * along - frame_->camera.eye;
+                for (const double v : {p.x, p.y, p.z, line.colour.redF() * 1.0, line.colour.greenF() * 1.0, line.colour.blueF() * 1.0,
+                                       line.colour.alphaF() * 1.0})
+                    vertices.push_back(static_cast<float>(v));
+            }
+        };
+        for (double t = 0; t < whole; t += kDash + kGap + kDot + kGap) {
+            piece(t, t + kDash);
+            if (t + kDash + kGap < whole)
+                piece(t + kDash + kGap, t + kDash + kGap + kDot);
+        }
+    }
+    drawVertices(lines_, GL_LINES, vertices);
+}
+
+void SceneRenderer::makeShadow()
+{
+    isShadowStale_ = false;
+    shadowBounds_ = {};
+    std::vector<Box3> boxes;
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        for (ifc::ElementIndex e = 0; e < colours_[m].size(); ++e)
+            if (colours_[m][e].alpha > 0.2f) {
+                boxes.push_back(members_[m].fit.transform().apply(members_[m].geometry->elements()[e].bounds));
+                shadowBounds_.add(boxes.back());
+            }
+    if (shadowBounds_.isEmpty())
+        return;
+    // Footprints, smeared: what stands on a desk under a wide lamp.
+    const double margin = 0.12 * std::max(shadowBounds_.size().x, shadowBounds_.size().y) + 0.5;
+    const double ground = shadowBounds_.min.z;
+    shadowBounds_ = shadowBounds_.grownBy(margin);
+    shadowBounds_.min.z = ground;
+    QImage image(kShadowSide, kShadowSide, QImage::Format_Grayscale8);
+    image.fill(Qt::black);
+    QPainter painter(&image);
+    const double sx = kShadowSide / shadowBounds_.size().x, sy = kShadowSide / shadowBounds_.size().y;
+    for (const Box3& b : boxes)
+        painter.fillRect(QRectF((b.min.x - shadowBounds_.min.x) * sx, (b.min.y - shadowBounds_.min.y) * sy,
+                                (b.max.x - b.min.x) * sx, (b.max.y - b.min.y) * sy), Qt::white);
+    painter.end();
+    const QSize small(kShadowSide / 16, kShadowSide / 16);
+    image = image.scaled(small, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                .scaled(kShadowSide, kShadowSide, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+                .convertToFormat(QImage::Format_Grayscale8);
+    if (shadowTexture_ == 0)
+        glGenTextures(1, &shadowTexture_);
+    glBindTexture(GL_TEXTURE_2D, shadowTexture_);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, kShadowSide, kShadowSide, 0, GL_RED, GL_UNSIGNED_BYTE, image.constBits());
+    for (const GLenum filter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER})
+        glTexParameteri(GL_TEXTURE_2D, filter, GL_LINEAR);
+    for (const GLenum wrap : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
+        glTexParameteri(GL_TEXTURE_2D, wrap, GL_CLAMP_TO_EDGE);
+}
+
+void SceneRenderer::drawShadow()
+{
+    if (isShadowStale_)
+        makeShadow();
+    Box3 b = shadowBounds_;
+    for (const geometry::Plane& cut : frame_->cuts) // what is cut off below stands no lower than the cut
+        if (cut.normal.z < -0.999)
+            b.min.z = std::max(b.min.z, cut.at.z);
+    if (b.isEmpty() || shadowTexture_ == 0 || frame_->camera.eye.z < b.min.z || frame_->isPlain)
+        return;
+    std::vector<float> vertices;
+    for (const auto& [u, v] : {std::pair{0, 0}, std::pair{1, 0}, std::pair{0, 1}, std::pair{1, 1}}) {
+        const Vector3 p = Point3{u != 0 ? b.max.x : b.min.x, v != 0 ? b.max.y : b.min.y, b.min.z - 0.02} - frame_->camera.eye;
+        for (const double value : {p.x, p.y, p.z, u * 1.0, v * 1.0, 0.0, 0.0})
+            vertices.push_back(static_cast<float>(value));
+    }
+    glActiveTexture(GL_TEXTURE0);
+    glBindTexture(GL_TEXTURE_2D, shadowTexture_);
+    glEnable(GL_BLEND);
+    glDepthMask(GL_FALSE);
+    drawVertices(shadow_, GL_TRIANGLE_STRIP, vertices);
+    glDepthMask(GL_TRUE);
+    glDisable(GL_BLEND);
+}
+
+void SceneRenderer::draw(const Frame& frame)
+{
+    frame_ = &frame;
+    const bool isRough = frame.isMoving;
+    smallest_ = isRough ? view::smallestSizeWithin(order_, pace_.trianglesIn(kFrameMilliseconds)) : 0;
+    drawnTriangles_ = 0;
+    for (const auto& list : order_)
+        if (const std::size_t n = view::countFrom(list, smallest_); n > 0)
+            drawnTriangles_ += list[n - 1].triangles;
+    clock_.start();
+
+    target_->ensure(frame.size, isRough || frame.size.width() * frame.size.height() > kMostSmoothedPixels ? 1 : kSamples);
+    target_->bind();
+    glEnable(GL_DEPTH_TEST);
+    glDepthFunc(GL_LEQUAL);
+    glDepthMask(GL_TRUE);
+    glEnable(GL_MULTISAMPLE);
+    for (const GLenum off : {GL_SCISSOR_TEST, GL_STENCIL_TEST, GL_BLEND, GL_CULL_FACE})
+        glDisable(off);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+    const auto overWindow = [&](QOpenGLShaderProgram& program) {
+        const QOpenGLVertexArrayObject::Binder binder(&empty_);
+        glDrawArrays(GL_TRIANGLES, 0, 3);
+        program.release();
+    };
+    glDisable(GL_DEPTH_TEST);
+    paper_.bind();
+    overWindow(paper_);
+    const bool isAnyFaded = std::any_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); });
+    if (!isAnyFaded)
+        drawShadow();
+    glEnable(GL_DEPTH_TEST);
+    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+        glEnable(GL_CLIP_DISTANCE0 + i);
+    if (isAnyFaded) {
+        // The faded rest first and behind everything: its nearest faces only, or layer upon layer would wash out
+        // what the view is about.
+        glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
+        drawMembers(1, What::Faces);
+        glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+        glEnable(GL_BLEND);
+        drawMembers(1, What::Faces);
+        glClear(GL_DEPTH_BUFFER_BIT);
+        glDepthMask(GL_FALSE);
+        drawMembers(1, What::Edges);
+        glDepthMask(GL_TRUE);
+        glDisable(GL_BLEND);
+    }
+    drawMembers(0, What::Faces);
+    drawCutFaces(What::Faces);
+    glEnable(GL_BLEND);
+    drawMembers(0, What::Edges);
+    drawCutFaces(What::Edges);
+    glDisable(GL_BLEND);
+    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+        glDisable(GL_CLIP_DISTANCE0 + i);
+    target_->resolve();
+
+    glBindFramebuffer(GL_FRAMEBUFFER, frame.target);
+    glViewport(0, 0, frame.size.width(), frame.size.height());
+    glDepthFunc(GL_ALWAYS);
+    finish_.bind();
+    const QMatrix4x4 p = projection();
+    finish_.setUniformValue("projection", p);
+    finish_.setUniformValue("unprojection", p.inverted());
+    finish_.setUniformValue("pixel", QVector2D(1.0f / static_cast<float>(frame.size.width()), 1.0f / static_cast<float>(frame.size.height())));
+    finish_.setUniformValue("reach", 0.9f);
+    finish_.setUniformValue("isPlain", isRough || frame.isPlain);
+    finish_.setUniformValue("colour", 0);
+    finish_.setUniformValue("depth", 1);
+    glActiveTexture(GL_TEXTURE1);
+    glBindTexture(GL_TEXTURE_2D, target_->depth());
+    glActiveTexture(GL_TEXTURE0);
+    glBindTexture(GL_TEXTURE_2D, target_->colour());
+    overWindow(finish_);
+    glDepthFunc(GL_LEQUAL);
+    glEnable(GL_BLEND);
+    drawSeenThrough();
+    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+        glEnable(GL_CLIP_DISTANCE0 + i);
+    drawMembers(2, What::Edges);
+    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+        glDisable(GL_CLIP_DISTANCE0 + i);
+    drawLines();
+    glDisable(GL_BLEND);
+    glDisable(GL_DEPTH_TEST);
+    if (isRough) { // at rest smoothing and shading would count too
+        glFinish();
+        pace_.took(drawnTriangles_, static_cast<double>(clock_.nsecsElapsed()) / 1e6);
+    }
+    frame_ = nullptr;
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,202 @@
+#include "scene/scene_view.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QNativeGestureEvent>
+
+#include <cmath>
+
+/// Mouse, touchpad and keyboard in the scene.
+namespace wendrix::app {
+
+namespace {
+
+constexpr double kTurnPerPixel = 0.008; // radians
+constexpr double kReachPixels = 11;
+constexpr double kTurnPerKey = 0.12, kPixelsPerKey = 60, kZoomPerKey = 0.85;
+
+} // namespace
+
+view::Picker::Filter SceneView::filter(float leastAlpha) const
+{
+    view::Picker::Filter f;
+    f.leastAlpha = leastAlpha;
+    f.cuts = cuts_.faces();
+    for (const view::MemberLook& look : looks_)
+        f.isMemberPickable.push_back(look.isPickable);
+    return f;
+}
+
+std::optional<view::Picked> SceneView::pickAt(QPointF at)
+{
+    const view::Ray ray = view::rayThrough(camera_, viewport(), at.x(), at.y());
+    // What is solid comes before what is seen through, wherever it lies.
+    if (auto solid = picker_->pick(ray, colours_, filter(0.999f)))
+        return solid;
+    return picker_->pick(ray, colours_, filter(0.01f));
+}
+
+std::optional<view::Snap> SceneView::snapAt(QPointF at)
+{
+    for (const float leastAlpha : {0.999f, 0.01f})
+        if (auto snap = snapper_->at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours_, filter(leastAlpha)))
+            return snap;
+    return {};
+}
+
+std::set<view::ElementKey> SceneView::elementsIn(QRectF r, bool isWhole)
+{
+    r = r.normalized();
+    return picker_->within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours_, filter(0.01f));
+}
+
+bool SceneView::event(QEvent* event)
+{
+    if (event->type() == QEvent::NativeGesture) {
+        const auto* gesture = static_cast<QNativeGestureEvent*>(event);
+        if (gesture->gestureType() == Qt::ZoomNativeGesture) {
+            const auto picked = pickAt(gesture->position());
+            camera_ = view::zoomed(camera_, picked ? picked->place : camera_.target, 1 / (1 + std::clamp(gesture->value(), -0.5, 1.0)));
+            moved();
+            return true;
+        }
+    }
+    return QOpenGLWidget::event(event);
+}
+
+void SceneView::mousePressEvent(QMouseEvent* event)
+{
+    animation_.stop();
+    setFocus(Qt::MouseFocusReason);
+    pressed_ = last_ = event->position();
+    isDragging_ = false;
+    isGrabbed_ = tool_ != nullptr && event->button() == Qt::LeftButton && tool_->grab(*event);
+    if (isGrabbed_)
+        return;
+    if (event->button() == Qt::LeftButton && (event->modifiers() & Qt::AltModifier) != 0) {
+        box_ = QRectF(pressed_, pressed_);
+        return;
+    }
+    const auto picked = pickAt(event->position());
+    pivot_ = picked ? picked->place : camera_.target;
+}
+
+void SceneView::mouseMoveEvent(QMouseEvent* event)
+{
+    const QPointF now = event->position();
+    if (event->buttons() == Qt::NoButton) {
+        const auto picked = pickAt(now);
+        emit cursorMoved(picked.has_value(), picked ? picked->place.x : 0, picked ? picked->place.y : 0,
+                         picked ? picked->place.z : 0);
+        if (tool_ != nullptr)
+            tool_->hover(*event);
+        return;
+    }
+    if (isGrabbed_) {
+        tool_->drag(*event);
+        return;
+    }
+    if (box_) {
+        box_ = QRectF(pressed_, QSizeF(now.x() - pressed_.x(), now.y() - pressed_.y()));
+        update();
+        return;
+    }
+    if (!isDragging_ && (now - pressed_).manhattanLength() < 4)
+        return;
+    if (!isDragging_)
+        remember();
+    isDragging_ = true;
+    const QPointF d = now - last_;
+    last_ = now;
+    const bool isLeft = (event->buttons() & Qt::LeftButton) != 0;
+    if (isLeft && (event->modifiers() & Qt::ControlModifier) != 0) {
+        camera_ = view::lookedAround(camera_, Radians{d.x() * 0.5 * kTurnPerPixel}, Radians{-d.y() * 0.5 * kTurnPerPixel});
+    } else if (isLeft && (event->modifiers() & Qt::ShiftModifier) == 0) {
+        camera_ = view::orbited(camera_, pivot_, Radians{-d.x() * kTurnPerPixel}, Radians{d.y() * kTurnPerPixel});
+    } else {
+        const double depth = std::max(0.5, dot(pivot_ - camera_.eye, camera_.forward()));
+        camera_ = view::panned(camera_, viewport(), d.x(), d.y(), depth);
+    }
+    moved();
+}
+
+void SceneView::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (isGrabbed_) {
+        isGrabbed_ = false;
+        tool_->drop(*event);
+        return;
+    }
+    if (box_) {
+        // Drawn to the right: what is wholly in it; to the left: what it touches.
+        const QRectF drawn = *box_;
+        box_.reset();
+        auto found = elementsIn(drawn, drawn.width() >= 0);
+        if ((event->modifiers() & Qt::ControlModifier) != 0)
+            found.insert(display_.selected.begin(), display_.selected.end());
+        choose(std::move(found));
+        return;
+    }
+    if (!isDragging_ && event->button() == Qt::LeftButton && (tool_ == nullptr || !tool_->click(*event)))
+        select(event->position(), (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0);
+    else if (!isDragging_ && event->button() == Qt::RightButton)
+        emit menuWanted(event->globalPosition().toPoint());
+    isDragging_ = false;
+}
+
+void SceneView::select(QPointF at, bool isAdding)
+{
+    const auto picked = pickAt(at);
+    if (!isAdding)
+        display_.selected.clear();
+    if (picked && !display_.selected.insert(picked->element).second)
+        display_.selected.erase(picked->element);
+    updateDisplay();
+    emit selectionChanged();
+}
+
+void SceneView::wheelEvent(QWheelEvent* event)
+{
+    const auto picked = pickAt(event->position());
+    const view::Ray ray = view::rayThrough(camera_, viewport(), event->position().x(), event->position().y());
+    const double distance = length(camera_.target - camera_.eye);
+    const Point3 place = picked ? picked->place : ray.origin + (dot(camera_.target - ray.origin, ray.direction)) * ray.direction;
+    remember();
+    if (event->device() != nullptr && event->device()->type() == QInputDevice::DeviceType::TouchPad && !event->pixelDelta().isNull() &&
+        (event->modifiers() & Qt::ControlModifier) == 0)
+        camera_ = view::panned(camera_, viewport(), event->pixelDelta().x(), event->pixelDelta().y(), distance);
+    else
+        camera_ = view::zoomed(camera_, place, std::pow(0.85, event->angleDelta().y() / 120.0));
+    moved();
+}
+
+void SceneView::keyPressEvent(QKeyEvent* event)
+{
+    if (tool_ != nullptr && tool_->key(*event))
+        return;
+    const bool isMove = (event->modifiers() & Qt::ControlModifier) != 0;
+    const double distance = length(camera_.target - camera_.eye);
+    const auto arrow = [&](double x, double y) {
+        remember();
+        camera_ = isMove ? view::panned(camera_, viewport(), -x * kPixelsPerKey, y * kPixelsPerKey, distance)
+                         : view::orbited(camera_, camera_.target, Radians{x * kTurnPerKey}, Radians{y * kTurnPerKey});
+        moved();
+    };
+    switch (event->key()) {
+    case Qt::Key_Left: arrow(-1, 0); break;
+    case Qt::Key_Right: arrow(1, 0); break;
+    case Qt::Key_Up: arrow(0, 1); break;
+    case Qt::Key_Down: arrow(0, -1); break;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+    case Qt::Key_Minus:
+        remember();
+        camera_ = view::zoomed(camera_, camera_.target, event->key() == Qt::Key_Minus ? 1 / kZoomPerKey : kZoomPerKey);
+        moved();
+        break;
+    default:
+        QOpenGLWidget::keyPressEvent(event);
+    }
+}
+
+} // namespace wendrix::app

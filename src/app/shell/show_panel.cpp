@@ -1,0 +1,171 @@
+#include "shell/show_panel.h"
+
+#include "core/base/text.h"
+#include "core/view/alike.h"
+#include "scene/scene_view.h"
+#include "shell/details.h"
+#include "shell/stage.h"
+#include "shell/theme.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QSlider>
+
+namespace wendrix::app {
+
+namespace {
+
+QWidget* memberBox(SceneView& scene, int member)
+{
+    auto* box = new QWidget;
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 4);
+    grid->setVerticalSpacing(4);
+    auto* name = new QLabel(q(scene.members()[static_cast<std::size_t>(member)].title()));
+    name->setFont(theme::font(13, 600));
+    grid->addWidget(name, 0, 0, 1, 2);
+    const view::MemberLook look = scene.looks()[static_cast<std::size_t>(member)];
+    const auto change = [&scene, member](auto set) {
+        auto looks = scene.looks();
+        set(looks[static_cast<std::size_t>(member)]);
+        scene.setLooks(looks);
+    };
+    int cell = 2;
+    const auto check = [&](const QString& id, const QString& words, bool isOn, auto set) {
+        auto* tick = new QCheckBox(words);
+        tick->setObjectName(id + QString::number(member));
+        tick->setChecked(isOn);
+        QObject::connect(tick, &QCheckBox::toggled, box, [change, set](bool on) { change([&](view::MemberLook& l) { set(l, on); }); });
+        grid->addWidget(tick, cell / 2, cell % 2);
+        ++cell;
+    };
+    check("lookShown", "shown", look.isShown, [](view::MemberLook& l, bool on) { l.isShown = on; });
+    check("lookPick", "can be picked", look.isPickable, [](view::MemberLook& l, bool on) { l.isPickable = on; });
+    check("lookEdges", "edges only", look.isEdgesOnly, [](view::MemberLook& l, bool on) { l.isEdgesOnly = on; });
+    check("lookSpaces", "spaces", look.areSpacesShown, [](view::MemberLook& l, bool on) { l.areSpacesShown = on; });
+    auto* slider = new QSlider(Qt::Horizontal);
+    slider->setObjectName("lookSolid" + QString::number(member));
+    slider->setRange(25, 100);
+    slider->setValue(static_cast<int>(std::lround(look.alpha * 100)));
+    slider->setToolTip("How solid it is drawn");
+    slider->setAccessibleName("How solid");
+    QObject::connect(slider, &QSlider::valueChanged, box, [change](int percent) { change([&](view::MemberLook& l) { l.alpha = static_cast<float>(percent) / 100; }); });
+    grid->addWidget(new QLabel("see-through to solid"), cell / 2, 0);
+    grid->addWidget(slider, cell / 2, 1);
+    return box;
+}
+
+/// Properties that the selected element has, else some element of the first member: what one may colour by.
+QStringList propertiesToChoose(const SceneView& scene)
+{
+    QStringList names;
+    const auto add = [&](const federation::Member& member, const ifc::Element& e) {
+        for (const ifc::PropertySet& set : member.model->properties(e))
+            for (const ifc::Property& p : set.properties)
+                if (const QString name = q(set.name + " · " + p.name); !names.contains(name))
+                    names << name;
+    };
+    for (const view::ElementKey& key : const_cast<SceneView&>(scene).display().selected)
+        if (names.size() < 60)
+            add(scene.members()[key.member], scene.members()[key.member].model->elements()[key.element]);
+    constexpr std::size_t kLookedAt = 40;
+    if (names.isEmpty())
+        for (const federation::Member& member : scene.members())
+            for (std::size_t i = 0; i < std::min(kLookedAt, member.model->elements().size()); ++i)
+                add(member, member.model->elements()[i * member.model->elements().size() / std::min(kLookedAt, member.model->elements().size())]);
+    names.sort();
+    return names;
+}
+
+QWidget* legendBox(SceneView& scene)
+{
+    auto* box = new QWidget;
+    box->setObjectName("legend");
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(3);
+    grid->setColumnStretch(1, 1);
+    int row = 0;
+    for (const view::LegendLine& line : scene.legend()) {
+        auto* patch = new QLabel;
+        patch->setFixedSize(14, 14);
+        patch->setStyleSheet(QString("background:%1; border:1px solid #8A8F8C; border-radius:2px")
+                                 .arg(QColor::fromRgbF(line.colour.red, line.colour.green, line.colour.blue).name()));
+        auto* words = new QLabel(q(line.words));
+        words->setTextFormat(Qt::PlainText);
+        words->setWordWrap(true);
+        grid->addWidget(patch, row, 0);
+        grid->addWidget(words, row, 1);
+        grid->addWidget(new QLabel(q(grouped(line.count))), row, 2, Qt::AlignRight);
+        ++row;
+    }
+    return box;
+}
+
+} // namespace
+
+void showWhatIsShown(Details& details, SceneView& scene)
+{
+    details.clear();
+    details.addTitle("Shown");
+    if (scene.members().empty()) {
+        details.addText("Take in a delivery; its members are listed here then.");
+        details.finish();
+        return;
+    }
+    const auto again = [&details, &scene] { showWhatIsShown(details, scene); };
+    details.addHeading("Colours say");
+    auto* by = new QComboBox;
+    by->setObjectName("colourBy");
+    const QStringList rules{"discipline", "the file's own colours", "one colour a member", "storey", "system", "class", "material", "a property"};
+    by->addItems(rules);
+    by->setCurrentIndex(static_cast<int>(scene.rule().by));
+    QObject::connect(by, &QComboBox::activated, by, [&scene, &details, again](int index) {
+        view::ColourRule rule{static_cast<view::ColourBy>(index), {}, {}};
+        if (rule.by == view::ColourBy::Property)
+            if (const QStringList names = propertiesToChoose(scene); !names.isEmpty()) {
+                rule.propertySet = names.front().section(" · ", 0, 0).toStdString();
+                rule.property = names.front().section(" · ", 1).toStdString();
+            }
+        scene.setRule(rule);
+        QMetaObject::invokeMethod(&details, again, Qt::QueuedConnection); // this box goes with the page
+    });
+    details.addWidget(by);
+    if (scene.rule().by == view::ColourBy::Property) {
+        auto* which = new QComboBox;
+        which->setObjectName("colourProperty");
+        which->addItems(propertiesToChoose(scene));
+        const QString now = q(scene.rule().propertySet + " · " + scene.rule().property);
+        if (which->findText(now) < 0)
+            which->addItem(now);
+        which->setCurrentText(now);
+        QObject::connect(which, &QComboBox::activated, which, [&scene, &details, which, again](int) {
+            const QString name = which->currentText();
+            scene.setRule({view::ColourBy::Property, name.section(" · ", 0, 0).toStdString(), name.section(" · ", 1).toStdString()});
+            QMetaObject::invokeMethod(&details, again, Qt::QueuedConnection);
+        });
+        details.addWidget(which);
+    }
+    if (!scene.legend().empty())
+        details.addWidget(legendBox(scene));
+    details.addHeading("Members");
+    for (int m = 0; m < static_cast<int>(scene.members().size()); ++m)
+        if (!scene.looks()[static_cast<std::size_t>(m)].isOnlyPainted)
+            details.addWidget(memberBox(scene, m));
+    details.addHeading("What makes it heavy");
+    QVector<QStringList> rows;
+    for (const view::Weight& w : view::heaviestTypes(scene.members(), 8))
+        rows.append({q(w.words) + " × " + QString::number(w.elements.size()), q(grouped(w.triangles)),
+                     QString::number(std::lround(100 * w.share)) + " %"});
+    details.addTable({"Type", "Triangles", "Share"}, rows, "heavyTypes");
+    rows.clear();
+    for (const view::Weight& w : view::heaviestElements(scene.members(), 5))
+        rows.append({q(w.words), q(grouped(w.triangles)), QString::number(std::lround(100 * w.share)) + " %"});
+    details.addTable({"Element", "Triangles", "Share"}, rows, "heavyElements");
+    details.finish();
+}
+
+} // namespace wendrix::app

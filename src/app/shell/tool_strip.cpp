@@ -1,0 +1,254 @@
+#include "shell/tool_strip.h"
+
+#include "shell/details.h"
+#include "shell/theme.h"
+
+#include <QApplication>
+#include <QButtonGroup>
+#include <QClipboard>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QToolButton>
+
+namespace wendrix::app {
+
+namespace {
+
+QPushButton* rowButton(QHBoxLayout* layout, const QString& name, const QString& words, const QString& tip = {})
+{
+    auto* button = new QPushButton(words);
+    button->setObjectName(name);
+    button->setProperty("chip", true);
+    button->setToolTip(tip);
+    layout->addWidget(button);
+    return button;
+}
+
+QHBoxLayout* rowLayout(QWidget* row)
+{
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(6, 4, 6, 4);
+    layout->setSpacing(4);
+    return layout;
+}
+
+} // namespace
+
+ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
+    : QWidget(parent), scene_(scene), details_(details), cut_(new CutTool(scene, this)), measure_(new MeasureTool(scene, this)), walk_(scene)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    column->setSizeConstraint(QLayout::SetFixedSize);
+    strip_ = new QWidget;
+    strip_->setObjectName("tools");
+    strip_->setAttribute(Qt::WA_StyledBackground);
+    setStyleSheet("#tools, #toolRow { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; }"
+                  "QToolButton { border:0; border-right:1px solid #EAE5D9; padding:4px 9px; font-weight:500; }"
+                  "QToolButton:hover { background:#F3F0E8 } QToolButton:checked { background:#E7EFEE; font-weight:700 }"
+                  "QToolButton:focus { border:2px solid #2B7A84 }");
+    auto* layout = new QHBoxLayout(strip_);
+    layout->setContentsMargins(1, 1, 1, 1);
+    layout->setSpacing(0);
+    column->addWidget(strip_, 0, Qt::AlignLeft);
+    connect(addTool("lookAll", "Look", "maximize", "Look at everything (Z: at the selection)"), &QToolButton::clicked, this, [this] {
+        take(Tool::Look);
+        scene_.fitAll();
+    });
+    connect(addTool("walk", "Walk", "footprints", "Walk through the building at eye height"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Walk ? Tool::Look : Tool::Walk); });
+    connect(addTool("cut", "Cut", "slice", "Cut the view open (C: to the storey of the selection)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Cut ? Tool::Look : Tool::Cut); });
+    connect(addTool("measure", "Measure", "ruler", "Measure in the model (M)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Measure ? Tool::Look : Tool::Measure); });
+    connect(addTool("show", "Show", "eye", "What is shown, and what its colours say"), &QToolButton::clicked, this, &ToolStrip::showWanted);
+    for (QToolButton* button : buttons_)
+        button->setCheckable(button->objectName() != "lookAll" && button->objectName() != "show");
+
+    auto* box = new QWidget;
+    box->setObjectName("toolRow");
+    box->setAttribute(Qt::WA_StyledBackground);
+    auto* boxLayout = new QVBoxLayout(box);
+    boxLayout->setContentsMargins(2, 2, 2, 4);
+    boxLayout->setSpacing(0);
+    rows_ = new QStackedWidget;
+    rows_->addWidget(new QWidget);
+    rows_->addWidget(walkRow());
+    rows_->addWidget(cutRow());
+    rows_->addWidget(measureRow());
+    boxLayout->addWidget(rows_);
+    hint_ = new QLabel;
+    hint_->setObjectName("toolHint");
+    hint_->setFont(theme::font(11));
+    hint_->setStyleSheet("color:#5F6B70; padding-left:8px");
+    hint_->setWordWrap(true);
+    boxLayout->addWidget(hint_);
+    column->addWidget(box, 0, Qt::AlignLeft);
+    box->hide();
+    connect(cut_, &CutTool::changed, this, &ToolStrip::refresh);
+    connect(cut_, &CutTool::said, this, &ToolStrip::said);
+    connect(measure_, &MeasureTool::said, this, &ToolStrip::said);
+    connect(measure_, &MeasureTool::resultsChanged, this, [this] {
+        refresh();
+        showMeasurements();
+    });
+}
+
+QToolButton* ToolStrip::addTool(const QString& name, const QString& words, const QString& icon, const QString& tip)
+{
+    auto* button = new QToolButton;
+    button->setObjectName(name);
+    button->setText(words);
+    button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
+    button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    button->setToolTip(tip);
+    button->setFocusPolicy(Qt::TabFocus);
+    strip_->layout()->addWidget(button);
+    buttons_.append(button);
+    return button;
+}
+
+QWidget* ToolStrip::walkRow()
+{
+    auto* row = new QWidget;
+    auto* layout = rowLayout(row);
+    auto* gravity = rowButton(layout, "walkGravity", "Feet on the floor", "Without it one floats, through floors but not through walls");
+    gravity->setCheckable(true);
+    gravity->setChecked(true);
+    connect(gravity, &QPushButton::toggled, this, [this](bool isOn) { walk_.setGravity(isOn); });
+    layout->addStretch(1);
+    return row;
+}
+
+QWidget* ToolStrip::cutRow()
+{
+    auto* row = new QWidget;
+    auto* column = new QVBoxLayout(row);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* first = new QWidget;
+    auto* make = rowLayout(first);
+    connect(rowButton(make, "cutFace", "Along a face"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::Face); });
+    connect(rowButton(make, "cutPlaces", "Through 3 places"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::ThreePlaces); });
+    const std::pair<const char*, const char*> axes[] = {{"Across X", "cutX"}, {"Across Y", "cutY"}, {"Level", "cutZ"}};
+    for (int axis = 0; axis < 3; ++axis)
+        connect(rowButton(make, axes[axis].second, axes[axis].first), &QPushButton::clicked, this, [this, axis] { cut_->cutAcross(axis); });
+    make->addStretch(1);
+    column->addWidget(first);
+    auto* second = new QWidget;
+    auto* change = rowLayout(second);
+    connect(rowButton(change, "cutBox", "Box round selection"), &QPushButton::clicked, this, [this] { cut_->boxAroundSelection(); });
+    position_ = new QDoubleSpinBox;
+    position_->setObjectName("cutPosition");
+    position_->setRange(-1e6, 1e6);
+    position_->setDecimals(3);
+    position_->setSingleStep(0.05);
+    position_->setSuffix(" m");
+    position_->setPrefix("at ");
+    position_->setKeyboardTracking(false);
+    position_->setFixedWidth(120);
+    connect(position_, &QDoubleSpinBox::valueChanged, this, [this](double metres) { cut_->setPosition(metres); });
+    change->addWidget(position_);
+    connect(rowButton(change, "cutTurn", "Turn over"), &QPushButton::clicked, this, [this] { cut_->turnOver(); });
+    connect(rowButton(change, "cutEnd", "End it"), &QPushButton::clicked, this, [this] { cut_->endInHand(); });
+    connect(rowButton(change, "cutEndAll", "End all"), &QPushButton::clicked, this, [this] { cut_->endAll(); });
+    change->addStretch(1);
+    column->addWidget(second);
+    return row;
+}
+
+QWidget* ToolStrip::measureRow()
+{
+    auto* row = new QWidget;
+    auto* column = new QVBoxLayout(row);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* group = new QButtonGroup(this);
+    QHBoxLayout* layout = nullptr;
+    const view::MeasureKind kinds[] = {view::MeasureKind::Distance, view::MeasureKind::Perpendicular, view::MeasureKind::Shortest,
+                                       view::MeasureKind::Opening, view::MeasureKind::Angle, view::MeasureKind::Area, view::MeasureKind::Elevation};
+    for (int i = 0; i < 7; ++i) {
+        if (i == 0 || i == 4) {
+            auto* line = new QWidget;
+            layout = rowLayout(line);
+            column->addWidget(line);
+        }
+        QString words = QString::fromStdString(view::inWords(kinds[i]));
+        words[0] = words[0].toUpper();
+        auto* chip = rowButton(layout, "measure" + QString::number(i), words);
+        chip->setCheckable(true);
+        chip->setChecked(i == 0);
+        group->addButton(chip);
+        connect(chip, &QPushButton::clicked, this, [this, kind = kinds[i]] {
+            measure_->setKind(kind);
+            refresh();
+        });
+        if (i == 3)
+            layout->addStretch(1);
+    }
+    connect(rowButton(layout, "measureClear", "Clear"), &QPushButton::clicked, this, [this] { measure_->setResults({}); });
+    layout->addStretch(1);
+    return row;
+}
+
+void ToolStrip::take(Tool tool)
+{
+    tool_ = tool;
+    SceneTool* const tools[] = {nullptr, &walk_, cut_, measure_};
+    scene_.setTool(tools[static_cast<int>(tool)]);
+    if (tool == Tool::Walk) {
+        walk_.begin();
+        scene_.setFocus();
+    }
+    cut_->want(CutTool::Wanted::Nothing);
+    refresh();
+    if (tool == Tool::Measure)
+        showMeasurements();
+}
+
+void ToolStrip::endAll() { take(Tool::Look); }
+
+void ToolStrip::refresh()
+{
+    for (QToolButton* button : buttons_)
+        button->setChecked(button->objectName() == QString(tool_ == Tool::Walk ? "walk" : tool_ == Tool::Cut ? "cut" : tool_ == Tool::Measure ? "measure" : ""));
+    for (int i = 0; i < rows_->count(); ++i) // the box is as large as what it shows
+        rows_->widget(i)->setSizePolicy(i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored,
+                                        i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored);
+    rows_->setCurrentIndex(static_cast<int>(tool_));
+    rows_->parentWidget()->setVisible(tool_ != Tool::Look);
+    hint_->setText(scene_.tool() != nullptr ? scene_.tool()->hint() : QString());
+    const auto at = cut_->position();
+    const QSignalBlocker blocker(position_);
+    position_->setEnabled(at.has_value());
+    position_->setValue(at.value_or(0));
+    adjustSize();
+    emit resized();
+}
+
+void ToolStrip::showMeasurements()
+{
+    details_.clear();
+    details_.addTitle("Measured");
+    if (measure_->results().empty())
+        details_.addText("Nothing yet. The sign at the cursor says what it holds: a square a corner, a triangle a midpoint, a plus a "
+                         "centre line, a cross an edge, a ring a face.");
+    QString all;
+    for (auto m = measure_->results().rbegin(); m != measure_->results().rend(); ++m) {
+        const QString kind = QString::fromStdString(view::inWords(m->kind)), value = QString::fromStdString(m->value);
+        details_.addHeading(kind.left(1).toUpper() + kind.mid(1));
+        details_.addFact("Measured", value);
+        all += kind + "\t" + value + "\n";
+        for (const auto& [name, part] : m->parts) {
+            details_.addFact(QString::fromStdString(name), QString::fromStdString(part));
+            all += "  " + QString::fromStdString(name) + "\t" + QString::fromStdString(part) + "\n";
+        }
+    }
+    if (!measure_->results().empty())
+        details_.addButtons({{"copyMeasured", "Copy all", {}, false, true, [all] { QApplication::clipboard()->setText(all); }},
+                             {"removeMeasured", "Remove the last", "Del", false, true, [this] { measure_->removeLast(); }}});
+    details_.finish();
+}
+
+} // namespace wendrix::app

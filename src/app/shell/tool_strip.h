@@ -1,0 +1,58 @@
+#pragma once
+
+#include <QWidget>
+
+#include "scene/cut_tool.h"
+#include "scene/measure_tool.h"
+#include "scene/walk_tool.h"
+
+class QDoubleSpinBox;
+class QLabel;
+class QStackedWidget;
+class QToolButton;
+
+namespace wendrix::app {
+
+class Details;
+
+/// The strip at the top of the scene: Look, Walk, Cut, Measure, Show; below it the choices of the tool in hand and
+/// what to do next.
+class ToolStrip final : public QWidget {
+    Q_OBJECT
+public:
+    ToolStrip(SceneView& scene, Details& details, QWidget* parent);
+
+    enum class Tool { Look, Walk, Cut, Measure };
+    void take(Tool tool);
+    [[nodiscard]] Tool tool() const { return tool_; }
+    [[nodiscard]] CutTool& cutTool() { return *cut_; }
+    [[nodiscard]] MeasureTool& measureTool() { return *measure_; }
+    void endAll(); ///< back to looking; Esc
+
+signals:
+    void showWanted();
+    void said(const QString& words);
+    void resized();
+
+private:
+    QToolButton* addTool(const QString& name, const QString& words, const QString& icon, const QString& tip);
+    QWidget* walkRow();
+    QWidget* cutRow();
+    QWidget* measureRow();
+    void refresh();
+    void showMeasurements();
+
+    SceneView& scene_;
+    Details& details_;
+    CutTool* cut_;
+    MeasureTool* measure_;
+    WalkTool walk_;
+    Tool tool_ = Tool::Look;
+    QWidget* strip_;
+    QStackedWidget* rows_;
+    QLabel* hint_;
+    QDoubleSpinBox* position_;
+    QVector<QToolButton*> buttons_;
+};
+
+} // namespace wendrix::app
