@@ -12,6 +12,9 @@
 #include <QEventLoop>
 #include <QScreen>
 #include <QTemporaryDir>
+#include <QToolButton>
+
+#include <cmath>
 
 #include <cstdio>
 
@@ -153,5 +156,55 @@ int main(int argc, char** argv)
     window.scene().display().painted.clear();
     shots.fitAll();
     shots.take("storey-cut");
+
+    // Sawn open lengthwise and along the top, as one looks into a model.
+    emit window.findChild<StoreyLadder*>("ladder")->storeyChosen("");
+    SceneView& scene = window.scene();
+    ToolStrip& tools = window.tools();
+    tools.take(ToolStrip::Tool::Cut);
+    const Vector3 along = normalised(Vector3{std::cos(0.302), std::sin(0.302), 0}); // the building's long side
+    view::Cuts cuts;
+    (void)cuts.add({scene.bounds().centre(), normalised(Vector3{along.y, -along.x, 0})});
+    scene.setCuts(cuts);
+    shots.fitAll();
+    shots.take("scene-cut");
+
+    const auto duct = [&] {
+        for (ifc::ElementIndex e = 0; e < scene.members()[2].model->elements().size(); ++e)
+            if (scene.members()[2].model->displayName(scene.members()[2].model->elements()[e]).find("SD-203") != std::string::npos)
+                return view::ElementKey{2, e};
+        return view::ElementKey{2, 0};
+    }();
+    tools.take(ToolStrip::Tool::Look);
+    cuts = {};
+    cuts.slice = view::Cuts::Slice{scene.picker().boundsOf(duct).min.z - 3.4, scene.picker().boundsOf(duct).max.z + 0.02, "Level 2"};
+    scene.setCuts(cuts);
+    scene.choose({duct});
+    scene.lookAt({duct});
+    shots.take("scene-details");
+
+    tools.take(ToolStrip::Tool::Measure);
+    const Box3 box = scene.picker().boundsOf(duct);
+    std::vector<view::Measurement> measured;
+    view::ElementKey slab = duct;
+    for (ifc::ElementIndex e = 0; e < scene.members()[1].model->elements().size(); ++e)
+        if (scene.members()[1].model->className(scene.members()[1].model->elements()[e]) == "IfcSlab" &&
+            scene.picker().boundsOf({1, e}).overlaps(box.grownBy(1.2)) && scene.picker().boundsOf({1, e}).min.z > box.max.z)
+            slab = {1, e};
+    if (const auto shortest = view::shortestBetween(scene.members(), duct, slab))
+        measured.push_back(*shortest);
+    measured.push_back(view::elevationOf({box.min.x, box.centre().y, box.min.z}, scene.members()[0].model->georeference()));
+    measured.push_back(view::distanceBetween({box.min.x, box.min.y, box.min.z}, {box.max.x, box.max.y, box.min.z}));
+    tools.measureTool().setResults(measured);
+    shots.take("scene-measure");
+
+    tools.measureTool().setResults({});
+    tools.endAll();
+    scene.choose({});
+    scene.setCuts({});
+    shots.fitAll();
+    scene.setRule({view::ColourBy::Storey, {}, {}});
+    window.findChild<QToolButton*>("show")->click();
+    shots.take("scene-show");
     return 0;
 }

@@ -124,7 +124,7 @@ QString WindowFixture::details()
     QStringList lines;
     auto* panel = window_->findChild<Details*>("details");
     for (const QLabel* label : panel->widget()->findChildren<QLabel*>())
-        lines.append(label->text());
+        lines.append(label->text().remove(QChar(0x200B))); // where long names may break
     return lines.join('\n');
 }
 

@@ -232,11 +232,16 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
         setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
 }
 
-void SceneView::lookFrom(Vector3 from) { setCamera(view::turnedTo(camera_, from), true); }
+view::Camera SceneView::whereItGoes() const
+{
+    return animation_.state() == QAbstractAnimation::Running ? goal_ : camera_;
+}
+
+void SceneView::lookFrom(Vector3 from) { setCamera(view::turnedTo(whereItGoes(), from), true); }
 
 void SceneView::setParallel(bool isParallel)
 {
-    view::Camera camera = camera_;
+    view::Camera camera = whereItGoes();
     camera.isParallel = isParallel;
     setCamera(camera, false);
 }
@@ -281,6 +286,36 @@ QImage SceneView::picture(QSize size, bool hasLabels)
         paintOver(painter, {static_cast<int>(size.width() / scale), static_cast<int>(size.height() / scale)});
     }
     return image;
+}
+
+view::SceneState SceneView::state() const
+{
+    view::SceneState s;
+    s.camera = whereItGoes();
+    s.cuts = cuts_;
+    s.rule = rule_;
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        if (!looks_[m].isOnlyPainted)
+            s.looks[members_[m].discipline] = looks_[m];
+    view::take(s, display_, members_);
+    return s;
+}
+
+std::size_t SceneView::restore(const view::SceneState& s)
+{
+    std::size_t missing = 0;
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        if (const auto kept = s.looks.find(members_[m].discipline); kept != s.looks.end() && !looks_[m].isOnlyPainted) {
+            const view::Colour colour = looks_[m].colour; // the discipline's, as it is today
+            looks_[m] = kept->second;
+            looks_[m].colour = colour;
+        }
+    display_ = view::displayOf(s, members_, missing);
+    cuts_ = s.cuts;
+    setRule(s.rule);
+    setCamera(s.camera, false);
+    finishMotion();
+    return missing;
 }
 
 void SceneView::initializeGL() { renderer_.initialise(); }

@@ -9,6 +9,7 @@
 #include "core/view/cuts.h"
 #include "core/view/display.h"
 #include "core/view/measure.h"
+#include "core/view/scene_state.h"
 #include "scene/labels.h"
 #include "scene/scene_renderer.h"
 #include "scene/scene_tool.h"
@@ -79,6 +80,10 @@ public:
     void setParallel(bool isParallel);
     void remember(); ///< the view, to come back to
     void lookAt(const std::vector<view::ElementKey>& elements);
+    /// All that a kept view restores, but for measurements.
+    [[nodiscard]] view::SceneState state() const;
+    /// @return how many elements of it are no longer there
+    std::size_t restore(const view::SceneState& state);
     [[nodiscard]] view::Viewport viewport() const { return {width(), height()}; }
     [[nodiscard]] QImage picture();
     /// The scene at any size up to 8K, whatever the window's.
@@ -108,6 +113,7 @@ private:
     [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
     void select(QPointF at, bool isAdding);
+    [[nodiscard]] view::Camera whereItGoes() const; ///< the view, or the one it is moving to
     void moved(); ///< the view changed: quickly now, whole when it rests
 
     std::vector<federation::Member> members_;

@@ -7,7 +7,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr double kStepMetres = 0.4, kFastMetres = 1.6, kTurnPerPixel = 0.004;
+constexpr double kStepMetres = 0.4, kFastMetres = 1.6, kTurnPerPixel = 0.004, kOffWallMetres = 0.6;
 
 } // namespace
 
@@ -20,7 +20,9 @@ void WalkTool::begin()
     const Vector3 ahead = cross(Vector3{0, 0, 1}, camera.right());
     camera.isParallel = false;
     camera.fieldOfView = 1.1;
-    camera.eye = picked->place + Vector3{0, 0, 0.1 + view::kEyeHeightMetres};
+    // Before a wall, not in it.
+    const Vector3 off = picked->normal.z < 0.7 ? normalised(Vector3{picked->normal.x, picked->normal.y, 0}) : Vector3{};
+    camera.eye = picked->place + kOffWallMetres * off + Vector3{0, 0, 0.1 + view::kEyeHeightMetres};
     camera.target = camera.eye + 5.0 * ahead;
     scene_.setCamera(walker().onFloor(camera), true);
 }

@@ -38,7 +38,6 @@ FactGroup summary(const federation::Member& member, const ifc::Element& e, const
     add("Type", model.text(e.typeName));
     add("Material", model.text(e.material));
     add("System", model.text(e.system));
-    add("GlobalId", e.guid);
     if (shape.isClosed)
         group.facts.append({"Volume", QString::number(shape.volume, 'f', 3) + " m³", {}});
     group.facts.append({"Surface", QString::number(shape.area, 'f', 2) + " m²", {}});

@@ -8,20 +8,31 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
 namespace wendrix::app {
 
 namespace {
 
+constexpr int kNameWidth = 88;
+
 bool holds(const Fact& fact, const QString& words)
 {
     return fact.name.contains(words, Qt::CaseInsensitive) || fact.value.contains(words, Qt::CaseInsensitive);
 }
 
+/// Long names of one word may break before a capital; zero-width spaces say where.
+QString breakable(const QString& words)
+{
+    static const QRegularExpression inner("(?<=[a-z0-9_])(?=[A-Z])");
+    return QString(words).replace(inner, QString(QChar(0x200B)));
+}
+
 QLabel* line(const QString& words, const char* colour)
 {
     auto* label = new QLabel(words);
+    label->setFont(theme::font(12));
     label->setTextFormat(Qt::PlainText); // what comes from files is shown as it is
     label->setWordWrap(true);
     label->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -51,7 +62,6 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(4);
-    grid->setColumnMinimumWidth(0, 96);
     grid->setColumnStretch(1, 1);
     column->addLayout(grid);
     int row = 0;
@@ -64,7 +74,8 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
         grid->addWidget(heading, row++, 0, 1, 2);
         Group made{heading, {}};
         for (const Fact& fact : group.facts) {
-            auto* name = line(fact.name, "#5F6B70");
+            auto* name = line(breakable(fact.name), "#5F6B70");
+            name->setFixedWidth(kNameWidth);
             grid->addWidget(name, row, 0, Qt::AlignTop);
             QWidget* value;
             if (fact.go) {
@@ -74,7 +85,7 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
                 link->setStyleSheet("QPushButton { text-align:left; border:0; padding:0; background:transparent; color:#1D626B; text-decoration:underline; font-weight:500 }"
                                     "QPushButton:focus { border:1px solid #2B7A84 }");
                 link->setCursor(Qt::PointingHandCursor);
-                link->setMinimumWidth(20);
+                link->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
                 // Queued: following rebuilds the panel this stands in.
                 connect(link, &QPushButton::clicked, this, [go = fact.go] { go(); }, Qt::QueuedConnection);
                 value = link;

@@ -25,7 +25,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5;
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112;
 
 QLabel* box(const QString& name)
 {
@@ -157,6 +157,7 @@ void MainWindow::makeTools()
     tools_ = new ToolStrip(*scene_, *details_, this);
     connect(tools_, &ToolStrip::resized, this, &MainWindow::layOut);
     connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_); });
+    connect(tools_, &ToolStrip::viewsWanted, this, [this] { showKeptViews(*details_, viewsContext()); });
     connect(tools_, &ToolStrip::said, this, [this](const QString& words) { bar_->say(words, true); });
     selectionWords_ = new QLabel(this);
     selectionWords_->setObjectName("selectionWords");
@@ -206,8 +207,13 @@ void MainWindow::layOut()
     ladder_->setGeometry(scene.right() + 1, scene.top(), kLadder, scene.height());
     tools_->move(scene.left() + 10, scene.top() + 10);
     tools_->raise();
+    const int most = std::max(120, scene.width() - 20 - kCompass);
+    selectionWords_->setWordWrap(false);
     selectionWords_->adjustSize();
-    selectionWords_->resize(std::min(selectionWords_->width(), scene.width() - 20), selectionWords_->height());
+    if (selectionWords_->width() > most) {
+        selectionWords_->setWordWrap(true);
+        selectionWords_->resize(most, selectionWords_->heightForWidth(most));
+    }
     selectionWords_->move(scene.left() + 10, scene.bottom() - selectionWords_->height() - 10);
     selectionWords_->raise();
 }

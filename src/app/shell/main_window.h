@@ -10,6 +10,7 @@
 #include "shell/stage_rail.h"
 #include "shell/storey_ladder.h"
 #include "shell/tool_strip.h"
+#include "shell/views_panel.h"
 
 class QLabel;
 class QStackedWidget;
@@ -55,6 +56,7 @@ private:
     void updateChips();
     void rememberLooks();
     void showSelectionDetails();
+    [[nodiscard]] ViewsContext viewsContext() { return {session_, *scene_, tools_->measureTool()}; }
     void showSceneMenu(const QPoint& at);
     void selectAlike(view::AlikeIn what);
     void fadeRest();

@@ -79,6 +79,9 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
     for (const project::Pair& p : session_.project().pairs())
         if (!p.isGone())
             add(q(p.leftName) + " × " + q(p.rightName), "clash", "Clashes", q(p.id));
+    for (const project::KeptView& view : session_.project().keptViews(session_.person().toStdString()))
+        if (const QString name = q(view.title); name.contains(words, Qt::CaseInsensitive))
+            hits.append({name, "view", [this, view] { openView(viewsContext(), view); }});
     count = 0;
     for (const project::Delivery& d : session_.project().deliveries())
         add(q(d.name() + " " + d.title), "delivery", "Deliveries", {});

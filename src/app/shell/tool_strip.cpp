@@ -48,7 +48,7 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     strip_->setObjectName("tools");
     strip_->setAttribute(Qt::WA_StyledBackground);
     setStyleSheet("#tools, #toolRow { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; }"
-                  "QToolButton { border:0; border-right:1px solid #EAE5D9; padding:4px 9px; font-weight:500; }"
+                  "QToolButton { border:0; border-right:1px solid #EAE5D9; padding:4px 7px; font-weight:500; }"
                   "QToolButton:hover { background:#F3F0E8 } QToolButton:checked { background:#E7EFEE; font-weight:700 }"
                   "QToolButton:focus { border:2px solid #2B7A84 }");
     auto* layout = new QHBoxLayout(strip_);
@@ -63,8 +63,9 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     connect(addTool("cut", "Cut", "slice", "Cut the view open (C: to the storey of the selection)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Cut ? Tool::Look : Tool::Cut); });
     connect(addTool("measure", "Measure", "ruler", "Measure in the model (M)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Measure ? Tool::Look : Tool::Measure); });
     connect(addTool("show", "Show", "eye", "What is shown, and what its colours say"), &QToolButton::clicked, this, &ToolStrip::showWanted);
+    connect(addTool("views", "Views", "", "Views that are kept, and keeping this one"), &QToolButton::clicked, this, &ToolStrip::viewsWanted);
     for (QToolButton* button : buttons_)
-        button->setCheckable(button->objectName() != "lookAll" && button->objectName() != "show");
+        button->setCheckable(button->objectName() != "lookAll" && button->objectName() != "show" && button->objectName() != "views");
 
     auto* box = new QWidget;
     box->setObjectName("toolRow");
@@ -100,8 +101,9 @@ QToolButton* ToolStrip::addTool(const QString& name, const QString& words, const
     auto* button = new QToolButton;
     button->setObjectName(name);
     button->setText(words);
-    button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
-    button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    if (!icon.isEmpty())
+        button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
+    button->setToolButtonStyle(icon.isEmpty() ? Qt::ToolButtonTextOnly : Qt::ToolButtonTextBesideIcon);
     button->setToolTip(tip);
     button->setFocusPolicy(Qt::TabFocus);
     strip_->layout()->addWidget(button);
@@ -138,7 +140,7 @@ QWidget* ToolStrip::cutRow()
     column->addWidget(first);
     auto* second = new QWidget;
     auto* change = rowLayout(second);
-    connect(rowButton(change, "cutBox", "Box round selection"), &QPushButton::clicked, this, [this] { cut_->boxAroundSelection(); });
+    connect(rowButton(change, "cutBox", "Round selection"), &QPushButton::clicked, this, [this] { cut_->boxAroundSelection(); });
     position_ = new QDoubleSpinBox;
     position_->setObjectName("cutPosition");
     position_->setRange(-1e6, 1e6);
@@ -147,7 +149,7 @@ QWidget* ToolStrip::cutRow()
     position_->setSuffix(" m");
     position_->setPrefix("at ");
     position_->setKeyboardTracking(false);
-    position_->setFixedWidth(120);
+    position_->setFixedWidth(108);
     connect(position_, &QDoubleSpinBox::valueChanged, this, [this](double metres) { cut_->setPosition(metres); });
     change->addWidget(position_);
     connect(rowButton(change, "cutTurn", "Turn over"), &QPushButton::clicked, this, [this] { cut_->turnOver(); });

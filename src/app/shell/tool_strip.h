@@ -31,6 +31,7 @@ public:
 
 signals:
     void showWanted();
+    void viewsWanted();
     void said(const QString& words);
     void resized();
 

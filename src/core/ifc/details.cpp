@@ -113,9 +113,22 @@ private:
                 if (schema.isA(link.type, w.relation)) {
                     if (const char* how = link.isRelating != 0 ? w.fromRelating : w.fromRelated)
                         add(how, far);
+                    throughOpening(link, far);
                     return;
                 }
         }
+    }
+
+    /// On through an opening to what a person sees: the wall a door stands in, the door a wall holds.
+    void throughOpening(const Link& link, EntityId opening)
+    {
+        const Schema& schema = source_.schema();
+        if (schema.isA(link.type, "IfcRelFillsElement") && link.isRelating == 0)
+            for (const EntityId host : model_.relations().others(opening, "IfcRelVoidsElement", false))
+                add("stands in", host);
+        if (schema.isA(link.type, "IfcRelVoidsElement") && link.isRelating != 0)
+            for (const EntityId filling : model_.relations().others(opening, "IfcRelFillsElement", true))
+                add("holds", filling);
     }
 
     /// Through its ports: the elements that the ports at the other ends belong to.

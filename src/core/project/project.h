@@ -77,6 +77,9 @@ public:
     [[nodiscard]] std::optional<issues::Issue> issue(const std::string& uuid, bool withSnapshots) const;
     [[nodiscard]] std::vector<Pair> pairsOf(const std::string& issueUuid) const;
     [[nodiscard]] issues::Evidence evidenceOf(const std::string& issueUuid) const;
+    /// The newest version of each kept view that this person may see, by folder and title.
+    [[nodiscard]] std::vector<KeptView> keptViews(const std::string& person) const;
+    [[nodiscard]] std::vector<KeptView> versionsOf(const std::string& viewUuid) const; ///< newest first
     [[nodiscard]] std::vector<HistoryLine> history(int most) const; ///< newest first
     [[nodiscard]] int cycle() const; ///< the newest cycle anything was delivered in
 
@@ -101,6 +104,10 @@ public:
     /// @return in words, what was taken over.
     [[nodiscard]] Result<std::string> mergeIssues(std::span<const issues::Issue> incoming, const WhoAndWhen& who);
     [[nodiscard]] Result<void> review(const ChangeRecord& change, const std::string& review, const WhoAndWhen& who);
+
+    /// Keeps a view, or with a uuid that is there already its next version. @return its uuid
+    [[nodiscard]] Result<std::string> keepView(const KeptView& view, const std::string& picturePng, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> removeView(const std::string& uuid, const WhoAndWhen& who);
 
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who) { return store_->undo(who); }
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who) { return store_->redo(who); }

@@ -96,6 +96,17 @@ struct ChangeRecord {
     }
 };
 
+/// A view of the scene that was kept, in one of its versions.
+struct KeptView {
+    std::string uuid;
+    int version = 1;
+    std::string title, folder, description;
+    bool isShared = true;  ///< else only who kept it first sees it
+    std::string state;     ///< what it restores, as the scene wrote it
+    std::string picture;   ///< file name under pictures/; empty if none
+    WhoAndWhen by;
+};
+
 struct HistoryLine {
     WhoAndWhen by;
     std::string what;

@@ -7,7 +7,7 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr int kVersion = 1;
+constexpr int kVersion = 2;
 
 // Tables that actions change; each gets undo triggers.
 struct Table {
@@ -36,6 +36,8 @@ constexpr Table kTables[] = {
                "priority TEXT, stage TEXT, assignee TEXT, createdBy TEXT, createdAt TEXT, modifiedBy TEXT, "
                "modifiedAt TEXT, dueAt TEXT, labels TEXT, storey TEXT, bay TEXT"},
     {"comments", "uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT"},
+    {"keptViews", "uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, state TEXT, "
+                  "picture TEXT, person TEXT, time TEXT, removed INTEGER, PRIMARY KEY (uuid, version)"},
     {"viewpoints", "uuid TEXT PRIMARY KEY, issue TEXT, place INTEGER, view TEXT, picture TEXT"},
 };
 
@@ -82,10 +84,12 @@ void makeTriggers(SQLite::Database& db, const std::string& table)
     }
     update += "||' WHERE rowid='||old.rowid";
     const std::string insert = "'INSERT INTO " + table + "(" + names + ") VALUES('||" + values + "||')'";
-    for (const auto& [event, sql] : {std::pair<std::string, std::string>{"INSERT", remove}, {"UPDATE", update}, {"DELETE", insert}})
+    for (const auto& [event, sql] : {std::pair<std::string, std::string>{"INSERT", remove}, {"UPDATE", update}, {"DELETE", insert}}) {
+        db.exec("DROP TRIGGER IF EXISTS undo_" + table + "_" + event); // an older project has those of its time
         db.exec("CREATE TRIGGER undo_" + table + "_" + event + " AFTER " + event + " ON " + table +
                 " WHEN EXISTS (SELECT 1 FROM undoCurrent) BEGIN INSERT INTO undoLog(step, sql) SELECT step, " + sql +
                 " FROM undoCurrent; END");
+    }
 }
 
 Error storeError(const std::exception& e)

@@ -12,8 +12,8 @@ namespace wendrix::view {
 namespace {
 
 // Clay and pigment tones that stay apart for colour-blind people too, by lightness as much as by hue.
-constexpr const char* kPalette[] = {"#3E7C8C", "#C98B3C", "#7A5C99", "#8FA34D", "#B5534C", "#5C86B8",
-                                    "#D6B25A", "#4E8A63", "#A86B8F", "#86705A", "#9CC0B4", "#4B5A7A"};
+constexpr const char* kPalette[] = {"#5F95A2", "#D8A868", "#9580AE", "#AEBB7C", "#C67F79", "#86A6CB",
+                                    "#E2CA8C", "#79A688", "#BF93AC", "#A8978A", "#BCD5CD", "#74809A"};
 constexpr std::size_t kPaletteSize = std::size(kPalette);
 constexpr Colour kOthers{0.62f, 0.62f, 0.60f, 1}, kNothing{0.90f, 0.89f, 0.86f, 1};
 
@@ -176,7 +176,15 @@ Colouring colouringBy(const ColourRule& rule, std::span<const federation::Member
         result.legend = steps(low, high, blank == std::string::npos ? "" : any.substr(blank));
     } else {
         Counts sorted(counts.begin(), counts.end());
-        std::sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) {
+        // Storeys stand in a legend as in the building, the topmost first.
+        std::unordered_map<std::string, double> heights;
+        if (rule.by == ColourBy::Storey)
+            for (const federation::Member& member : members)
+                for (const ifc::Storey& s : member.model->storeys())
+                    heights.try_emplace(s.name, s.height.value);
+        std::sort(sorted.begin(), sorted.end(), [&](const auto& a, const auto& b) {
+            if (const double x = heights[a.first], y = heights[b.first]; x != y)
+                return x > y;
             return a.second != b.second ? a.second > b.second : a.first < b.first;
         });
         for (std::size_t i = 0; i < sorted.size(); ++i) {

@@ -65,6 +65,7 @@ void Display::showOnlySelected()
 
 void Display::bringAllBack()
 {
+    isRestFaded = false;
     hidden.clear();
     only.reset();
 }

@@ -22,7 +22,7 @@ Mesh meshOf(std::span<const federation::Member> members, ElementKey key)
 std::string fixed(double value, int decimals, const char* unit)
 {
     char text[64];
-    std::snprintf(text, sizeof text, "%.*f %s", decimals, value == 0 ? 0.0 : value, unit);
+    std::snprintf(text, sizeof text, "%.*f%s", decimals, value == 0 ? 0.0 : value, unit);
     return text;
 }
 
@@ -163,7 +163,7 @@ Measurement areaOf(std::span<const federation::Member> members, const Picked& pi
         if (face.bounds.size() > 1)
             m.parts.emplace_back("without", counted(face.bounds.size() - 1, "hole", "holes"));
     }
-    m.value = fixed(m.number, 4, "m²");
+    m.value = fixed(m.number, 4, " m²");
     return m;
 }
 

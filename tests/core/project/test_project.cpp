@@ -28,6 +28,8 @@ private slots:
     void undoesAndDoesAgain();
     void undoSurvivesARestart();
     void survivesAKill();
+    void keepsViewsWithTheirVersions();
+    void opensAProjectOfTheVersionBefore();
     void brokenFilesChangeNothing_data();
     void brokenFilesChangeNothing();
     void mergesWhatComesBack();
@@ -312,6 +314,56 @@ void TestProject::draftsIssues()
     QCOMPARE(draftIssue("T", one, "2026-11-20T09:00:00Z").priority, std::string("Low"));
     QCOMPARE(whereInWords(one), std::string("Level 2, bay B-C / 5"));
     QCOMPARE(weightOf(0.05).bars, 2);
+}
+
+void TestProject::keepsViewsWithTheirVersions()
+{
+    const QTemporaryDir folder;
+    const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
+    const WhoAndWhen ines{"Ines Varga", "2026-11-16T17:42:00Z"}, jon{"Jon Alder", "2026-11-17T08:00:00Z"};
+    auto project = Project::create(path, "Marrowfield Seed Store", ines).value();
+    KeptView view;
+    view.title = "Level 2 main duct";
+    view.folder = "Ventilation";
+    view.isShared = false;
+    view.state = "{\"camera\":1}";
+    QVERIFY(!project->keepView({}, "", ines)); // without a title
+    view.uuid = project->keepView(view, "PNG", ines).value();
+    QVERIFY(readFileWhole(path / "pictures" / project->keptViews("Ines Varga")[0].picture) == "PNG");
+    QVERIFY(project->keptViews("Jon Alder").empty()); // private
+    view.isShared = true;
+    view.state = "{\"camera\":2}";
+    QVERIFY(project->keepView(view, "", jon).has_value());
+    QCOMPARE(project->keptViews("Jon Alder").size(), std::size_t{1});
+    QCOMPARE(project->keptViews("Jon Alder")[0].version, 2);
+    QCOMPARE(project->versionsOf(view.uuid).size(), std::size_t{2});
+    QCOMPARE(project->versionsOf(view.uuid)[1].state, std::string("{\"camera\":1}"));
+    QVERIFY(project->removeView(view.uuid, jon).has_value());
+    QVERIFY(project->keptViews("Ines Varga").empty() && !project->removeView(view.uuid, jon));
+    QVERIFY(project->undo(jon).has_value());
+    QCOMPARE(project->keptViews("Ines Varga").size(), std::size_t{1});
+    QVERIFY(project->undo(jon).has_value()); // the update
+    QCOMPARE(project->keptViews("Ines Varga")[0].version, 1);
+}
+
+void TestProject::opensAProjectOfTheVersionBefore()
+{
+    const QTemporaryDir folder;
+    const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
+    const WhoAndWhen who{"Ines Varga", "2026-11-16T17:42:00Z"};
+    QVERIFY(Project::create(path, "Marrowfield Seed Store", who).has_value());
+    {
+        SQLite::Database db((path / "project.sqlite").string(), SQLite::OPEN_READWRITE);
+        db.exec("DROP TABLE keptViews");
+        db.exec("PRAGMA user_version=1");
+    }
+    auto project = Project::open(path);
+    QVERIFY(project.has_value());
+    KeptView view;
+    view.title = "All";
+    QVERIFY((*project)->keepView(view, "", who).has_value());
+    QVERIFY((*project)->undo(who).has_value());
+    QVERIFY((*project)->keptViews("Ines Varga").empty());
 }
 
 QTEST_GUILESS_MAIN(TestProject)
