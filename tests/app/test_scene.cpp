@@ -44,6 +44,7 @@ private slots:
     void goToFindsEverything();
     void picturesComeAtAnySize();
     void viewsAreKeptAndOpenedToThePixel();
+    void twoMembersAreLaidOverEachOther();
     void aMovingViewDrawsWithinItsTime();
     void cleanupTestCase();
 
@@ -510,6 +511,41 @@ void TestScene::viewsAreKeptAndOpenedToThePixel()
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(at_->project().keptViews(at_->session().person().toStdString()).size(), std::size_t{1});
     scene().display().bringAllBack();
+}
+
+void TestScene::twoMembersAreLaidOverEachOther()
+{
+    view::Cuts cuts;
+    const Box3 duct = scene().picker().boundsOf(named("Supply duct 700", 2));
+    (void)cuts.add({duct.centre(), {0, 0, 1}});
+    QVERIFY(at_->clickButton("cut"));
+    QVERIFY(at_->clickButton("cutFlat"));
+    QVERIFY(at_->details().contains("Make a cut first"));
+    scene().setCuts(cuts);
+    const view::Camera camera = scene().camera();
+    const QImage before = scene().picture();
+    QVERIFY(at_->clickButton("cutFlat"));
+    auto* outlined = at_->window().findChild<QComboBox*>("flatOutlined");
+    outlined->setFocus();
+    QTest::keyClicks(outlined, "Ventilation");
+    QTest::keyClick(outlined, Qt::Key_Return);
+    QTRY_COMPARE(scene().overlay()->outlined, 2u);
+    QVERIFY(at_->selectionWords().contains("Architecture P01 filled, Ventilation P01 outlined"));
+    QVERIFY(scene().camera().isParallel && scene().camera().forward().z < -0.99);
+    // The duct's side is an outline: raspberry where the arithmetic puts it.
+    scene().finishMotion();
+    const QImage picture = scene().picture();
+    int raspberry = 0;
+    for (int y = 0; y < picture.height(); ++y)
+        for (int x = 0; x < picture.width(); ++x) {
+            const QColor c = picture.pixelColor(x, y);
+            raspberry += c.red() > 150 && c.green() < 110 && c.blue() > 70 && c.blue() < 170 ? 1 : 0;
+        }
+    QVERIFY(raspberry > 40);
+    QVERIFY(at_->clickButton("flatEnd"));
+    QTRY_VERIFY(!scene().overlay());
+    scene().setCamera(camera, false);
+    QCOMPARE(scene().picture(), before);
 }
 
 void TestScene::aMovingViewDrawsWithinItsTime()

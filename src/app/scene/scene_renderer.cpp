@@ -215,6 +215,8 @@ void SceneRenderer::drawCutFaces(What what)
     QOpenGLShaderProgram& program = what == What::Faces ? faces_ : edges_;
     begin(program, 0);
     program.setUniformValue("isCutFace", true);
+    if (frame_->isFlat) // the other cuts do not bound a drawing; elements the view hides are in it
+        program.setUniformValue("cutCount", 0);
     program.setUniformValue("boldness", 3.0f);
     for (const auto& buffers : cutBuffers_) {
         program.setUniformValue("offset", vector(buffers->origin() - frame_->camera.eye));
@@ -347,7 +349,7 @@ void SceneRenderer::drawShadow()
     for (const geometry::Plane& cut : frame_->cuts) // what is cut off below stands no lower than the cut
         if (cut.normal.z < -0.999)
             b.min.z = std::max(b.min.z, cut.at.z);
-    if (b.isEmpty() || shadowTexture_ == 0 || frame_->camera.eye.z < b.min.z || frame_->isPlain)
+    if (b.isEmpty() || shadowTexture_ == 0 || frame_->camera.eye.z < b.min.z || frame_->isFlat)
         return;
     std::vector<float> vertices;
     for (const auto& [u, v] : {std::pair{0, 0}, std::pair{1, 0}, std::pair{0, 1}, std::pair{1, 1}}) {
@@ -397,9 +399,9 @@ void SceneRenderer::draw(const Frame& frame)
     if (!isAnyFaded)
         drawShadow();
     glEnable(GL_DEPTH_TEST);
-    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+    for (GLenum i = 0; i < frame.cuts.size(); ++i) // each costs, even where nothing is cut
         glEnable(GL_CLIP_DISTANCE0 + i);
-    if (isAnyFaded) {
+    if (isAnyFaded && !frame.isFlat) {
         // The faded rest first and behind everything: its nearest faces only, or layer upon layer would wash out
         // what the view is about.
         glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
@@ -413,13 +415,15 @@ void SceneRenderer::draw(const Frame& frame)
         glDepthMask(GL_TRUE);
         glDisable(GL_BLEND);
     }
-    drawMembers(0, What::Faces);
+    if (!frame.isFlat)
+        drawMembers(0, What::Faces);
     drawCutFaces(What::Faces);
     glEnable(GL_BLEND);
-    drawMembers(0, What::Edges);
+    if (!frame.isFlat)
+        drawMembers(0, What::Edges);
     drawCutFaces(What::Edges);
     glDisable(GL_BLEND);
-    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+    for (GLenum i = 0; i < frame.cuts.size(); ++i)
         glDisable(GL_CLIP_DISTANCE0 + i);
     target_->resolve();
 
@@ -432,7 +436,7 @@ void SceneRenderer::draw(const Frame& frame)
     finish_.setUniformValue("unprojection", p.inverted());
     finish_.setUniformValue("pixel", QVector2D(1.0f / static_cast<float>(frame.size.width()), 1.0f / static_cast<float>(frame.size.height())));
     finish_.setUniformValue("reach", 0.9f);
-    finish_.setUniformValue("isPlain", isRough || frame.isPlain);
+    finish_.setUniformValue("isPlain", isRough || frame.isFlat);
     finish_.setUniformValue("colour", 0);
     finish_.setUniformValue("depth", 1);
     glActiveTexture(GL_TEXTURE1);
@@ -442,11 +446,13 @@ void SceneRenderer::draw(const Frame& frame)
     overWindow(finish_);
     glDepthFunc(GL_LEQUAL);
     glEnable(GL_BLEND);
-    drawSeenThrough();
-    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+    if (!frame.isFlat)
+        drawSeenThrough();
+    for (GLenum i = 0; i < frame.cuts.size(); ++i) // each costs, even where nothing is cut
         glEnable(GL_CLIP_DISTANCE0 + i);
-    drawMembers(2, What::Edges);
-    for (GLenum i = 0; i < view::Cuts::kMostFaces; ++i)
+    if (!frame.isFlat)
+        drawMembers(2, What::Edges);
+    for (GLenum i = 0; i < frame.cuts.size(); ++i)
         glDisable(GL_CLIP_DISTANCE0 + i);
     drawLines();
     glDisable(GL_BLEND);

@@ -27,7 +27,7 @@ public:
         Box3 bounds;                   ///< of all that is shown
         const std::vector<GridLine>* grid = nullptr;
         bool isMoving = false;         ///< within a budget of time; else whole, smooth and shaded
-        bool isPlain = false;          ///< a drawing in plan: no shadows
+        bool isFlat = false;           ///< the cut faces alone, as a drawing
     };
 
     void initialise();

@@ -59,6 +59,7 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
     members_ = std::move(members);
     looks_ = std::move(looks);
     display_ = {};
+    overlay_.reset();
     picker_ = std::make_unique<view::Picker>(members_);
     snapper_ = std::make_unique<view::Snapper>(members_, *picker_);
     areMembersStale_ = true;
@@ -133,6 +134,8 @@ void SceneView::setArrows(std::vector<Arrow> arrows)
 void SceneView::setCuts(view::Cuts cuts)
 {
     cuts_ = std::move(cuts);
+    if (cuts_.isEmpty())
+        overlay_.reset(); // there is no face left to lay anything in
     areCutFacesStale_ = true;
     update();
     emit displayChanged();
@@ -326,14 +329,46 @@ void SceneView::rebuild()
         renderer_.setMembers(members_);
     if (areMembersStale_ || areColoursStale_)
         renderer_.setColours(colours_, looks_);
-    if (areCutFacesStale_) {
-        const auto planes = cuts_.faces();
-        std::vector<view::CutFaces> faces;
+    if (areCutFacesStale_)
+        cutFacesAnew();
+    areMembersStale_ = areColoursStale_ = areCutFacesStale_ = false;
+}
+
+void SceneView::cutFacesAnew()
+{
+    auto planes = cuts_.faces();
+    std::vector<view::CutFaces> faces;
+    outline_.clear();
+    if (overlay_ && !planes.empty()) {
+        planes = {planes.back()};
+        const auto only = [&](std::uint32_t member) {
+            // As the file has it: what a stage fades or leaves out counts here too.
+            auto colours = view::coloursOf({}, members_, std::vector<view::MemberLook>(members_.size()));
+            for (std::uint32_t m = 0; m < colours.size(); ++m)
+                for (view::Colour& c : colours[m])
+                    c.alpha = m == member ? c.alpha : 0;
+            return view::cutFaces(members_, colours, planes[0]);
+        };
+        faces.push_back(only(overlay_->filled));
+        outline_ = only(overlay_->outlined).outlines;
+    } else {
         for (const geometry::Plane& plane : planes)
             faces.push_back(view::cutFaces(members_, colours_, plane));
-        renderer_.setCutFaces(faces, planes);
     }
-    areMembersStale_ = areColoursStale_ = areCutFacesStale_ = false;
+    renderer_.setCutFaces(faces, planes);
+}
+
+void SceneView::setOverlay(std::optional<Overlay> overlay)
+{
+    overlay_ = overlay;
+    areCutFacesStale_ = true;
+    if (overlay_ && !cuts_.faces().empty()) {
+        view::Camera camera = view::turnedTo(camera_, cuts_.faces().back().normal);
+        camera.isParallel = true;
+        setCamera(camera, false);
+    }
+    update();
+    emit displayChanged();
 }
 
 SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
@@ -346,6 +381,7 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.bounds = bounds();
     f.grid = &grid_;
     f.isMoving = isMoving_;
+    f.isFlat = overlay_.has_value();
     return f;
 }
 
@@ -367,6 +403,12 @@ void SceneView::paintGL()
 
 void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
 {
+    painter.setPen(QPen(theme::kMoved, 1.6));
+    for (const auto& [a, b] : outline_) {
+        const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
+        if (from.isInFront && to.isInFront)
+            painter.drawLine(QPointF(from.x, from.y), QPointF(to.x, to.y));
+    }
     paintNames(painter, camera_, viewport, spaceNames_);
     paintLabels(painter, camera_, viewport, grid_, arrows_, markers_);
 }

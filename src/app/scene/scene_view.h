@@ -53,6 +53,14 @@ public:
     void setCuts(view::Cuts cuts);
     [[nodiscard]] const view::Cuts& cuts() const { return cuts_; }
 
+    /// Two members or revisions laid over each other in the face of the last cut, seen straight on: one filled, the
+    /// other as a coloured outline. Nothing: the model again.
+    struct Overlay {
+        std::uint32_t filled = 0, outlined = 0; ///< members
+    };
+    void setOverlay(std::optional<Overlay> overlay);
+    [[nodiscard]] const std::optional<Overlay>& overlay() const { return overlay_; }
+
     /// How members are shown, and what their colours say.
     [[nodiscard]] const std::vector<view::MemberLook>& looks() const { return looks_; }
     void setLooks(std::vector<view::MemberLook> looks);
@@ -109,6 +117,7 @@ protected:
 
 private:
     void rebuild();
+    void cutFacesAnew();
     void paintOver(QPainter& painter, view::Viewport viewport);
     [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
@@ -129,6 +138,8 @@ private:
     std::vector<Marker> markers_, spaceNames_;
     std::vector<Arrow> arrows_;
     view::Cuts cuts_;
+    std::optional<Overlay> overlay_;
+    std::vector<std::array<Point3, 2>> outline_; ///< of the overlay
     view::Camera camera_, goal_;
     std::deque<view::Camera> before_;
     QVariantAnimation animation_;

@@ -67,6 +67,8 @@ void MainWindow::updateSelectionWords()
         words << q(hidden);
     if (const std::string cut = scene_->cuts().inWords(); !cut.empty())
         words << q(cut);
+    if (const auto& overlay = scene_->overlay())
+        words << q(scene_->members()[overlay->filled].title()) + " filled, " + q(scene_->members()[overlay->outlined].title()) + " outlined";
     const auto countLooks = [&](auto isSo, const char* what) {
         std::size_t n = 0;
         for (const view::MemberLook& look : scene_->looks())

@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QButtonGroup>
 #include <QClipboard>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -136,6 +137,7 @@ QWidget* ToolStrip::cutRow()
     const std::pair<const char*, const char*> axes[] = {{"Across X", "cutX"}, {"Across Y", "cutY"}, {"Level", "cutZ"}};
     for (int axis = 0; axis < 3; ++axis)
         connect(rowButton(make, axes[axis].second, axes[axis].first), &QPushButton::clicked, this, [this, axis] { cut_->cutAcross(axis); });
+    connect(rowButton(make, "cutFlat", "Flat", "Two members or revisions laid over each other in the cut"), &QPushButton::clicked, this, &ToolStrip::showFlat);
     make->addStretch(1);
     column->addWidget(first);
     auto* second = new QWidget;
@@ -227,6 +229,41 @@ void ToolStrip::refresh()
     position_->setValue(at.value_or(0));
     adjustSize();
     emit resized();
+}
+
+void ToolStrip::showFlat()
+{
+    details_.clear();
+    details_.addTitle("Laid over each other");
+    if (scene_.cuts().isEmpty() || scene_.members().size() < 2) {
+        details_.addText("Make a cut first; two members or revisions are then compared in its face, one filled, the other as an outline.");
+        details_.finish();
+        return;
+    }
+    const auto choice = [&](const QString& name, std::uint32_t now) {
+        auto* box = new QComboBox;
+        box->setObjectName(name);
+        for (const federation::Member& member : scene_.members())
+            box->addItem(QString::fromStdString(member.title()));
+        box->setCurrentIndex(static_cast<int>(now));
+        return box;
+    };
+    SceneView::Overlay now = scene_.overlay().value_or(SceneView::Overlay{0, 1});
+    details_.addHeading("Filled");
+    auto* filled = choice("flatFilled", now.filled);
+    details_.addWidget(filled);
+    details_.addHeading("As an outline");
+    auto* outlined = choice("flatOutlined", now.outlined);
+    details_.addWidget(outlined);
+    const auto lay = [this, filled, outlined] {
+        scene_.setOverlay(SceneView::Overlay{static_cast<std::uint32_t>(filled->currentIndex()), static_cast<std::uint32_t>(outlined->currentIndex())});
+    };
+    connect(filled, &QComboBox::activated, this, lay);
+    connect(outlined, &QComboBox::activated, this, lay);
+    details_.addText("Seen straight on, without perspective. In Changes the revision before is in the lists too.");
+    details_.addButtons({{"flatEnd", "Show the model again", {}, false, true, [this] { scene_.setOverlay({}); }}});
+    details_.finish();
+    lay();
 }
 
 void ToolStrip::showMeasurements()

@@ -42,6 +42,7 @@ private:
     QWidget* measureRow();
     void refresh();
     void showMeasurements();
+    void showFlat(); ///< the choice of what is laid over what
 
     SceneView& scene_;
     Details& details_;

@@ -62,11 +62,34 @@ public:
         }
     }
 
-    /// Items whose boxes a ray meets before `reach(…)` (asked anew each time, so it may shrink).
+    /// Items whose boxes a ray meets before `reach(…)` (asked anew each time, so it may shrink), roughly the nearest
+    /// first.
     template <class Reach, class Each>
     void alongRay(Point3 origin, Vector3 direction, Reach reach, Each each) const
     {
-        walk([&](const Box3& b) { return entry(b, origin, direction) <= reach(); }, each);
+        if (isEmpty())
+            return;
+        std::vector<std::pair<double, std::uint32_t>> stack{{entry(nodes_[0].box, origin, direction), 0}};
+        while (!stack.empty()) {
+            const auto [near, index] = stack.back();
+            stack.pop_back();
+            if (!(near <= reach()) || near == std::numeric_limits<double>::infinity())
+                continue;
+            const Node& node = nodes_[index];
+            if (node.isLeaf()) {
+                for (std::uint32_t i = node.first; i < node.last; ++i)
+                    if (const double at = entry(boxes_[items_[i]], origin, direction);
+                        at <= reach() && at != std::numeric_limits<double>::infinity())
+                        each(items_[i]);
+                continue;
+            }
+            std::pair left{entry(nodes_[node.left].box, origin, direction), node.left};
+            std::pair right{entry(nodes_[node.right].box, origin, direction), node.right};
+            if (left.first > right.first)
+                std::swap(left, right);
+            stack.push_back(right);
+            stack.push_back(left);
+        }
     }
 
     /// Items whose boxes come nearer to `point` than `reach()` (asked anew each time).
