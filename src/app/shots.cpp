@@ -10,6 +10,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QPushButton>
 #include <QScreen>
 #include <QTemporaryDir>
 #include <QToolButton>
@@ -198,9 +199,29 @@ int main(int argc, char** argv)
     tools.measureTool().setResults(measured);
     shots.take("scene-measure");
 
+    // The duct before and after it was lowered, laid over each other across.
     tools.measureTool().setResults({});
-    tools.endAll();
+    cuts = {};
+    (void)cuts.add({box.centre(), along});
+    scene.setCuts(cuts);
     scene.choose({});
+    tools.take(ToolStrip::Tool::Cut);
+    std::uint32_t outlined = 2;
+    for (std::uint32_t m = 0; m < scene.members().size(); ++m)
+        if (scene.members()[m].title() == "Ventilation P01")
+            outlined = m;
+    scene.setOverlay(SceneView::Overlay{2, outlined});
+    window.findChild<QPushButton*>("cutFlat")->click();
+    shots.settle();
+    scene.finishMotion();
+    view::Camera flat = scene.camera();
+    flat.target = box.centre();
+    flat.eye = box.centre() + 12.0 * along;
+    scene.setCamera(flat, false);
+    shots.take("scene-flat");
+    scene.setOverlay({});
+
+    tools.endAll();
     scene.setCuts({});
     shots.fitAll();
     scene.setRule({view::ColourBy::Storey, {}, {}});

@@ -132,8 +132,8 @@ QWidget* ToolStrip::cutRow()
     column->setSpacing(0);
     auto* first = new QWidget;
     auto* make = rowLayout(first);
-    connect(rowButton(make, "cutFace", "Along a face"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::Face); });
-    connect(rowButton(make, "cutPlaces", "Through 3 places"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::ThreePlaces); });
+    connect(rowButton(make, "cutFace", "At a face", "Along the face that is clicked"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::Face); });
+    connect(rowButton(make, "cutPlaces", "3 places", "Through three places that are clicked"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::ThreePlaces); });
     const std::pair<const char*, const char*> axes[] = {{"Across X", "cutX"}, {"Across Y", "cutY"}, {"Level", "cutZ"}};
     for (int axis = 0; axis < 3; ++axis)
         connect(rowButton(make, axes[axis].second, axes[axis].first), &QPushButton::clicked, this, [this, axis] { cut_->cutAcross(axis); });
