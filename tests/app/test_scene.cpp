@@ -13,6 +13,7 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QSlider>
+#include <QTextBrowser>
 #include <QTimer>
 #include <QToolButton>
 
@@ -45,6 +46,7 @@ private slots:
     void picturesComeAtAnySize();
     void viewsAreKeptAndOpenedToThePixel();
     void twoMembersAreLaidOverEachOther();
+    void helpOpensThePageOfTheToolInHand();
     void aMovingViewDrawsWithinItsTime();
     void cleanupTestCase();
 
@@ -379,6 +381,12 @@ void TestScene::membersAreShownAsAsked()
 {
     QVERIFY(at_->clickButton("show"));
     QVERIFY(at_->details().contains("What makes it heavy"));
+    const QImage withGrid = scene().picture();
+    auto* grid = at_->window().findChild<QCheckBox*>("showGrid");
+    grid->click();
+    QVERIFY(scene().picture() != withGrid);
+    grid->click();
+    QCOMPARE(scene().picture(), withGrid);
     auto* shown = at_->window().findChild<QCheckBox*>("lookShown0");
     QVERIFY(shown->isChecked());
     shown->click();
@@ -546,6 +554,25 @@ void TestScene::twoMembersAreLaidOverEachOther()
     QTRY_VERIFY(!scene().overlay());
     scene().setCamera(camera, false);
     QCOMPARE(scene().picture(), before);
+}
+
+void TestScene::helpOpensThePageOfTheToolInHand()
+{
+    for (const bool isMeasuring : {false, true}) {
+        if (isMeasuring)
+            at_->press(Qt::Key_M);
+        bool isRead = false;
+        QTimer::singleShot(0, [&] {
+            auto* help = at_->window().findChild<QDialog*>("help");
+            QVERIFY(help != nullptr);
+            auto* page = help->findChild<QTextBrowser*>(isMeasuring ? "helpModel" : "helpKeys");
+            QVERIFY(page->isVisible());
+            isRead = page->toPlainText().contains(isMeasuring ? "Take" : "measure", Qt::CaseInsensitive) || page->toPlainText().contains("triangle a midpoint");
+            help->reject();
+        });
+        at_->press(Qt::Key_F1);
+        QVERIFY(isRead);
+    }
 }
 
 void TestScene::aMovingViewDrawsWithinItsTime()

@@ -119,6 +119,12 @@ void SceneView::setGrid(std::vector<GridLine> lines)
     update();
 }
 
+void SceneView::setGridShown(bool isShown)
+{
+    isGridShown_ = isShown;
+    update();
+}
+
 void SceneView::setMarkers(std::vector<Marker> markers)
 {
     markers_ = std::move(markers);
@@ -379,7 +385,7 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.target = target;
     f.cuts = cuts_.faces();
     f.bounds = bounds();
-    f.grid = &grid_;
+    f.grid = isGridShown_ ? &grid_ : nullptr;
     f.isMoving = isMoving_;
     f.isFlat = overlay_.has_value();
     return f;
@@ -410,7 +416,7 @@ void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
             painter.drawLine(QPointF(from.x, from.y), QPointF(to.x, to.y));
     }
     paintNames(painter, camera_, viewport, spaceNames_);
-    paintLabels(painter, camera_, viewport, grid_, arrows_, markers_);
+    paintLabels(painter, camera_, viewport, isGridShown_ ? grid_ : std::vector<GridLine>{}, arrows_, markers_);
 }
 
 void SceneView::resizeEvent(QResizeEvent* event)

@@ -48,6 +48,8 @@ public:
     [[nodiscard]] std::optional<view::ElementKey> find(const std::string& guid) const;
 
     void setGrid(std::vector<GridLine> lines);
+    void setGridShown(bool isShown);
+    [[nodiscard]] bool isGridShown() const { return isGridShown_; }
     void setMarkers(std::vector<Marker> markers);
     void setArrows(std::vector<Arrow> arrows);
     void setCuts(view::Cuts cuts);
@@ -146,7 +148,7 @@ private:
     QTimer rest_;
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
-    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isMoving_ = false;
+    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isMoving_ = false, isGridShown_ = true;
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;

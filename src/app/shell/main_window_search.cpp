@@ -2,8 +2,13 @@
 
 #include "shell/show_panel.h"
 
-#include <QMessageBox>
+#include <QDialog>
+#include <QFile>
+#include <QRegularExpression>
+#include <QTabWidget>
+#include <QTextBrowser>
 #include <QThreadPool>
+#include <QVBoxLayout>
 
 /// The main window's two ways to find one's way: going to anything by name, and the keys of the screen.
 namespace wendrix::app {
@@ -117,8 +122,28 @@ void MainWindow::showKeys()
     line("Arrows, Ctrl+arrows, + and −", "turn, move, zoom, in the scene");
     line("Right click", "all like it, and pictures");
     line("Ctrl+Shift+C", "copy a picture of the scene");
-    QMessageBox help(QMessageBox::NoIcon, "Keys", text + "</table>", QMessageBox::Close, this);
-    help.setTextFormat(Qt::RichText);
+    text += "</table>";
+    QDialog help(this);
+    help.setObjectName("help");
+    help.setWindowTitle("Keys and help");
+    help.resize(640, 620);
+    auto* column = new QVBoxLayout(&help);
+    auto* pages = new QTabWidget;
+    auto* keys = new QTextBrowser;
+    keys->setObjectName("helpKeys");
+    keys->setHtml(text);
+    pages->addTab(keys, "Keys of this screen");
+    auto* model = new QTextBrowser;
+    model->setObjectName("helpModel");
+    QFile page(":/docs/scene.md");
+    if (page.open(QIODevice::ReadOnly)) {
+        static const QRegularExpression pictures("!\\[[^\\]]*\\]\\([^)]*\\)\n"); // they are not inside the program
+        model->setMarkdown(QString::fromUtf8(page.readAll()).remove(pictures));
+    }
+    pages->addTab(model, "Working at the model");
+    if (tools_->tool() != ToolStrip::Tool::Look) // with a tool in hand, its page
+        pages->setCurrentWidget(model);
+    column->addWidget(pages);
     help.exec();
 }
 

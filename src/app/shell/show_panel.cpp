@@ -151,6 +151,11 @@ void showWhatIsShown(Details& details, SceneView& scene)
     }
     if (!scene.legend().empty())
         details.addWidget(legendBox(scene));
+    auto* grid = new QCheckBox("the grid, with its bubbles");
+    grid->setObjectName("showGrid");
+    grid->setChecked(scene.isGridShown());
+    QObject::connect(grid, &QCheckBox::toggled, &scene, &SceneView::setGridShown);
+    details.addWidget(grid);
     details.addHeading("Members");
     for (int m = 0; m < static_cast<int>(scene.members().size()); ++m)
         if (!scene.looks()[static_cast<std::size_t>(m)].isOnlyPainted)
