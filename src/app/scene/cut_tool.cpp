@@ -101,8 +101,10 @@ void CutTool::boxAroundSelection()
     }
     view::Cuts cuts = scene_.cuts();
     cuts.box = box.grownBy(kRoundSelectionMetres);
-    if (cuts.planes.size() > 2)
-        cuts.planes.resize(2); // as many faces as can be drawn
+    if (cuts.planes.size() > 2) {
+        emit said("Beside a box two planes are as many as can be shown; the others ended.");
+        cuts.planes.resize(2);
+    }
     put(cuts, static_cast<int>(cuts.planes.size()) + 5);
 }
 

@@ -42,6 +42,7 @@ public:
     [[nodiscard]] Box3 bounds() const;
 
     [[nodiscard]] view::Display& display() { return display_; }
+    [[nodiscard]] const view::Display& display() const { return display_; }
     void updateDisplay(); ///< after changing it
     [[nodiscard]] const std::vector<std::vector<view::Colour>>& colours() const { return colours_; }
     /// The element with this GlobalId in the first member that has one and is not a revision laid under.

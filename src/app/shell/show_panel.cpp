@@ -68,7 +68,7 @@ QStringList propertiesToChoose(const SceneView& scene)
                 if (const QString name = q(set.name + " · " + p.name); !names.contains(name))
                     names << name;
     };
-    for (const view::ElementKey& key : const_cast<SceneView&>(scene).display().selected)
+    for (const view::ElementKey& key : scene.display().selected)
         if (names.size() < 60)
             add(scene.members()[key.member], scene.members()[key.member].model->elements()[key.element]);
     constexpr std::size_t kLookedAt = 40;

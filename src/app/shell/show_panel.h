@@ -1,9 +1,5 @@
 #pragma once
 
-#include <QString>
-
-class QComboBox;
-
 namespace wendrix::app {
 
 class Details;

@@ -28,6 +28,15 @@ QPushButton* rowButton(QHBoxLayout* layout, const QString& name, const QString& 
     return button;
 }
 
+/// Lines of a tool's row, one under the other.
+QVBoxLayout* linesOf(QWidget* row)
+{
+    auto* column = new QVBoxLayout(row);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    return column;
+}
+
 QHBoxLayout* rowLayout(QWidget* row)
 {
     auto* layout = new QHBoxLayout(row);
@@ -127,9 +136,7 @@ QWidget* ToolStrip::walkRow()
 QWidget* ToolStrip::cutRow()
 {
     auto* row = new QWidget;
-    auto* column = new QVBoxLayout(row);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
+    QVBoxLayout* column = linesOf(row);
     auto* first = new QWidget;
     auto* make = rowLayout(first);
     connect(rowButton(make, "cutFace", "At a face", "Along the face that is clicked"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::Face); });
@@ -165,9 +172,7 @@ QWidget* ToolStrip::cutRow()
 QWidget* ToolStrip::measureRow()
 {
     auto* row = new QWidget;
-    auto* column = new QVBoxLayout(row);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
+    QVBoxLayout* column = linesOf(row);
     auto* group = new QButtonGroup(this);
     QHBoxLayout* layout = nullptr;
     const view::MeasureKind kinds[] = {view::MeasureKind::Distance, view::MeasureKind::Perpendicular, view::MeasureKind::Shortest,
