@@ -1,19 +1,12 @@
-#include "app/window_fixture.h"
+#include "app/scene_fixture.h"
 
 #include "scene/compass_level.h"
 #include "shell/fact_list.h"
-#include "shell/go_to.h"
 
 #include <QApplication>
-#include <QCheckBox>
 #include <QClipboard>
-#include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QFileDialog>
-#include <QListWidget>
 #include <QMenu>
-#include <QSlider>
-#include <QTextBrowser>
 #include <QTimer>
 #include <QToolButton>
 
@@ -21,12 +14,12 @@
 
 using namespace wendrix;
 
-/// Working at the model with mouse and keys: turning, cutting, measuring, finding, telling apart.
-class TestScene : public QObject {
+/// Looking at the model with mouse and keys: turning, walking, picking, cutting, and the details of what is picked.
+class TestScene : public test::AtTheModel {
     Q_OBJECT
 private slots:
-    void initTestCase();
-    void init();
+    void initTestCase() { open(); }
+    void init() { reset(); }
     void compassTurnsTheView();
     void keysTurnMoveAndZoom();
     void parallelIsSaidAndKeepsTheMiddle();
@@ -37,85 +30,11 @@ private slots:
     void cutsAreMadeMovedAndEnded();
     void aCutAlongAFaceGoesThroughIt();
     void boxCutStandsRoundTheSelection();
-    void measuresWhatIsClicked();
     void walksAtEyeHeight();
-    void membersAreShownAsAsked();
-    void coloursFollowARule();
-    void spacesAreTintedAndNamed();
-    void goToFindsEverything();
-    void picturesComeAtAnySize();
-    void viewsAreKeptAndOpenedToThePixel();
-    void twoMembersAreLaidOverEachOther();
-    void helpOpensThePageOfTheToolInHand();
     void aMovingViewDrawsWithinItsTime();
-    void cleanupTestCase();
-
-private:
-    [[nodiscard]] app::SceneView& scene() { return at_->scene(); }
-    [[nodiscard]] QPoint pixelOf(Point3 place);
-    [[nodiscard]] view::ElementKey named(const std::string& name, std::uint32_t member);
-    void click(QPoint at, Qt::KeyboardModifiers modifiers = {});
-    void drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {});
-    std::unique_ptr<test::WindowFixture> at_;
+    void cleanupTestCase() { close(); }
 };
 
-void TestScene::initTestCase()
-{
-    at_ = std::make_unique<test::WindowFixture>();
-    at_->openDemo();
-    at_->clickStage("Coordinates");
-    for (int row = 0; row < 2; ++row) {
-        at_->clickRow("Coordinates", row);
-        QVERIFY(at_->clickButton("applyFit"));
-    }
-    at_->clickStage("Clashes"); // its scene is large, and nothing is painted there yet
-}
-
-void TestScene::cleanupTestCase() { at_.reset(); }
-
-void TestScene::init()
-{
-    at_->window().tools().endAll();
-    scene().setCuts({});
-    scene().setRule({});
-    scene().choose({});
-    at_->window().tools().measureTool().setResults({});
-    QVERIFY(at_->clickButton("lookAll"));
-    scene().setParallel(false);
-    scene().finishMotion();
-    scene().setFocus();
-}
-
-QPoint TestScene::pixelOf(Point3 place)
-{
-    const auto s = view::project(scene().camera(), scene().viewport(), place);
-    return {static_cast<int>(std::lround(s.x)), static_cast<int>(std::lround(s.y))};
-}
-
-view::ElementKey TestScene::named(const std::string& name, std::uint32_t member)
-{
-    const auto& model = *scene().members()[member].model;
-    for (ifc::ElementIndex e = 0; e < model.elements().size(); ++e)
-        if (model.displayName(model.elements()[e]).find(name) != std::string::npos)
-            return {member, e};
-    return {member, 0};
-}
-
-void TestScene::click(QPoint at, Qt::KeyboardModifiers modifiers)
-{
-    QTest::mouseClick(&scene(), Qt::LeftButton, modifiers, at);
-    QApplication::processEvents(); // panels that were written anew show themselves
-}
-
-void TestScene::drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers)
-{
-    QTest::mousePress(&scene(), Qt::LeftButton, modifiers, from);
-    for (const QPoint at : {(from + to) / 2, to}) {
-        QMouseEvent move(QEvent::MouseMove, at, scene().mapToGlobal(at), Qt::NoButton, Qt::LeftButton, modifiers);
-        QApplication::sendEvent(&scene(), &move);
-    }
-    QTest::mouseRelease(&scene(), Qt::LeftButton, modifiers, to);
-}
 
 void TestScene::compassTurnsTheView()
 {
@@ -138,6 +57,7 @@ void TestScene::compassTurnsTheView()
     QVERIFY(!(scene().camera() == level));
 }
 
+
 void TestScene::keysTurnMoveAndZoom()
 {
     const view::Camera before = scene().camera();
@@ -156,6 +76,7 @@ void TestScene::keysTurnMoveAndZoom()
     QVERIFY(scene().camera().eye == before.eye && !(scene().camera().target == before.target));
 }
 
+
 void TestScene::parallelIsSaidAndKeepsTheMiddle()
 {
     auto* compass = at_->window().findChild<app::CompassLevel*>("compass");
@@ -172,6 +93,7 @@ void TestScene::parallelIsSaidAndKeepsTheMiddle()
     QVERIFY(std::abs(model.lightness() - paper.lightness()) > 10);
 }
 
+
 void TestScene::boxPicksWhatIsInIt()
 {
     drag({2, 2}, {scene().width() - 3, scene().height() - 3}, Qt::AltModifier); // to the right: what is wholly inside
@@ -187,6 +109,7 @@ void TestScene::boxPicksWhatIsInIt()
     drag(middle + QPoint(12, 12), middle, Qt::AltModifier); // to the left: what it touches, behind the wall as well
     QVERIFY(scene().display().selected.size() > 1 && scene().display().selected.size() < whole);
 }
+
 
 void TestScene::allAlikeAreSelected()
 {
@@ -211,6 +134,7 @@ void TestScene::allAlikeAreSelected()
     at_->press(Qt::Key_B);
 }
 
+
 void TestScene::detailsAreWholeAndLead()
 {
     const auto duct = named("Supply duct 700", 2);
@@ -234,6 +158,7 @@ void TestScene::detailsAreWholeAndLead()
     scene().finishMotion();
 }
 
+
 void TestScene::detailsAreFilteredAndCopied()
 {
     scene().choose({named("Supply duct 700", 2)});
@@ -248,6 +173,7 @@ void TestScene::detailsAreFilteredAndCopied()
     QTest::keyClicks(field, "xyz");
     QVERIFY(list->asText().isEmpty());
 }
+
 
 void TestScene::cutsAreMadeMovedAndEnded()
 {
@@ -293,6 +219,7 @@ void TestScene::cutsAreMadeMovedAndEnded()
     QVERIFY(scene().cuts().isEmpty());
 }
 
+
 void TestScene::aCutAlongAFaceGoesThroughIt()
 {
     QVERIFY(at_->clickButton("cut"));
@@ -310,6 +237,7 @@ void TestScene::aCutAlongAFaceGoesThroughIt()
     QVERIFY(scene().cuts().planes.size() == 2 || at_->message().contains("on one line"));
 }
 
+
 void TestScene::boxCutStandsRoundTheSelection()
 {
     QVERIFY(at_->clickButton("cut"));
@@ -325,38 +253,6 @@ void TestScene::boxCutStandsRoundTheSelection()
     QVERIFY(at_->selectionWords().contains("to a box"));
 }
 
-void TestScene::measuresWhatIsClicked()
-{
-    // Straight down onto the roof, near enough for a corner to be held.
-    at_->press(Qt::Key_M);
-    QCOMPARE(at_->window().tools().tool(), app::ToolStrip::Tool::Measure);
-    const Box3 box = scene().bounds();
-    scene().setCamera(view::turnedTo(scene().camera(), {0, 0, 1}), false);
-    const auto first = scene().snapAt(pixelOf(box.centre()));
-    QVERIFY(first.has_value());
-    const QPoint a = pixelOf(box.centre()), b = a + QPoint(60, 40);
-    const auto held = scene().snapAt(a), other = scene().snapAt(b);
-    QVERIFY(held && other);
-    click(a);
-    QVERIFY(at_->window().findChild<QLabel*>("toolHint")->text().contains("second"));
-    click(b);
-    const auto& results = at_->window().tools().measureTool().results();
-    QCOMPARE(results.size(), std::size_t{1});
-    QVERIFY(std::abs(results[0].number - length(other->picked.place - held->picked.place)) < 1e-9);
-    QVERIFY(at_->details().contains(QString::fromStdString(results[0].value)));
-    QVERIFY(scene().display().selected.empty()); // a measuring click selects nothing
-    QVERIFY(at_->clickButton("measure6")); // elevation
-    click(a);
-    QCOMPARE(results.size(), std::size_t{2});
-    QVERIFY(at_->details().contains("above sea level"));
-    QVERIFY(at_->clickButton("copyMeasured"));
-    QVERIFY(QApplication::clipboard()->text().contains(QString::fromStdString(results[0].value)));
-    scene().setFocus();
-    at_->press(Qt::Key_Delete);
-    QCOMPARE(results.size(), std::size_t{1});
-    at_->press(Qt::Key_Escape);
-    QCOMPARE(at_->window().tools().tool(), app::ToolStrip::Tool::Look);
-}
 
 void TestScene::walksAtEyeHeight()
 {
@@ -377,203 +273,6 @@ void TestScene::walksAtEyeHeight()
     QVERIFY(length(scene().camera().forward() - forward) > 0.05);
 }
 
-void TestScene::membersAreShownAsAsked()
-{
-    QVERIFY(at_->clickButton("show"));
-    QVERIFY(at_->details().contains("What makes it heavy"));
-    const QImage withGrid = scene().picture();
-    auto* grid = at_->window().findChild<QCheckBox*>("showGrid");
-    grid->click();
-    QVERIFY(scene().picture() != withGrid);
-    grid->click();
-    QCOMPARE(scene().picture(), withGrid);
-    auto* shown = at_->window().findChild<QCheckBox*>("lookShown0");
-    QVERIFY(shown->isChecked());
-    shown->click();
-    QVERIFY(!scene().looks()[0].isShown);
-    QVERIFY(at_->selectionWords().contains("1 member switched off"));
-    shown->click();
-    at_->window().findChild<QCheckBox*>("lookPick0")->click();
-    const auto picked = scene().pickAt(scene().rect().center());
-    QVERIFY(!picked || picked->element.member != 0);
-    at_->window().findChild<QCheckBox*>("lookPick0")->click();
-    at_->window().findChild<QCheckBox*>("lookEdges0")->click();
-    QVERIFY(at_->selectionWords().contains("as edges"));
-    at_->window().findChild<QCheckBox*>("lookEdges0")->click();
-    at_->window().findChild<QSlider*>("lookSolid0")->setValue(40);
-    QVERIFY(at_->selectionWords().contains("seen through"));
-    const QColor through = at_->pixel(scene().rect().center());
-    at_->window().findChild<QSlider*>("lookSolid0")->setValue(100);
-    QVERIFY(through != at_->pixel(scene().rect().center()));
-    QVERIFY(!at_->selectionWords().contains("member"));
-}
-
-void TestScene::coloursFollowARule()
-{
-    QVERIFY(at_->clickButton("show"));
-    auto* by = at_->window().findChild<QComboBox*>("colourBy");
-    by->setFocus();
-    QTest::keyClicks(by, "storey");
-    QTRY_VERIFY(scene().rule().by == view::ColourBy::Storey);
-    QTRY_VERIFY(at_->window().findChild<QWidget*>("legend") != nullptr);
-    QVERIFY(at_->details().contains("Level 2"));
-    QVERIFY(at_->selectionWords().contains("coloured by a rule"));
-    const auto wall = scene().pickAt(scene().rect().center());
-    QVERIFY(wall.has_value());
-    const auto& colour = scene().colours()[wall->element.member][wall->element.element];
-    const bool isInLegend = std::any_of(scene().legend().begin(), scene().legend().end(), [&](const view::LegendLine& l) { return l.colour.red == colour.red && l.colour.blue == colour.blue; });
-    QVERIFY(isInLegend);
-}
-
-void TestScene::spacesAreTintedAndNamed()
-{
-    auto looks = scene().looks();
-    const QImage before = scene().picture();
-    looks[0].areSpacesShown = true;
-    looks[0].alpha = 0.3f;
-    scene().setLooks(looks);
-    QVERIFY(before != scene().picture());
-    looks[0].areSpacesShown = false;
-    looks[0].alpha = 1;
-    scene().setLooks(looks);
-    QCOMPARE(scene().picture(), before); // to the pixel
-}
-
-void TestScene::goToFindsEverything()
-{
-    auto* goTo = at_->window().findChild<app::GoTo*>("goTo");
-    auto* hits = at_->window().findChild<QListWidget*>("goToHits");
-    const auto type = [&](const QString& words) {
-        at_->press(Qt::Key_K, Qt::ControlModifier);
-        goTo->clear();
-        QTest::keyClicks(goTo, words);
-        QStringList list;
-        for (int i = 0; i < hits->count(); ++i)
-            list << hits->item(i)->text();
-        return list.join('\n');
-    };
-    QTRY_VERIFY(type("SD-203").contains("Supply duct"));
-    QTest::keyClick(goTo, Qt::Key_Return);
-    scene().finishMotion();
-    QCOMPARE(scene().display().selected, std::set<view::ElementKey>{named("SD-203", 2)});
-    QVERIFY(type("Galvanised").contains("Ventilation"));
-    QVERIFY(type("parallel view").contains("command"));
-    QVERIFY(type("frame and core").contains("delivery"));
-    QVERIFY(type("qqqq").contains("Nothing is called like that"));
-    QTest::keyClick(goTo, Qt::Key_Escape);
-}
-
-void TestScene::picturesComeAtAnySize()
-{
-    const QImage large = scene().picture({2000, 1500}, false);
-    QCOMPARE(large.size(), QSize(2000, 1500));
-    QCOMPARE(scene().picture({99'000, 40}, false).width(), 7680); // 8K is the most
-    const QColor corner = large.pixelColor(3, 1496);
-    QVERIFY(corner.lightness() > 200); // paper
-    at_->press(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
-    QCOMPARE(QApplication::clipboard()->image().size(), scene().size() * 2);
-}
-
-void TestScene::viewsAreKeptAndOpenedToThePixel()
-{
-    // A view with something of everything.
-    const auto duct = named("Supply duct 700", 2);
-    view::Cuts cuts;
-    (void)cuts.add({scene().bounds().centre(), {0, 0, 1}});
-    scene().setCuts(cuts);
-    scene().setRule({view::ColourBy::Class, {}, {}});
-    scene().choose({named("Outer wall", 0)});
-    scene().setFocus();
-    at_->press(Qt::Key_H);
-    scene().choose({duct});
-    at_->window().tools().measureTool().setResults({view::distanceBetween(scene().bounds().min, scene().bounds().max)});
-    QVERIFY(at_->clickButton("views"));
-    auto* title = at_->window().findChild<QLineEdit*>("viewTitle");
-    title->setFocus();
-    QTest::keyClicks(title, "Main duct, sawn open");
-    QTest::keyClicks(at_->window().findChild<QLineEdit*>("viewFolder"), "Ventilation");
-    QVERIFY(at_->clickButton("keepView"));
-    QVERIFY(at_->details().contains("Main duct, sawn open") && at_->details().contains("Ventilation"));
-    const QImage before = scene().picture();
-
-    scene().setCuts({});
-    scene().setRule({});
-    scene().choose({});
-    scene().display().bringAllBack();
-    scene().updateDisplay();
-    at_->window().tools().measureTool().setResults({});
-    QVERIFY(at_->clickButton("lookAll"));
-    scene().finishMotion();
-    QVERIFY(scene().picture() != before);
-    QVERIFY(at_->clickButton("views"));
-    QVERIFY(at_->clickButton("openView"));
-    QTRY_COMPARE(at_->window().tools().measureTool().results().size(), std::size_t{1});
-    QCOMPARE(scene().picture(), before);
-    QVERIFY(at_->message().contains("Opened"));
-
-    QVERIFY(at_->clickButton("views"));
-    QVERIFY(at_->clickButton("updateView"));
-    QTRY_VERIFY(at_->details().contains("version 2"));
-    QVERIFY(at_->clickButton("removeView"));
-    QTRY_VERIFY(at_->project().keptViews("Ines Varga").empty());
-    at_->press(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(at_->project().keptViews(at_->session().person().toStdString()).size(), std::size_t{1});
-    scene().display().bringAllBack();
-}
-
-void TestScene::twoMembersAreLaidOverEachOther()
-{
-    view::Cuts cuts;
-    const Box3 duct = scene().picker().boundsOf(named("Supply duct 700", 2));
-    (void)cuts.add({duct.centre(), {0, 0, 1}});
-    QVERIFY(at_->clickButton("cut"));
-    QVERIFY(at_->clickButton("cutFlat"));
-    QVERIFY(at_->details().contains("Make a cut first"));
-    scene().setCuts(cuts);
-    const view::Camera camera = scene().camera();
-    const QImage before = scene().picture();
-    QVERIFY(at_->clickButton("cutFlat"));
-    auto* outlined = at_->window().findChild<QComboBox*>("flatOutlined");
-    outlined->setFocus();
-    QTest::keyClicks(outlined, "Ventilation");
-    QTest::keyClick(outlined, Qt::Key_Return);
-    QTRY_COMPARE(scene().overlay()->outlined, 2u);
-    QVERIFY(at_->selectionWords().contains("Architecture P01 filled, Ventilation P01 outlined"));
-    QVERIFY(scene().camera().isParallel && scene().camera().forward().z < -0.99);
-    // The duct's side is an outline: raspberry where the arithmetic puts it.
-    scene().finishMotion();
-    const QImage picture = scene().picture();
-    int raspberry = 0;
-    for (int y = 0; y < picture.height(); ++y)
-        for (int x = 0; x < picture.width(); ++x) {
-            const QColor c = picture.pixelColor(x, y);
-            raspberry += c.red() > 150 && c.green() < 110 && c.blue() > 70 && c.blue() < 170 ? 1 : 0;
-        }
-    QVERIFY(raspberry > 40);
-    QVERIFY(at_->clickButton("flatEnd"));
-    QTRY_VERIFY(!scene().overlay());
-    scene().setCamera(camera, false);
-    QCOMPARE(scene().picture(), before);
-}
-
-void TestScene::helpOpensThePageOfTheToolInHand()
-{
-    for (const bool isMeasuring : {false, true}) {
-        if (isMeasuring)
-            at_->press(Qt::Key_M);
-        bool isRead = false;
-        QTimer::singleShot(0, [&] {
-            auto* help = at_->window().findChild<QDialog*>("help");
-            QVERIFY(help != nullptr);
-            auto* page = help->findChild<QTextBrowser*>(isMeasuring ? "helpModel" : "helpKeys");
-            QVERIFY(page->isVisible());
-            isRead = page->toPlainText().contains(isMeasuring ? "Take" : "measure", Qt::CaseInsensitive) || page->toPlainText().contains("triangle a midpoint");
-            help->reject();
-        });
-        at_->press(Qt::Key_F1);
-        QVERIFY(isRead);
-    }
-}
 
 void TestScene::aMovingViewDrawsWithinItsTime()
 {

@@ -102,4 +102,45 @@ void paintNames(QPainter& painter, const view::Camera& camera, view::Viewport vi
     }
 }
 
+QRectF textBoxOf(view::Viewport viewport, const view::Mark& mark)
+{
+    const Point2 at = view::toPixel(viewport, mark.points.front());
+    const QFontMetrics metrics(theme::font(14, 700));
+    return {at.x, at.y - 0.5 * metrics.height() - 3, metrics.horizontalAdvance(QString::fromStdString(mark.words)) + 14.0, metrics.height() + 6.0};
+}
+
+void paintMarks(QPainter& painter, view::Viewport viewport, const std::vector<view::Mark>& marks)
+{
+    for (const view::Mark& mark : marks) {
+        if (mark.points.empty())
+            continue;
+        if (mark.kind == view::MarkKind::Text) {
+            const QRectF box = textBoxOf(viewport, mark);
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(QColor(255, 255, 255, 225));
+            painter.drawRoundedRect(box, 3, 3);
+            painter.setPen(theme::kAction);
+            painter.setFont(theme::font(14, 700));
+            painter.drawText(box, Qt::AlignCenter, QString::fromStdString(mark.words));
+            continue;
+        }
+        painter.setBrush(Qt::NoBrush);
+        std::vector<QPolygonF> lines;
+        for (const auto& stroke : view::strokesOf(mark)) {
+            QPolygonF line;
+            for (const Point2 p : stroke) {
+                const Point2 at = view::toPixel(viewport, p);
+                line << QPointF(at.x, at.y);
+            }
+            lines.push_back(std::move(line));
+        }
+        for (const QPen& pen : {QPen(QColor(255, 255, 255, 190), 5.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin),
+                                QPen(theme::kAction, 2.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin)}) {
+            painter.setPen(pen);
+            for (const QPolygonF& line : lines)
+                painter.drawPolyline(line);
+        }
+    }
+}
+
 } // namespace wendrix::app

@@ -1,9 +1,10 @@
 #pragma once
 
 #include <QColor>
+#include <QRectF>
 #include <QString>
 
-#include "core/view/camera.h"
+#include "core/view/marks.h"
 
 #include <vector>
 
@@ -40,5 +41,10 @@ void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport v
 
 /// Writes names where there is room, the nearest first.
 void paintNames(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const std::vector<Marker>& names);
+
+/// Draws marks with a pale rim, so that they are seen on anything.
+void paintMarks(QPainter& painter, view::Viewport viewport, const std::vector<view::Mark>& marks);
+/// The box a text mark is written in, in pixels.
+[[nodiscard]] QRectF textBoxOf(view::Viewport viewport, const view::Mark& mark);
 
 } // namespace wendrix::app

@@ -21,6 +21,8 @@ public:
     virtual void drop(QMouseEvent&) {}
     virtual void hover(QMouseEvent&) {}
     virtual bool key(QKeyEvent&) { return false; }
+    /// Ctrl+Z while in hand. @return whether there was something of the tool's own to take back
+    virtual bool undo() { return false; }
     virtual void paint(QPainter&) {}
     /// What to do next, in words.
     [[nodiscard]] virtual QString hint() const { return {}; }

@@ -3,7 +3,6 @@
 #include "scene/compass_level.h"
 #include "shell/theme.h"
 
-#include <QOpenGLFramebufferObject>
 #include <QPainter>
 
 #include <cmath>
@@ -14,7 +13,6 @@ namespace {
 
 constexpr std::size_t kMostViews = 50;
 constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180;
-constexpr int kLongestSide = 7680;
 constexpr Vector3 kUsualSide{-0.62, -0.80, 0.55};
 
 } // namespace
@@ -42,6 +40,7 @@ SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new Comp
     connect(&rest_, &QTimer::timeout, this, [this] {
         isMoving_ = false;
         update();
+        emit viewRested();
     });
     connect(compass_, &CompassLevel::sideChosen, this, &SceneView::lookFrom);
     connect(compass_, &CompassLevel::parallelChosen, this, &SceneView::setParallel);
@@ -265,66 +264,7 @@ void SceneView::finishMotion()
     isMoving_ = false;
     compass_->setCamera(camera_);
     update();
-}
-
-QImage SceneView::picture()
-{
-    finishMotion();
-    return grabFramebuffer();
-}
-
-QImage SceneView::picture(QSize size, bool hasLabels)
-{
-    finishMotion();
-    size = size.boundedTo({kLongestSide, kLongestSide}).expandedTo({16, 16});
-    makeCurrent();
-    rebuild();
-    QImage image;
-    {
-        QOpenGLFramebufferObject target(size, QOpenGLFramebufferObject::Depth);
-        renderer_.draw(frame(size, target.handle()));
-        image = target.toImage().convertToFormat(QImage::Format_RGB32);
-    }
-    doneCurrent();
-    if (hasLabels) {
-        QPainter painter(&image);
-        painter.setRenderHint(QPainter::Antialiasing);
-        // As large as on the screen, in proportion to the picture.
-        const double scale = std::max(1.0, static_cast<double>(size.height()) / std::max(1, height()));
-        painter.scale(scale, scale);
-        paintOver(painter, {static_cast<int>(size.width() / scale), static_cast<int>(size.height() / scale)});
-    }
-    return image;
-}
-
-view::SceneState SceneView::state() const
-{
-    view::SceneState s;
-    s.camera = whereItGoes();
-    s.cuts = cuts_;
-    s.rule = rule_;
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        if (!looks_[m].isOnlyPainted)
-            s.looks[members_[m].discipline] = looks_[m];
-    view::take(s, display_, members_);
-    return s;
-}
-
-std::size_t SceneView::restore(const view::SceneState& s)
-{
-    std::size_t missing = 0;
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        if (const auto kept = s.looks.find(members_[m].discipline); kept != s.looks.end() && !looks_[m].isOnlyPainted) {
-            const view::Colour colour = looks_[m].colour; // the discipline's, as it is today
-            looks_[m] = kept->second;
-            looks_[m].colour = colour;
-        }
-    display_ = view::displayOf(s, members_, missing);
-    cuts_ = s.cuts;
-    setRule(s.rule);
-    setCamera(s.camera, false);
-    finishMotion();
-    return missing;
+    emit viewRested();
 }
 
 void SceneView::initializeGL() { renderer_.initialise(); }
@@ -405,18 +345,6 @@ void SceneView::paintGL()
         painter.setBrush(QColor(0x2B, 0x7A, 0x84, 30));
         painter.drawRect(box_->normalized());
     }
-}
-
-void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
-{
-    painter.setPen(QPen(theme::kMoved, 1.6));
-    for (const auto& [a, b] : outline_) {
-        const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
-        if (from.isInFront && to.isInFront)
-            painter.drawLine(QPointF(from.x, from.y), QPointF(to.x, to.y));
-    }
-    paintNames(painter, camera_, viewport, spaceNames_);
-    paintLabels(painter, camera_, viewport, isGridShown_ ? grid_ : std::vector<GridLine>{}, arrows_, markers_);
 }
 
 void SceneView::resizeEvent(QResizeEvent* event)

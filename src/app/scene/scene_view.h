@@ -53,6 +53,13 @@ public:
     [[nodiscard]] bool isGridShown() const { return isGridShown_; }
     void setMarkers(std::vector<Marker> markers);
     void setArrows(std::vector<Arrow> arrows);
+    /// Numbered notes; drawn over everything else.
+    void setNoteSigns(std::vector<Marker> signs);
+    /// What is drawn over views; only what belongs to the present one is seen.
+    void setMarks(std::vector<view::Mark> marks);
+    [[nodiscard]] const std::vector<view::Mark>& marks() const { return marks_; }
+    /// How far a mark is from a point of the picture, in halves of its height; nothing inside a text's box.
+    [[nodiscard]] double distanceToMark(const view::Mark& mark, Point2 point) const;
     void setCuts(view::Cuts cuts);
     [[nodiscard]] const view::Cuts& cuts() const { return cuts_; }
 
@@ -104,6 +111,7 @@ public:
 signals:
     void selectionChanged();
     void displayChanged();
+    void viewRested(); ///< it moved, and no longer does
     void menuWanted(const QPoint& global); ///< a right click that was no drag
     void cursorMoved(bool isOnModel, double x, double y, double z);
 
@@ -121,6 +129,7 @@ protected:
 private:
     void rebuild();
     void cutFacesAnew();
+    [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
     [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
@@ -138,7 +147,8 @@ private:
     view::Colouring colouring_;
     std::vector<std::vector<view::Colour>> colours_;
     std::vector<GridLine> grid_;
-    std::vector<Marker> markers_, spaceNames_;
+    std::vector<Marker> markers_, spaceNames_, noteSigns_;
+    std::vector<view::Mark> marks_;
     std::vector<Arrow> arrows_;
     view::Cuts cuts_;
     std::optional<Overlay> overlay_;

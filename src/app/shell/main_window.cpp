@@ -12,12 +12,9 @@
 
 #include <QApplication>
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QMenu>
-#include <QPlainTextEdit>
 #include <QPushButton>
-#include <QShortcut>
 #include <QStackedWidget>
 #include <QThreadPool>
 
@@ -35,11 +32,6 @@ QLabel* box(const QString& name)
     label->setFixedHeight(28);
     label->setStyleSheet("border:1px solid #DAD4C6; border-radius:4px; padding:3px 9px; background:#FDFCF8;");
     return label;
-}
-
-bool isWriting(const QWidget* focus)
-{
-    return qobject_cast<const QLineEdit*>(focus) != nullptr || qobject_cast<const QPlainTextEdit*>(focus) != nullptr;
 }
 
 } // namespace
@@ -93,6 +85,10 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     connect(scene_, &SceneView::displayChanged, this, [this] {
         rememberLooks();
         updateSelectionWords();
+    });
+    connect(scene_, &SceneView::viewRested, this, [this] {
+        if (!scene_->marks().empty()) // they belong to one view
+            updateSelectionWords();
     });
     connect(scene_, &SceneView::cursorMoved, this, [this](bool isOnModel, double x, double y, double z) {
         const federation::Member* reference = session_.reference();
@@ -156,25 +152,18 @@ void MainWindow::makeTools()
 {
     tools_ = new ToolStrip(*scene_, *details_, this);
     connect(tools_, &ToolStrip::resized, this, &MainWindow::layOut);
-    connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_); });
+    connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_, session_); });
     connect(tools_, &ToolStrip::viewsWanted, this, [this] { showKeptViews(*details_, viewsContext()); });
+    notes_ = new NotesPanel(*details_, viewsContext(), tools_->markTool(), this);
+    connect(tools_, &ToolStrip::taken, this, [this](ToolStrip::Tool tool) {
+        tool == ToolStrip::Tool::MarkUp ? notes_->show() : notes_->setSigns(false);
+    });
     connect(tools_, &ToolStrip::said, this, [this](const QString& words) { bar_->say(words, true); });
     selectionWords_ = new QLabel(this);
     selectionWords_->setObjectName("selectionWords");
     selectionWords_->setTextFormat(Qt::PlainText);
     selectionWords_->setStyleSheet("background:rgba(255,255,255,235); border:1px solid #DAD4C6; border-radius:4px; padding:4px 10px;");
     selectionWords_->hide();
-}
-
-void MainWindow::makeKeys()
-{
-    for (int i = 0; i < stages_.size(); ++i)
-        connect(new QShortcut(QKeySequence(Qt::ALT | (Qt::Key_1 + i)), this), &QShortcut::activated, this, [this, i] { showStage(i); });
-    connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, goTo_, [this] { goTo_->setFocus(); });
-    connect(new QShortcut(QKeySequence("Ctrl+Z"), this), &QShortcut::activated, &session_, &Session::undo);
-    connect(new QShortcut(QKeySequence("Ctrl+Shift+Z"), this), &QShortcut::activated, &session_, &Session::redo);
-    connect(new QShortcut(QKeySequence("Ctrl+Shift+C"), this), &QShortcut::activated, this, &MainWindow::copyPicture);
-    connect(new QShortcut(QKeySequence("F1"), this), &QShortcut::activated, this, &MainWindow::showKeys);
 }
 
 void MainWindow::resizeEvent(QResizeEvent*) { layOut(); }
@@ -205,6 +194,7 @@ void MainWindow::layOut()
     }
     scene_->setGeometry(scene);
     ladder_->setGeometry(scene.right() + 1, scene.top(), kLadder, scene.height());
+    tools_->setRoom(scene.width() - 20);
     tools_->move(scene.left() + 10, scene.top() + 10);
     tools_->raise();
     const int most = std::max(120, scene.width() - 20 - kCompass);
@@ -349,72 +339,6 @@ void MainWindow::chooseStorey(const QString& storey)
     if (session_.hasProject())
         stages_[current_]->enter();
     updateSelectionWords();
-}
-
-bool MainWindow::pressLetter(Qt::Key key)
-{
-    view::Display& display = scene_->display();
-    switch (key) {
-    case Qt::Key_H:
-        display.hideSelected();
-        break;
-    case Qt::Key_O:
-        display.showOnlySelected();
-        break;
-    case Qt::Key_B:
-        display.bringAllBack();
-        break;
-    case Qt::Key_Z: {
-        std::vector<view::ElementKey> wanted(display.selected.begin(), display.selected.end());
-        if (wanted.empty())
-            for (const auto& [element, colour] : display.painted)
-                wanted.push_back(element);
-        if (wanted.empty())
-            scene_->fitAll();
-        else
-            scene_->lookAt(wanted);
-        return true;
-    }
-    case Qt::Key_C:
-        cutToSelection();
-        return true;
-    case Qt::Key_M:
-        tools_->take(tools_->tool() == ToolStrip::Tool::Measure ? ToolStrip::Tool::Look : ToolStrip::Tool::Measure);
-        return true;
-    case Qt::Key_Escape:
-        tools_->endAll();
-        return true;
-    case Qt::Key_Backspace:
-        scene_->viewBack();
-        return true;
-    case Qt::Key_Slash:
-        if (auto* list = qobject_cast<Worklist*>(stages_[current_]->list()))
-            list->focusFilter();
-        return true;
-    case Qt::Key_J:
-        stages_[current_]->step(1);
-        updateSelectionWords();
-        return true;
-    case Qt::Key_K:
-        stages_[current_]->step(-1);
-        updateSelectionWords();
-        return true;
-    default: {
-        const bool isTaken = session_.hasProject() && stages_[current_]->press(key);
-        updateSelectionWords();
-        return isTaken;
-    }
-    }
-    scene_->updateDisplay();
-    updateSelectionWords();
-    return true;
-}
-
-void MainWindow::keyPressEvent(QKeyEvent* event)
-{
-    const bool isPlain = event->modifiers() == Qt::NoModifier;
-    if (!isPlain || isWriting(QApplication::focusWidget()) || !pressLetter(static_cast<Qt::Key>(event->key())))
-        QWidget::keyPressEvent(event);
 }
 
 } // namespace wendrix::app

@@ -9,6 +9,7 @@
 #include "shell/stage.h"
 #include "shell/stage_rail.h"
 #include "shell/storey_ladder.h"
+#include "shell/notes_panel.h"
 #include "shell/tool_strip.h"
 #include "shell/views_panel.h"
 
@@ -80,6 +81,7 @@ private:
     StoreyLadder* ladder_;
     Details* details_;
     CompositionBar* bar_;
+    NotesPanel* notes_;
     QVector<Stage*> stages_;
     QMap<QString, view::MemberLook> memberLooks_; ///< by discipline; they outlast a new revision
     int current_ = 0;

@@ -67,6 +67,10 @@ void MainWindow::updateSelectionWords()
         words << q(hidden);
     if (const std::string cut = scene_->cuts().inWords(); !cut.empty())
         words << q(cut);
+    if (const std::size_t here = tools_->markTool().marksHere(); here > 0)
+        words << q(counted(here, "mark", "marks"));
+    if (const std::size_t elsewhere = tools_->markTool().marksElsewhere(); elsewhere > 0)
+        words << q(counted(elsewhere, "mark belongs", "marks belong")) + " to another view";
     if (const auto& overlay = scene_->overlay())
         words << q(scene_->members()[overlay->filled].title()) + " filled, " + q(scene_->members()[overlay->outlined].title()) + " outlined";
     const auto countLooks = [&](auto isSo, const char* what) {

@@ -56,7 +56,8 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
         {"Cut the view open", [this] { tools_->take(ToolStrip::Tool::Cut); }},
         {"End all cuts", [this] { tools_->cutTool().endAll(); chooseStorey({}); }},
         {"Measure", [this] { tools_->take(ToolStrip::Tool::Measure); }},
-        {"Show: colours, members, weight", [this] { showWhatIsShown(*details_, *scene_); }},
+        {"Mark up: draw over the view, write notes", [this] { tools_->take(ToolStrip::Tool::MarkUp); }},
+        {"Show: colours, members, weight", [this] { showWhatIsShown(*details_, *scene_, session_); }},
         {"Bring all back", [this] { pressLetter(Qt::Key_B); }},
         {"Parallel view", [this] { scene_->setParallel(true); }},
         {"Perspective view", [this] { scene_->setParallel(false); }},
@@ -87,6 +88,12 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
     for (const project::KeptView& view : session_.project().keptViews(session_.person().toStdString()))
         if (const QString name = q(view.title); name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "view", [this, view] { openView(viewsContext(), view); }});
+    for (const project::Note& note : session_.project().notes())
+        if (const QString name = QString("Note %1 ").arg(note.number) + q(note.words()); name.contains(words, Qt::CaseInsensitive))
+            hits.append({name, "note", [this, uuid = note.uuid] {
+                             tools_->take(ToolStrip::Tool::MarkUp);
+                             notes_->open(uuid);
+                         }});
     count = 0;
     for (const project::Delivery& d : session_.project().deliveries())
         add(q(d.name() + " " + d.title), "delivery", "Deliveries", {});

@@ -4,6 +4,8 @@
 #include "core/view/alike.h"
 #include "scene/scene_view.h"
 #include "shell/details.h"
+#include "shell/group_panel.h"
+#include "shell/session.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -18,44 +20,74 @@ namespace wendrix::app {
 
 namespace {
 
-QWidget* memberBox(SceneView& scene, int member)
+/// How some members are drawn, switched together. A switch is on where it is for all of them.
+/// @param id  what the switches' names begin with, and `number` ends them
+QWidget* looksBox(SceneView& scene, const QString& title, const QString& id, int number, const std::vector<std::size_t>& members, QPushButton* beside = nullptr)
 {
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
     grid->setContentsMargins(0, 0, 0, 4);
     grid->setVerticalSpacing(4);
-    auto* name = new QLabel(q(scene.members()[static_cast<std::size_t>(member)].title()));
+    auto* name = new QLabel(title);
+    name->setTextFormat(Qt::PlainText);
+    name->setWordWrap(true);
     name->setFont(theme::font(13, 600));
-    grid->addWidget(name, 0, 0, 1, 2);
-    const view::MemberLook look = scene.looks()[static_cast<std::size_t>(member)];
-    const auto change = [&scene, member](auto set) {
+    grid->addWidget(name, 0, 0, 1, beside != nullptr ? 1 : 2);
+    if (beside != nullptr)
+        grid->addWidget(beside, 0, 1, Qt::AlignRight);
+    const auto change = [&scene, members](auto set) {
         auto looks = scene.looks();
-        set(looks[static_cast<std::size_t>(member)]);
+        for (const std::size_t m : members)
+            set(looks[m]);
         scene.setLooks(looks);
     };
     int cell = 2;
-    const auto check = [&](const QString& id, const QString& words, bool isOn, auto set) {
+    const auto check = [&](const QString& what, const QString& words, auto is) {
         auto* tick = new QCheckBox(words);
-        tick->setObjectName(id + QString::number(member));
-        tick->setChecked(isOn);
-        QObject::connect(tick, &QCheckBox::toggled, box, [change, set](bool on) { change([&](view::MemberLook& l) { set(l, on); }); });
+        tick->setObjectName(id + what + QString::number(number));
+        tick->setChecked(std::all_of(members.begin(), members.end(), [&](std::size_t m) { return scene.looks()[m].*is; }));
+        QObject::connect(tick, &QCheckBox::toggled, box, [change, is](bool on) { change([&](view::MemberLook& l) { l.*is = on; }); });
         grid->addWidget(tick, cell / 2, cell % 2);
         ++cell;
     };
-    check("lookShown", "shown", look.isShown, [](view::MemberLook& l, bool on) { l.isShown = on; });
-    check("lookPick", "can be picked", look.isPickable, [](view::MemberLook& l, bool on) { l.isPickable = on; });
-    check("lookEdges", "edges only", look.isEdgesOnly, [](view::MemberLook& l, bool on) { l.isEdgesOnly = on; });
-    check("lookSpaces", "spaces", look.areSpacesShown, [](view::MemberLook& l, bool on) { l.areSpacesShown = on; });
+    check("Shown", "shown", &view::MemberLook::isShown);
+    check("Pick", "can be picked", &view::MemberLook::isPickable);
+    check("Edges", "edges only", &view::MemberLook::isEdgesOnly);
+    check("Spaces", "spaces", &view::MemberLook::areSpacesShown);
     auto* slider = new QSlider(Qt::Horizontal);
-    slider->setObjectName("lookSolid" + QString::number(member));
+    slider->setObjectName(id + "Solid" + QString::number(number));
     slider->setRange(25, 100);
-    slider->setValue(static_cast<int>(std::lround(look.alpha * 100)));
+    slider->setValue(static_cast<int>(std::lround(scene.looks()[members.front()].alpha * 100)));
     slider->setToolTip("How solid it is drawn");
     slider->setAccessibleName("How solid");
     QObject::connect(slider, &QSlider::valueChanged, box, [change](int percent) { change([&](view::MemberLook& l) { l.alpha = static_cast<float>(percent) / 100; }); });
     grid->addWidget(new QLabel("see-through to solid"), cell / 2, 0);
     grid->addWidget(slider, cell / 2, 1);
     return box;
+}
+
+/// The groups of the project, each with its switches, and the fields for a new one.
+void writeGroups(Details& details, SceneView& scene, Session& session, const std::function<void()>& again)
+{
+    details.addHeading("Groups of members");
+    int number = 0;
+    for (const project::MemberGroup& group : session.project().memberGroups()) {
+        std::vector<std::size_t> members;
+        for (std::size_t m = 0; m < scene.members().size(); ++m)
+            if (!scene.looks()[m].isOnlyPainted && std::find(group.disciplines.begin(), group.disciplines.end(), scene.members()[m].discipline) != group.disciplines.end())
+                members.push_back(m);
+        if (members.empty())
+            continue;
+        auto* dissolve = new QPushButton("Dissolve");
+        dissolve->setObjectName("dissolveGroup" + QString::number(number));
+        dissolve->setProperty("chip", true);
+        QObject::connect(dissolve, &QPushButton::clicked, &details, [&session, again, name = group.name] {
+            if (session.apply(session.project().setMemberGroup({name, {}}, session.now()), "Group dissolved; Ctrl+Z brings it back: " + q(name)))
+                again();
+        }, Qt::QueuedConnection);
+        details.addWidget(looksBox(scene, q(group.name + " (" + std::to_string(members.size()) + ")"), "group", number++, members, dissolve));
+    }
+    details.addWidget(groupForm(session, scene, again));
 }
 
 /// Properties that the selected element has, else some element of the first member: what one may colour by.
@@ -107,7 +139,7 @@ QWidget* legendBox(SceneView& scene)
 
 } // namespace
 
-void showWhatIsShown(Details& details, SceneView& scene)
+void showWhatIsShown(Details& details, SceneView& scene, Session& session)
 {
     details.clear();
     details.addTitle("Shown");
@@ -116,7 +148,7 @@ void showWhatIsShown(Details& details, SceneView& scene)
         details.finish();
         return;
     }
-    const auto again = [&details, &scene] { showWhatIsShown(details, scene); };
+    const auto again = [&details, &scene, &session] { showWhatIsShown(details, scene, session); };
     details.addHeading("Colours say");
     auto* by = new QComboBox;
     by->setObjectName("colourBy");
@@ -157,9 +189,11 @@ void showWhatIsShown(Details& details, SceneView& scene)
     QObject::connect(grid, &QCheckBox::toggled, &scene, &SceneView::setGridShown);
     details.addWidget(grid);
     details.addHeading("Members");
-    for (int m = 0; m < static_cast<int>(scene.members().size()); ++m)
-        if (!scene.looks()[static_cast<std::size_t>(m)].isOnlyPainted)
-            details.addWidget(memberBox(scene, m));
+    for (std::size_t m = 0; m < scene.members().size(); ++m)
+        if (!scene.looks()[m].isOnlyPainted)
+            details.addWidget(looksBox(scene, q(scene.members()[m].title()), "look", static_cast<int>(m), {m}));
+    if (session.hasProject())
+        writeGroups(details, scene, session, again);
     details.addHeading("What makes it heavy");
     QVector<QStringList> rows;
     for (const view::Weight& w : view::heaviestTypes(scene.members(), 8))

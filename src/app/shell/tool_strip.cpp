@@ -48,7 +48,7 @@ QHBoxLayout* rowLayout(QWidget* row)
 } // namespace
 
 ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
-    : QWidget(parent), scene_(scene), details_(details), cut_(new CutTool(scene, this)), measure_(new MeasureTool(scene, this)), walk_(scene)
+    : QWidget(parent), scene_(scene), details_(details), cut_(new CutTool(scene, this)), measure_(new MeasureTool(scene, this)), mark_(new MarkTool(scene, this)), walk_(scene)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -72,6 +72,7 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     connect(addTool("walk", "Walk", "footprints", "Walk through the building at eye height"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Walk ? Tool::Look : Tool::Walk); });
     connect(addTool("cut", "Cut", "slice", "Cut the view open (C: to the storey of the selection)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Cut ? Tool::Look : Tool::Cut); });
     connect(addTool("measure", "Measure", "ruler", "Measure in the model (M)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Measure ? Tool::Look : Tool::Measure); });
+    connect(addTool("markUp", "Mark up", "pencil-line", "Draw over the view, and write numbered notes"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::MarkUp ? Tool::Look : Tool::MarkUp); });
     connect(addTool("show", "Show", "eye", "What is shown, and what its colours say"), &QToolButton::clicked, this, &ToolStrip::showWanted);
     connect(addTool("views", "Views", "", "Views that are kept, and keeping this one"), &QToolButton::clicked, this, &ToolStrip::viewsWanted);
     for (QToolButton* button : buttons_)
@@ -88,6 +89,7 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     rows_->addWidget(walkRow());
     rows_->addWidget(cutRow());
     rows_->addWidget(measureRow());
+    rows_->addWidget(markRow());
     boxLayout->addWidget(rows_);
     hint_ = new QLabel;
     hint_->setObjectName("toolHint");
@@ -99,6 +101,12 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     box->hide();
     connect(cut_, &CutTool::changed, this, &ToolStrip::refresh);
     connect(cut_, &CutTool::said, this, &ToolStrip::said);
+    connect(mark_, &MarkTool::changed, this, &ToolStrip::refresh);
+    connect(&scene_, &SceneView::viewRested, this, [this] {
+        if (tool_ == Tool::MarkUp)
+            refresh();
+    });
+    connect(mark_, &MarkTool::said, this, &ToolStrip::said);
     connect(measure_, &MeasureTool::said, this, &ToolStrip::said);
     connect(measure_, &MeasureTool::resultsChanged, this, [this] {
         refresh();
@@ -201,10 +209,63 @@ QWidget* ToolStrip::measureRow()
     return row;
 }
 
+QWidget* ToolStrip::markRow()
+{
+    auto* row = new QWidget;
+    QVBoxLayout* column = linesOf(row);
+    auto* group = new QButtonGroup(this);
+    const auto line = [&] {
+        auto* widget = new QWidget;
+        column->addWidget(widget);
+        return rowLayout(widget);
+    };
+    const auto choice = [&](QHBoxLayout* layout, const QString& name, QString words, const QString& tip, std::function<void()> press) {
+        words[0] = words[0].toUpper();
+        auto* chip = rowButton(layout, name, words, tip);
+        chip->setCheckable(true);
+        group->addButton(chip);
+        connect(chip, &QPushButton::clicked, this, press);
+        return chip;
+    };
+    QHBoxLayout* shapes = line();
+    for (const view::MarkKind kind : {view::MarkKind::Cloud, view::MarkKind::Ellipse, view::MarkKind::Rectangle, view::MarkKind::Line, view::MarkKind::Arrow})
+        choice(shapes, "mark" + QString::number(static_cast<int>(kind)), QString::fromStdString(view::inWords(kind)), {}, [this, kind] { mark_->draw(kind); })
+            ->setChecked(kind == view::MarkKind::Cloud);
+    shapes->addStretch(1);
+    QHBoxLayout* rest = line();
+    for (const view::MarkKind kind : {view::MarkKind::FreeLine, view::MarkKind::Text})
+        choice(rest, "mark" + QString::number(static_cast<int>(kind)), QString::fromStdString(view::inWords(kind)), {}, [this, kind] { mark_->draw(kind); });
+    choice(rest, "markNote", "note", "A numbered note at a place of the model", [this] { mark_->note(); });
+    choice(rest, "markErase", "erase", "Take away the mark that is clicked", [this] { mark_->erase(); });
+    rest->addStretch(1);
+    QHBoxLayout* all = line();
+    connect(rowButton(all, "markBack", "Take back", "Del"), &QPushButton::clicked, this, [this] { mark_->takeBack(); });
+    connect(rowButton(all, "markClear", "Clear all"), &QPushButton::clicked, this, [this] { mark_->clear(); });
+    otherMarks_ = rowButton(all, "markOthers", "To the other marks", "To the view that they were drawn over");
+    connect(otherMarks_, &QPushButton::clicked, this, [this] { mark_->toOtherMarks(); });
+    all->addStretch(1);
+    return row;
+}
+
+void ToolStrip::setRoom(int pixels)
+{
+    // Decided anew from the width with signs, so that it does not swing to and fro.
+    const auto style = [this](bool hasSigns) {
+        for (QToolButton* button : buttons_)
+            button->setToolButtonStyle(hasSigns && !button->icon().isNull() ? Qt::ToolButtonTextBesideIcon : Qt::ToolButtonTextOnly);
+        strip_->layout()->invalidate();
+    };
+    style(true);
+    if (strip_->sizeHint().width() > pixels)
+        style(false);
+}
+
 void ToolStrip::take(Tool tool)
 {
+    if (tool_ == Tool::MarkUp)
+        mark_->end();
     tool_ = tool;
-    SceneTool* const tools[] = {nullptr, &walk_, cut_, measure_};
+    SceneTool* const tools[] = {nullptr, &walk_, cut_, measure_, mark_};
     scene_.setTool(tools[static_cast<int>(tool)]);
     if (tool == Tool::Walk) {
         walk_.begin();
@@ -214,6 +275,7 @@ void ToolStrip::take(Tool tool)
     refresh();
     if (tool == Tool::Measure)
         showMeasurements();
+    emit taken(tool);
 }
 
 void ToolStrip::endAll() { take(Tool::Look); }
@@ -221,13 +283,14 @@ void ToolStrip::endAll() { take(Tool::Look); }
 void ToolStrip::refresh()
 {
     for (QToolButton* button : buttons_)
-        button->setChecked(button->objectName() == QString(tool_ == Tool::Walk ? "walk" : tool_ == Tool::Cut ? "cut" : tool_ == Tool::Measure ? "measure" : ""));
+        button->setChecked(button->objectName() == QString(tool_ == Tool::Walk ? "walk" : tool_ == Tool::Cut ? "cut" : tool_ == Tool::Measure ? "measure" : tool_ == Tool::MarkUp ? "markUp" : ""));
     for (int i = 0; i < rows_->count(); ++i) // the box is as large as what it shows
         rows_->widget(i)->setSizePolicy(i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored,
                                         i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored);
     rows_->setCurrentIndex(static_cast<int>(tool_));
     rows_->parentWidget()->setVisible(tool_ != Tool::Look);
     hint_->setText(scene_.tool() != nullptr ? scene_.tool()->hint() : QString());
+    otherMarks_->setVisible(mark_->marksElsewhere() > 0);
     const auto at = cut_->position();
     const QSignalBlocker blocker(position_);
     position_->setEnabled(at.has_value());

@@ -1,18 +1,20 @@
 #include "shell/views_panel.h"
 
 #include "core/base/text.h"
-#include "core/view/scene_state.h"
 #include "scene/measure_tool.h"
 #include "shell/details.h"
+#include "shell/row_list.h"
 #include "shell/session.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
+#include <QApplication>
 #include <QBuffer>
 #include <QCheckBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QPushButton>
 
 namespace wendrix::app {
@@ -20,110 +22,82 @@ namespace wendrix::app {
 namespace {
 
 constexpr QSize kThumbnail{480, 300};
+constexpr int kMostHigh = 210, kPictureWide = 256;
 
-view::SceneState stateOf(const ViewsContext& at)
+/// @return its uuid; empty where it was not kept
+QString keep(const ViewsContext& at, project::KeptView view)
 {
-    view::SceneState state = at.scene.state();
-    state.measurements = at.measure.results();
-    return state;
+    view.state = view::toJson(stateToKeep(at));
+    const auto kept = at.session.project().keepView(view, pictureToKeep(at), at.session.now());
+    const bool isKept = at.session.apply(kept ? Result<void>{} : Result<void>(fail(kept.error())), "View " + QString(view.uuid.empty() ? "kept: " : "updated: ") + q(view.title));
+    return isKept ? q(*kept) : QString();
 }
 
-std::string thumbnail(const ViewsContext& at)
+QString byWords(const project::KeptView& view)
 {
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    at.scene.picture(kThumbnail, false).save(&buffer, "PNG");
-    return bytes.toStdString();
+    return q(view.by.person) + ", " + q(timeInWords(view.by.time));
 }
 
-bool keep(const ViewsContext& at, project::KeptView view)
+QVector<Row> rowsOf(const std::vector<project::KeptView>& views)
 {
-    view.state = view::toJson(stateOf(at));
-    const auto kept = at.session.project().keepView(view, thumbnail(at), at.session.now());
-    return at.session.apply(kept ? Result<void>{} : Result<void>(fail(kept.error())),
-                            "View " + QString(view.uuid.empty() ? "kept: " : "updated: ") + q(view.title));
+    QVector<Row> rows;
+    std::optional<std::string> folder;
+    for (const project::KeptView& view : views) {
+        if (folder != view.folder) {
+            folder = view.folder;
+            Row heading;
+            heading.title = q(view.folder.empty() ? "In no folder" : view.folder);
+            rows.append(heading);
+        }
+        Row row;
+        row.id = q(view.uuid);
+        row.level = 1;
+        row.title = q(view.title);
+        row.subtitle = byWords(view) + (view.version > 1 ? " · version " + QString::number(view.version) : "") + (view.isShared ? "" : " · private");
+        rows.append(row);
+    }
+    return rows;
 }
 
-QWidget* viewBox(Details& details, const ViewsContext& at, const project::KeptView& view)
+/// One view whole: picture, words, what to do with it, and its versions.
+void writeView(Details& details, const ViewsContext& at, const project::KeptView& view)
 {
-    auto* box = new QWidget;
-    auto* grid = new QGridLayout(box);
-    grid->setContentsMargins(0, 2, 0, 6);
-    grid->setHorizontalSpacing(8);
-    grid->setVerticalSpacing(2);
-    grid->setColumnStretch(1, 1);
-    auto* picture = new QLabel;
+    details.addHeading(q(view.title));
     QPixmap pixmap;
-    if (!view.picture.empty() && pixmap.load(q((at.session.project().folder() / "pictures" / view.picture).string())))
-        picture->setPixmap(pixmap.scaled(96, 60, Qt::KeepAspectRatio, Qt::SmoothTransformation));
-    picture->setFixedSize(96, 60);
-    picture->setStyleSheet("border:1px solid #DAD4C6");
-    grid->addWidget(picture, 0, 0, 3, 1, Qt::AlignTop);
-    auto* title = new QLabel(q(view.title));
-    title->setTextFormat(Qt::PlainText);
-    title->setWordWrap(true);
-    title->setFont(theme::font(13, 600));
-    grid->addWidget(title, 0, 1);
-    auto* by = new QLabel(q(view.by.person) + ", " + q(timeInWords(view.by.time)) + (view.version > 1 ? ", version " + QString::number(view.version) : "") +
-                          (view.isShared ? "" : ", private"));
-    by->setFont(theme::font(11));
-    by->setWordWrap(true);
-    by->setStyleSheet("color:#5F6B70");
-    grid->addWidget(by, 1, 1);
-    auto* buttons = new QHBoxLayout;
-    buttons->setSpacing(4);
-    const auto add = [&](const QString& name, const QString& words, const QString& tip, std::function<void()> press) {
-        auto* button = new QPushButton(words);
-        button->setObjectName(name);
-        button->setProperty("chip", true);
-        button->setToolTip(tip);
-        button->setAccessibleName(words + " " + q(view.title));
-        // Queued: pressing usually rebuilds this very panel.
-        QObject::connect(button, &QPushButton::clicked, &details, std::move(press), Qt::QueuedConnection);
-        buttons->addWidget(button);
-    };
-    const auto again = [&details, at] { showKeptViews(details, at); };
-    add("openView", "Open", "Put the scene as it was", [at, view] { openView(at, view); });
-    add("updateView", "Update", "Keep what shows now as its next version", [at, view, again] {
-        if (keep(at, view))
-            again();
-    });
-    add("removeView", "Remove", "Ctrl+Z brings it back", [at, view, again] {
-        if (at.session.apply(at.session.project().removeView(view.uuid, at.session.now()), "View removed: " + q(view.title)))
-            again();
-    });
-    buttons->addStretch(1);
-    grid->addLayout(buttons, 2, 1);
-    return box;
+    if (!view.picture.empty() && pixmap.load(q((at.session.project().folder() / "pictures" / view.picture).string()))) {
+        auto* picture = new QLabel;
+        picture->setObjectName("viewPicture");
+        picture->setPixmap(pixmap.scaledToWidth(kPictureWide, Qt::SmoothTransformation));
+        picture->setStyleSheet("border:1px solid #DAD4C6");
+        details.addWidget(picture);
+    }
+    if (!view.description.empty())
+        details.addText(q(view.description), false);
+    details.addCaption(byWords(view) + ", version " + QString::number(view.version) + (view.isShared ? "" : ", private"));
+    const auto again = [&details, at, uuid = q(view.uuid)] { showKeptViews(details, at, uuid); };
+    details.addButtons({{"openView", "Open", {}, true, true, [at, view] { openView(at, view); }},
+                        {"updateView", "Update", {}, false, true, [at, view, again] {
+                             if (!keep(at, view).isEmpty())
+                                 again();
+                         }},
+                        {"removeView", "Remove", {}, false, true, [at, view, again] {
+                             if (at.session.apply(at.session.project().removeView(view.uuid, at.session.now()), "View removed; Ctrl+Z brings it back: " + q(view.title)))
+                                 again();
+                         }}});
+    const auto versions = at.session.project().versionsOf(view.uuid);
+    if (versions.size() < 2)
+        return;
+    details.addHeading("Its versions");
+    QVector<Details::Button> buttons;
+    for (const project::KeptView& version : versions)
+        buttons.append({"openVersion" + QString::number(version.version), "Version " + QString::number(version.version) + ", " + q(timeInWords(version.by.time)), {}, false, true,
+                        [at, version] { openView(at, version); }});
+    details.addButtons(buttons);
 }
 
-} // namespace
-
-void openView(const ViewsContext& at, const project::KeptView& view)
+/// The fields to keep the view one is looking at.
+QWidget* keepForm(Details& details, const ViewsContext& at)
 {
-    const auto state = view::fromJson(view.state);
-    if (!state) {
-        at.session.apply(fail(state.error()), {});
-        return;
-    }
-    const std::size_t missing = at.scene.restore(*state);
-    at.measure.setResults(state->measurements);
-    QString words = "Opened: " + q(view.title);
-    if (missing > 0)
-        words += "; " + q(counted(missing, "element of it is", "elements of it are")) + " no longer there";
-    at.session.apply({}, words + ".");
-}
-
-void showKeptViews(Details& details, const ViewsContext& at)
-{
-    details.clear();
-    details.addTitle("Views");
-    if (!at.session.hasProject()) {
-        details.addText("Open a project; views are kept in it.");
-        details.finish();
-        return;
-    }
     auto* form = new QWidget;
     auto* grid = new QGridLayout(form);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -134,6 +108,11 @@ void showKeptViews(Details& details, const ViewsContext& at)
     auto* folder = new QLineEdit;
     folder->setObjectName("viewFolder");
     folder->setPlaceholderText("Folder, as \"Ventilation\"");
+    auto* description = new QPlainTextEdit;
+    description->setObjectName("viewDescription");
+    description->setPlaceholderText("Description");
+    description->setFixedHeight(46);
+    description->setTabChangesFocus(true);
     auto* isShared = new QCheckBox("shared");
     isShared->setObjectName("viewShared");
     isShared->setChecked(true);
@@ -144,30 +123,90 @@ void showKeptViews(Details& details, const ViewsContext& at)
     QObject::connect(title, &QLineEdit::textChanged, button, [button](const QString& words) { button->setEnabled(!words.trimmed().isEmpty()); });
     grid->addWidget(title, 0, 0, 1, 2);
     grid->addWidget(folder, 1, 0, 1, 2);
-    grid->addWidget(isShared, 2, 0);
-    grid->addWidget(button, 2, 1, Qt::AlignRight);
-    const auto press = [&details, at, title, folder, isShared] {
+    grid->addWidget(description, 2, 0, 1, 2);
+    grid->addWidget(isShared, 3, 0);
+    grid->addWidget(button, 3, 1, Qt::AlignRight);
+    const auto press = [&details, at, title, folder, description, isShared] {
         project::KeptView view;
         view.title = title->text().trimmed().toStdString();
         view.folder = folder->text().trimmed().toStdString();
+        view.description = description->toPlainText().trimmed().toStdString();
         view.isShared = isShared->isChecked();
-        if (!view.title.empty() && keep(at, view))
-            showKeptViews(details, at);
+        if (const QString kept = view.title.empty() ? QString() : keep(at, view); !kept.isEmpty())
+            showKeptViews(details, at, kept);
     };
     QObject::connect(button, &QPushButton::clicked, form, press, Qt::QueuedConnection);
     QObject::connect(title, &QLineEdit::returnPressed, form, press, Qt::QueuedConnection);
-    details.addWidget(form);
-    const auto views = at.session.project().keptViews(at.session.person().toStdString());
-    if (views.empty())
-        details.addText("None is kept yet. A kept view restores where one looks from, what is shown, hidden, coloured and cut, and what was measured.");
-    std::optional<std::string> heading;
-    for (const project::KeptView& view : views) {
-        if (heading != view.folder) {
-            heading = view.folder;
-            details.addHeading(q(view.folder.empty() ? "In no folder" : view.folder));
-        }
-        details.addWidget(viewBox(details, at, view));
+    return form;
+}
+
+} // namespace
+
+view::SceneState stateToKeep(const ViewsContext& at)
+{
+    view::SceneState state = at.scene.state();
+    state.measurements = at.measure.results();
+    return state;
+}
+
+std::string pictureToKeep(const ViewsContext& at)
+{
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    at.scene.picture(kThumbnail, true).save(&buffer, "PNG");
+    return bytes.toStdString();
+}
+
+void openState(const ViewsContext& at, const std::string& kept, const QString& name)
+{
+    const auto state = view::fromJson(kept);
+    if (!state) {
+        at.session.apply(fail(state.error()), {});
+        return;
     }
+    const std::size_t missing = at.scene.restore(*state);
+    at.measure.setResults(state->measurements);
+    QString words = "Opened: " + name;
+    if (missing > 0)
+        words += "; " + q(counted(missing, "element of it is", "elements of it are")) + " no longer there";
+    at.session.apply({}, words + ".");
+}
+
+void openView(const ViewsContext& at, const project::KeptView& view)
+{
+    openState(at, view.state, q(view.title) + (view.version > 1 ? ", version " + QString::number(view.version) : ""));
+}
+
+void showKeptViews(Details& details, const ViewsContext& at, const QString& chosen)
+{
+    const bool isSteppedThrough = qobject_cast<RowList*>(QApplication::focusWidget()) != nullptr; // by the arrow keys
+    details.clear();
+    details.addTitle("Views");
+    if (!at.session.hasProject()) {
+        details.addText("Open a project; views are kept in it.");
+        details.finish();
+        return;
+    }
+    details.addWidget(keepForm(details, at));
+    const auto views = at.session.project().keptViews(at.session.person().toStdString());
+    if (views.empty()) {
+        details.addText("None is kept yet. A kept view restores where one looks from, what is shown, hidden, coloured and cut, and what was measured and drawn.");
+        details.finish();
+        return;
+    }
+    auto shown = std::find_if(views.begin(), views.end(), [&](const project::KeptView& v) { return q(v.uuid) == chosen; });
+    if (shown == views.end())
+        shown = views.begin();
+    auto* list = new RowList("views-kept", rowsOf(views), q(shown->uuid), kMostHigh);
+    QObject::connect(list, &RowList::rowChosen, &details, [&details, at](const QString& id) {
+        if (!id.isEmpty())
+            showKeptViews(details, at, id);
+    });
+    details.addWidget(list);
+    if (isSteppedThrough)
+        list->setFocus();
+    writeView(details, at, *shown);
     details.finish();
 }
 

@@ -80,6 +80,8 @@ public:
     /// The newest version of each kept view that this person may see, by folder and title.
     [[nodiscard]] std::vector<KeptView> keptViews(const std::string& person) const;
     [[nodiscard]] std::vector<KeptView> versionsOf(const std::string& viewUuid) const; ///< newest first
+    [[nodiscard]] std::vector<Note> notes() const; ///< by number
+    [[nodiscard]] std::vector<MemberGroup> memberGroups() const; ///< by name
     [[nodiscard]] std::vector<HistoryLine> history(int most) const; ///< newest first
     [[nodiscard]] int cycle() const; ///< the newest cycle anything was delivered in
 
@@ -108,6 +110,15 @@ public:
     /// Keeps a view, or with a uuid that is there already its next version. @return its uuid
     [[nodiscard]] Result<std::string> keepView(const KeptView& view, const std::string& picturePng, const WhoAndWhen& who);
     [[nodiscard]] Result<void> removeView(const std::string& uuid, const WhoAndWhen& who);
+
+    /// Writes the next note; its first words are those of `said`. @return its number
+    [[nodiscard]] Result<int> addNote(const Note& note, const std::string& picturePng, const WhoAndWhen& who);
+    /// Says something to a note, or sets how it stands, or both.
+    [[nodiscard]] Result<void> sayToNote(const std::string& uuid, const std::string& status, const std::string& words, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> removeNote(const std::string& uuid, const WhoAndWhen& who);
+
+    /// Makes a group of members, or gives the one of this name other members; with none it is dissolved.
+    [[nodiscard]] Result<void> setMemberGroup(const MemberGroup& group, const WhoAndWhen& who);
 
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who) { return store_->undo(who); }
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who) { return store_->redo(who); }

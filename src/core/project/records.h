@@ -107,6 +107,34 @@ struct KeptView {
     WhoAndWhen by;
 };
 
+/// What was said to a note, and how it then stood.
+struct NoteWords {
+    std::string status, words;
+    WhoAndWhen by;
+};
+
+/// A numbered note at a place of the model, with the view it was written in.
+struct Note {
+    std::string uuid;
+    int number = 0;
+    Point3 place;        ///< reference frame
+    std::string state;   ///< what its view restores, as the scene wrote it
+    std::string picture; ///< file name under pictures/; empty if none
+    std::vector<NoteWords> said; ///< oldest first, never empty
+
+    static constexpr const char* kOpen = "open";
+    static constexpr const char* kAnswered = "answered";
+    static constexpr const char* kSettled = "settled";
+    [[nodiscard]] const std::string& status() const { return said.back().status; }
+    [[nodiscard]] const std::string& words() const { return said.front().words; }
+};
+
+/// Members that are switched together.
+struct MemberGroup {
+    std::string name;
+    std::vector<std::string> disciplines; ///< sorted
+};
+
 struct HistoryLine {
     WhoAndWhen by;
     std::string what;

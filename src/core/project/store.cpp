@@ -7,7 +7,7 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr int kVersion = 2;
+constexpr int kVersion = 3;
 
 // Tables that actions change; each gets undo triggers.
 struct Table {
@@ -38,6 +38,9 @@ constexpr Table kTables[] = {
     {"comments", "uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT"},
     {"keptViews", "uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, state TEXT, "
                   "picture TEXT, person TEXT, time TEXT, removed INTEGER, PRIMARY KEY (uuid, version)"},
+    {"notes", "uuid TEXT PRIMARY KEY, number INTEGER, x REAL, y REAL, z REAL, state TEXT, picture TEXT, removed INTEGER"},
+    {"noteWords", "id INTEGER PRIMARY KEY, note TEXT, status TEXT, words TEXT, person TEXT, time TEXT"},
+    {"memberGroups", "name TEXT, discipline TEXT, PRIMARY KEY (name, discipline)"},
     {"viewpoints", "uuid TEXT PRIMARY KEY, issue TEXT, place INTEGER, view TEXT, picture TEXT"},
 };
 
@@ -48,6 +51,7 @@ constexpr const char* kOwnTables[] = {
     // The step being recorded; no row outside an action, and then triggers write nothing.
     "CREATE TABLE IF NOT EXISTS undoCurrent (step INTEGER)",
     "CREATE INDEX IF NOT EXISTS commentsByIssue ON comments(issue)",
+    "CREATE INDEX IF NOT EXISTS wordsByNote ON noteWords(note)",
     "CREATE INDEX IF NOT EXISTS viewpointsByIssue ON viewpoints(issue)",
     "CREATE INDEX IF NOT EXISTS pairsByIssue ON pairs(issue)",
     "CREATE INDEX IF NOT EXISTS undoLogByStep ON undoLog(step)",

@@ -84,6 +84,25 @@ Measurement measurement(const Json& j)
     return m;
 }
 
+Json toJson(const Mark& m)
+{
+    Json points = Json::array();
+    for (const Point2 p : m.points)
+        points.push_back({p.x, p.y});
+    return {{"kind", static_cast<int>(m.kind)}, {"points", points}, {"words", m.words}};
+}
+
+Mark mark(const Json& j, const Camera& from)
+{
+    Mark m;
+    m.kind = bounded<MarkKind>(j.at("kind"), static_cast<int>(MarkKind::Text));
+    for (const Json& p : j.at("points"))
+        m.points.push_back({p.at(0).get<double>(), p.at(1).get<double>()});
+    m.words = j.value("words", "");
+    m.from = from;
+    return m;
+}
+
 } // namespace
 
 std::string toJson(const SceneState& s)
@@ -103,6 +122,8 @@ std::string toJson(const SceneState& s)
     j["restFaded"] = s.isRestFaded;
     for (const Measurement& m : s.measurements)
         j["measured"].push_back(toJson(m));
+    for (const Mark& m : s.marks)
+        j["marks"].push_back(toJson(m));
     return j.dump();
 }
 
@@ -131,6 +152,8 @@ Result<SceneState> fromJson(const std::string& text)
         s.isRestFaded = j.value("restFaded", false);
         for (const Json& m : j.value("measured", Json::array()))
             s.measurements.push_back(measurement(m));
+        for (const Json& m : j.value("marks", Json::array()))
+            s.marks.push_back(mark(m, s.camera));
         return s;
     } catch (const Json::exception&) {
         return fail({kNoView, "The kept view can not be read; keep it anew from the scene."});

@@ -3,6 +3,7 @@
 #include "core/base/result.h"
 #include "core/view/colouring.h"
 #include "core/view/cuts.h"
+#include "core/view/marks.h"
 #include "core/view/measure.h"
 
 namespace wendrix::view {
@@ -21,6 +22,7 @@ struct SceneState {
     std::map<std::string, Colour> painted; ///< by GlobalId
     bool isRestFaded = false;
     std::vector<Measurement> measurements;
+    std::vector<Mark> marks; ///< drawn over this view
 };
 
 /// As JSON, numbers exact.

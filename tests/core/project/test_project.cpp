@@ -29,6 +29,8 @@ private slots:
     void undoSurvivesARestart();
     void survivesAKill();
     void keepsViewsWithTheirVersions();
+    void notesHaveNumbersAndAHistory();
+    void groupsOfMembersAreKept();
     void opensAProjectOfTheVersionBefore();
     void brokenFilesChangeNothing_data();
     void brokenFilesChangeNothing();
@@ -346,6 +348,60 @@ void TestProject::keepsViewsWithTheirVersions()
     QCOMPARE(project->keptViews("Ines Varga")[0].version, 1);
 }
 
+void TestProject::notesHaveNumbersAndAHistory()
+{
+    const QTemporaryDir folder;
+    const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
+    const WhoAndWhen ines{"Ines Varga", "2026-11-16T17:42:00Z"}, jon{"Jon Alder", "2026-11-17T08:00:00Z"};
+    auto project = Project::create(path, "Marrowfield Seed Store", ines).value();
+    Note note;
+    note.place = {1.25, -3, 0.1 + 0.2};
+    note.state = "{}";
+    QVERIFY(!project->addNote(note, "", ines)); // without words
+    note.said.push_back({"", "Move it", {}});
+    QCOMPARE(project->addNote(note, "PNG", ines).value(), 1);
+    QCOMPARE(project->addNote(note, "", jon).value(), 2);
+    const std::string first = project->notes()[0].uuid;
+    QVERIFY(project->notes()[0].place == note.place);
+    QCOMPARE(project->notes()[0].status(), std::string("open"));
+    QVERIFY(!project->sayToNote(first, "nearly done", "", jon)); // no such status
+    QVERIFY(project->sayToNote(first, "answered", "Moved", jon).has_value());
+    QVERIFY(project->sayToNote(first, "settled", "", ines).has_value());
+    QCOMPARE(project->notes()[0].said.size(), std::size_t{3});
+    QCOMPARE(project->notes()[0].words(), std::string("Move it"));
+    QCOMPARE(project->notes()[0].said[1].by.person, std::string("Jon Alder"));
+    QVERIFY(project->removeNote(project->notes()[1].uuid, jon).has_value());
+    QVERIFY(!project->sayToNote("gone", "open", "", jon));
+    QCOMPARE(project->addNote(note, "", jon).value(), 3); // 2 is not given again
+    project.reset();
+    project = Project::open(path).value();
+    QCOMPARE(project->notes().size(), std::size_t{2});
+    QCOMPARE(project->notes()[0].status(), std::string("settled"));
+    QVERIFY(project->undo(ines).has_value() && project->undo(ines).has_value()); // note 3, and the removal
+    QCOMPARE(project->notes()[1].number, 2);
+}
+
+void TestProject::groupsOfMembersAreKept()
+{
+    const QTemporaryDir folder;
+    const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
+    const WhoAndWhen ines{"Ines Varga", "2026-11-16T17:42:00Z"};
+    auto project = Project::create(path, "Marrowfield Seed Store", ines).value();
+    QVERIFY(!project->setMemberGroup({"", {"Piping"}}, ines));
+    QVERIFY(project->setMemberGroup({"Services", {"Ventilation", "Piping", "Piping"}}, ines).has_value());
+    QVERIFY(project->setMemberGroup({"Building", {"Architecture"}}, ines).has_value());
+    const auto groups = project->memberGroups();
+    QCOMPARE(groups.size(), std::size_t{2});
+    QCOMPARE(groups[1].name, std::string("Services"));
+    QCOMPARE(groups[1].disciplines, (std::vector<std::string>{"Piping", "Ventilation"}));
+    QVERIFY(project->setMemberGroup({"Services", {"Electrical"}}, ines).has_value());
+    QCOMPARE(project->memberGroups()[1].disciplines, std::vector<std::string>{"Electrical"});
+    QVERIFY(project->setMemberGroup({"Services", {}}, ines).has_value());
+    QCOMPARE(project->memberGroups().size(), std::size_t{1});
+    QVERIFY(project->undo(ines).has_value() && project->undo(ines).has_value());
+    QCOMPARE(project->memberGroups()[1].disciplines.size(), std::size_t{2});
+}
+
 void TestProject::opensAProjectOfTheVersionBefore()
 {
     const QTemporaryDir folder;
@@ -354,7 +410,8 @@ void TestProject::opensAProjectOfTheVersionBefore()
     QVERIFY(Project::create(path, "Marrowfield Seed Store", who).has_value());
     {
         SQLite::Database db((path / "project.sqlite").string(), SQLite::OPEN_READWRITE);
-        db.exec("DROP TABLE keptViews");
+        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups"})
+            db.exec(std::string("DROP TABLE ") + table);
         db.exec("PRAGMA user_version=1");
     }
     auto project = Project::open(path);

@@ -239,6 +239,7 @@ void TestFinding::keepsAViewExactly()
     state.looks["Architecture"].alpha = 0.4f;
     state.looks["Architecture"].isEdgesOnly = true;
     state.measurements = {distanceBetween({0, 0, 0}, {1, 2, 3})};
+    state.marks = {{MarkKind::Cloud, {{-0.1, 0.1 + 0.2}, {1, 1}}, {}, state.camera}, {MarkKind::Text, {{0, 0}}, "205 mm \"off\"", state.camera}};
     Display display;
     display.hidden = {SmallScene::kWall};
     display.only = std::set{SmallScene::kFloor, SmallScene::kPipe};
@@ -251,6 +252,8 @@ void TestFinding::keepsAViewExactly()
     QVERIFY(back->camera == state.camera && back->rule == state.rule && back->measurements == state.measurements);
     QVERIFY(back->cuts.slice == state.cuts.slice && back->cuts.planes == state.cuts.planes);
     QVERIFY(back->looks.at("Architecture").isEdgesOnly && back->looks.at("Architecture").alpha == 0.4f);
+    QCOMPARE(back->marks.size(), std::size_t{2});
+    QVERIFY(back->marks[0].points == state.marks[0].points && back->marks[1].words == state.marks[1].words && back->marks[1].kind == MarkKind::Text && back->marks[0].from == state.camera);
     std::size_t missing = 0;
     const Display shown = displayOf(*back, scene_.members, missing);
     QCOMPARE(missing, std::size_t{0});

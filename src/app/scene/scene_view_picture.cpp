@@ -1,0 +1,127 @@
+#include "scene/scene_view.h"
+
+#include "shell/theme.h"
+
+#include <QOpenGLFramebufferObject>
+#include <QPainter>
+
+/// What is written over the scene, pictures of it, and its state as a kept view holds it.
+namespace wendrix::app {
+
+namespace {
+
+constexpr int kLongestSide = 7680;
+
+} // namespace
+
+void SceneView::setNoteSigns(std::vector<Marker> signs)
+{
+    noteSigns_ = std::move(signs);
+    update();
+}
+
+void SceneView::setMarks(std::vector<view::Mark> marks)
+{
+    marks_ = std::move(marks);
+    update();
+    emit displayChanged();
+}
+
+std::vector<view::Mark> SceneView::marksOf(const view::Camera& camera) const
+{
+    std::vector<view::Mark> marks;
+    for (const view::Mark& mark : marks_)
+        if (view::isSameView(mark.from, camera))
+            marks.push_back(mark);
+    return marks;
+}
+
+double SceneView::distanceToMark(const view::Mark& mark, Point2 point) const
+{
+    if (mark.kind == view::MarkKind::Text) {
+        const Point2 at = view::toPixel(viewport(), point);
+        if (textBoxOf(viewport(), mark).contains(at.x, at.y))
+            return 0;
+    }
+    return view::distanceTo(mark, point);
+}
+
+void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
+{
+    painter.setPen(QPen(theme::kMoved, 1.6));
+    for (const auto& [a, b] : outline_) {
+        const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
+        if (from.isInFront && to.isInFront)
+            painter.drawLine(QPointF(from.x, from.y), QPointF(to.x, to.y));
+    }
+    paintNames(painter, camera_, viewport, spaceNames_);
+    paintLabels(painter, camera_, viewport, isGridShown_ ? grid_ : std::vector<GridLine>{}, arrows_, markers_);
+    paintLabels(painter, camera_, viewport, {}, {}, noteSigns_);
+    paintMarks(painter, viewport, marksOf(camera_));
+}
+
+QImage SceneView::picture()
+{
+    finishMotion();
+    return grabFramebuffer();
+}
+
+QImage SceneView::picture(QSize size, bool hasLabels)
+{
+    finishMotion();
+    size = size.boundedTo({kLongestSide, kLongestSide}).expandedTo({16, 16});
+    makeCurrent();
+    rebuild();
+    QImage image;
+    {
+        QOpenGLFramebufferObject target(size, QOpenGLFramebufferObject::Depth);
+        renderer_.draw(frame(size, target.handle()));
+        image = target.toImage().convertToFormat(QImage::Format_RGB32);
+    }
+    doneCurrent();
+    if (hasLabels) {
+        QPainter painter(&image);
+        painter.setRenderHint(QPainter::Antialiasing);
+        // As large as on the screen, in proportion to the picture.
+        const double scale = std::max(1.0, static_cast<double>(size.height()) / std::max(1, height()));
+        painter.scale(scale, scale);
+        paintOver(painter, {static_cast<int>(size.width() / scale), static_cast<int>(size.height() / scale)});
+    }
+    return image;
+}
+
+view::SceneState SceneView::state() const
+{
+    view::SceneState s;
+    s.camera = whereItGoes();
+    s.cuts = cuts_;
+    s.rule = rule_;
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        if (!looks_[m].isOnlyPainted)
+            s.looks[members_[m].discipline] = looks_[m];
+    view::take(s, display_, members_);
+    s.marks = marksOf(s.camera);
+    return s;
+}
+
+std::size_t SceneView::restore(const view::SceneState& s)
+{
+    std::size_t missing = 0;
+    for (std::size_t m = 0; m < members_.size(); ++m)
+        if (const auto kept = s.looks.find(members_[m].discipline); kept != s.looks.end() && !looks_[m].isOnlyPainted) {
+            const view::Colour colour = looks_[m].colour; // the discipline's, as it is today
+            looks_[m] = kept->second;
+            looks_[m].colour = colour;
+        }
+    display_ = view::displayOf(s, members_, missing);
+    cuts_ = s.cuts;
+    // What was drawn over this view before gives way; what belongs to others stays.
+    std::erase_if(marks_, [&](const view::Mark& mark) { return view::isSameView(mark.from, s.camera); });
+    marks_.insert(marks_.end(), s.marks.begin(), s.marks.end());
+    setRule(s.rule);
+    setCamera(s.camera, false);
+    finishMotion();
+    return missing;
+}
+
+} // namespace wendrix::app
