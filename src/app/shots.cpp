@@ -10,6 +10,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QEventLoop>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QScreen>
 #include <QTemporaryDir>
@@ -198,6 +199,36 @@ int main(int argc, char** argv)
     measured.push_back(view::distanceBetween({box.min.x, box.min.y, box.min.z}, {box.max.x, box.max.y, box.min.z}));
     tools.measureTool().setResults(measured);
     shots.take("scene-measure");
+
+    // Drawn over, with two notes.
+    tools.measureTool().setResults({});
+    const auto at = [&](Point3 place) {
+        const auto pixel = view::project(scene.camera(), scene.viewport(), place);
+        return view::toPicture(scene.viewport(), pixel.x, pixel.y);
+    };
+    const Point2 middle = at(box.centre());
+    scene.setMarks({{view::MarkKind::Cloud, {middle + Vector2{-0.30, -0.20}, middle + Vector2{0.34, 0.18}}, {}, scene.camera()},
+                    {view::MarkKind::Arrow, {middle + Vector2{0.10, -0.62}, middle + Vector2{0.02, -0.24}}, {}, scene.camera()},
+                    {view::MarkKind::Text, {middle + Vector2{-0.1, -0.68}}, "lower the duct here", scene.camera()}});
+    for (const auto& [words, place] : {std::pair{"Lower the duct by 100 mm between C and D; the beam above has no opening.", box.centre()},
+                                      {"Keep the edge of the slab free for the hangers.", scene.picker().boundsOf(slab).min}}) {
+        project::Note note;
+        note.place = place;
+        note.state = view::toJson(scene.state());
+        note.said.push_back({"", words, {}});
+        (void)session.project().addNote(note, {}, session.now());
+    }
+    (void)session.project().sayToNote(session.project().notes()[0].uuid, project::Note::kAnswered, "Possible, the hangers are adjustable.", {"Jon Alder", session.now().time});
+    tools.take(ToolStrip::Tool::MarkUp);
+    window.findChild<NotesPanel*>()->open(session.project().notes()[0].uuid);
+    shots.take("scene-marks");
+    window.findChild<QToolButton*>("views")->click();
+    shots.settle();
+    window.findChild<QLineEdit*>("viewTitle")->setText("Main duct over the corridor");
+    window.findChild<QLineEdit*>("viewFolder")->setText("Ventilation");
+    window.findChild<QPushButton*>("keepView")->click();
+    shots.take("scene-views");
+    scene.setMarks({});
 
     // The duct before and after it was lowered, laid over each other across.
     tools.measureTool().setResults({});

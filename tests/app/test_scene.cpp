@@ -7,6 +7,8 @@
 #include <QClipboard>
 #include <QDoubleSpinBox>
 #include <QMenu>
+#include <QNativeGestureEvent>
+#include <QPointingDevice>
 #include <QTimer>
 #include <QToolButton>
 
@@ -23,6 +25,8 @@ private slots:
     void compassTurnsTheView();
     void keysTurnMoveAndZoom();
     void parallelIsSaidAndKeepsTheMiddle();
+    void aTouchpadMovesAndZooms();
+    void aLongPictureComesInPieces();
     void boxPicksWhatIsInIt();
     void allAlikeAreSelected();
     void detailsAreWholeAndLead();
@@ -76,6 +80,39 @@ void TestScene::keysTurnMoveAndZoom()
     QVERIFY(scene().camera().eye == before.eye && !(scene().camera().target == before.target));
 }
 
+
+void TestScene::aTouchpadMovesAndZooms()
+{
+    const QPointingDevice touchpad("touchpad", 77, QInputDevice::DeviceType::TouchPad, QPointingDevice::PointerType::Finger,
+                                   QInputDevice::Capability::Position | QInputDevice::Capability::PixelScroll, 2, 3);
+    const QPointF at = scene().rect().center(), global = scene().mapToGlobal(at);
+    const view::Camera before = scene().camera();
+    QWheelEvent fingers(at, global, {40, -25}, {0, 0}, Qt::NoButton, Qt::NoModifier, Qt::ScrollUpdate, false, Qt::MouseEventNotSynthesized, &touchpad);
+    QApplication::sendEvent(&scene(), &fingers);
+    const view::Camera moved = scene().camera();
+    QVERIFY(length(moved.forward() - before.forward()) < 1e-12 && length(moved.eye - before.eye) > 0.01); // neither turned nor zoomed
+    const auto middle = scene().pickAt(at);
+    QVERIFY(middle.has_value());
+    const QPoint pixel = pixelOf(middle->place);
+    const double distance = length(middle->place - scene().camera().eye);
+    QNativeGestureEvent pinch(Qt::ZoomNativeGesture, &touchpad, 2, at, at, global, 0.5, {});
+    QApplication::sendEvent(&scene(), &pinch);
+    QVERIFY(length(middle->place - scene().camera().eye) < 0.8 * distance);
+    QVERIFY((pixelOf(middle->place) - pixel).manhattanLength() <= 1); // stays under the fingers
+    at_->press(Qt::Key_Backspace);
+    at_->press(Qt::Key_Backspace);
+}
+
+void TestScene::aLongPictureComesInPieces()
+{
+    // What is on the screen meanwhile is the picture before; at the end it is the same as one drawn at once.
+    const QImage whole = scene().picture();
+    scene().setGridShown(false);
+    scene().setGridShown(true); // the same again, to be drawn anew
+    QTRY_VERIFY((scene().grabFramebuffer(), scene().renderer().isWhole()));
+    QCOMPARE(scene().grabFramebuffer(), whole);
+    QCOMPARE(scene().grabFramebuffer(), whole); // shown again as it was kept
+}
 
 void TestScene::parallelIsSaidAndKeepsTheMiddle()
 {

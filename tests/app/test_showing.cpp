@@ -8,6 +8,7 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QFileDialog>
+#include <QImageReader>
 #include <QListWidget>
 #include <QPlainTextEdit>
 #include <QSlider>
@@ -30,6 +31,7 @@ private slots:
     void spacesAreTintedAndNamed();
     void goToFindsEverything();
     void picturesComeAtAnySize();
+    void aPictureIsSavedWhereAsked();
     void viewsAreKeptAndOpenedToThePixel();
     void twoMembersAreLaidOverEachOther();
     void helpOpensThePageOfTheToolInHand();
@@ -172,6 +174,36 @@ void TestShowing::picturesComeAtAnySize()
     QCOMPARE(QApplication::clipboard()->image().size(), scene().size() * 2);
 }
 
+
+void TestShowing::aPictureIsSavedWhereAsked()
+{
+    // With the real dialog: a size is chosen among the file types, the ending is added.
+    for (const auto& [filter, side] : {std::pair{"1920 on the longer side (*.png)", 1920}, {"7680 on the longer side, without labels (*.png)", 7680}}) {
+        const QString file = at_->folder() + "/picture" + QString::number(side);
+        bool isAsked = false;
+        QTimer watch; // the dialog comes in its own time
+        connect(&watch, &QTimer::timeout, this, [&] {
+            auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+            if (dialog == nullptr || isAsked)
+                return;
+            isAsked = true;
+            dialog->selectNameFilter(filter);
+            dialog->selectFile(file);
+            QMetaObject::invokeMethod(dialog, "accept");
+        });
+        watch.start(10);
+        auto* goTo = at_->window().findChild<app::GoTo*>("goTo");
+        at_->press(Qt::Key_K, Qt::ControlModifier);
+        goTo->clear();
+        QTest::keyClicks(goTo, "save a picture");
+        QTest::keyClick(goTo, Qt::Key_Return);
+        QTRY_VERIFY(isAsked);
+        const QSize size = QImageReader(file + ".png").size();
+        QCOMPARE(std::max(size.width(), size.height()), side);
+        QVERIFY(std::abs(size.width() * scene().height() - size.height() * scene().width()) < 2 * side); // as the window is
+        QVERIFY(at_->message().contains(QString::number(side)));
+    }
+}
 
 void TestShowing::viewsAreKeptAndOpenedToThePixel()
 {

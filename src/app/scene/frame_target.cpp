@@ -69,4 +69,20 @@ void FrameTarget::resolve()
                           GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT, GL_NEAREST);
 }
 
+void FrameTarget::copyFrom(GLuint framebuffer)
+{
+    gl_.glBindFramebuffer(GL_READ_FRAMEBUFFER, framebuffer);
+    gl_.glBindFramebuffer(GL_DRAW_FRAMEBUFFER, plain_);
+    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, size_.width(), size_.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+    gl_.glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+}
+
+void FrameTarget::copyTo(GLuint framebuffer) const
+{
+    gl_.glBindFramebuffer(GL_READ_FRAMEBUFFER, plain_);
+    gl_.glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
+    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, size_.width(), size_.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+    gl_.glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+}
+
 } // namespace wendrix::app

@@ -18,6 +18,10 @@ public:
     void ensure(QSize size, int samples);
     void bind();    ///< to draw into
     void resolve(); ///< after drawing: the textures hold the picture
+    /// Copies a picture of the same size from and into another framebuffer; for one without samples.
+    void copyFrom(GLuint framebuffer);
+    void copyTo(GLuint framebuffer) const;
+    [[nodiscard]] QSize size() const { return size_; }
     [[nodiscard]] GLuint colour() const { return colour_; }
     [[nodiscard]] GLuint depth() const { return depth_; }
 

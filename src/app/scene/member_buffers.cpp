@@ -218,42 +218,69 @@ void MemberBuffers::setInstanced(bool isInstanced, bool hasNormals)
     }
 }
 
-void MemberBuffers::draw(bool isEdges, float smallest)
+void MemberBuffers::bind(bool areEdges)
 {
     gl_.glActiveTexture(GL_TEXTURE0);
     gl_.glBindTexture(GL_TEXTURE_BUFFER, colourTexture_);
-    const QOpenGLVertexArrayObject::Binder binder(isEdges ? &edgeArray_ : &faceArray_);
-    setInstanced(false, !isEdges);
+    (areEdges ? edgeArray_ : faceArray_).bind();
+}
+
+void MemberBuffers::drawGroup(bool areEdges, std::size_t g, std::size_t from, std::size_t to)
+{
+    const Group& group = groups_[g];
+    if (from >= to || (g > 0 && (areEdges ? group.edges : group.faces) == 0))
+        return;
+    setInstanced(g > 0, !areEdges);
     // OpenGL 3.3 has no first instance: where a group's instances begin is said by the pointers. The common list
     // stands as it is, through the one at the very beginning.
-    const auto startInstancesAt = [&](std::size_t first) {
-        instances_.bind();
-        for (GLuint row = 0; row < 3; ++row)
-            gl_.glVertexAttribPointer(3 + row, 4, GL_FLOAT, GL_FALSE, sizeof(Instance),
-                                      reinterpret_cast<const void*>(first * sizeof(Instance) + row * 4 * sizeof(float)));
-    };
-    startInstancesAt(0);
-    if (const std::size_t n = view::countFrom(order_[0], smallest); n > 0)
-        gl_.glDrawArraysInstanced(isEdges ? GL_LINES : GL_TRIANGLES, isEdges ? groups_[0].firstEdge : groups_[0].firstFace,
-                                  isEdges ? singleEdges_[n - 1] : static_cast<GLsizei>(order_[0][n - 1].triangles * 3), 1);
-    if (groups_.size() < 2)
-        return;
-    setInstanced(true, !isEdges);
-    for (std::size_t g = 1; g < groups_.size(); ++g) {
-        const Group& group = groups_[g];
-        const std::size_t n = view::countFrom(order_[g], smallest);
-        if (n == 0 || (isEdges ? group.edges : group.faces) == 0)
-            continue;
-        startInstancesAt(group.firstInstance);
+    const std::size_t first = g == 0 ? 0 : group.firstInstance + from;
+    instances_.bind();
+    for (GLuint row = 0; row < 3; ++row)
+        gl_.glVertexAttribPointer(3 + row, 4, GL_FLOAT, GL_FALSE, sizeof(Instance),
+                                  reinterpret_cast<const void*>(first * sizeof(Instance) + row * 4 * sizeof(float)));
+    GLint begin = areEdges ? group.firstEdge : group.firstFace;
+    GLsizei count = areEdges ? group.edges : group.faces;
+    if (g == 0) {
+        const auto verticesUpTo = [&](std::size_t n) -> GLsizei {
+            return n == 0 ? 0 : areEdges ? singleEdges_[n - 1] : static_cast<GLsizei>(order_[0][n - 1].triangles * 3);
+        };
+        begin += verticesUpTo(from);
+        count = verticesUpTo(to) - verticesUpTo(from);
+    } else {
         gl_.glVertexAttribPointer(2, 1, GL_FLOAT, GL_FALSE, sizeof(Instance),
-                                  reinterpret_cast<const void*>(group.firstInstance * sizeof(Instance) + offsetof(Instance, element)));
-        gl_.glDrawArraysInstanced(isEdges ? GL_LINES : GL_TRIANGLES, isEdges ? group.firstEdge : group.firstFace,
-                                  isEdges ? group.edges : group.faces, static_cast<GLsizei>(n));
+                                  reinterpret_cast<const void*>(first * sizeof(Instance) + offsetof(Instance, element)));
     }
+    if (count > 0)
+        gl_.glDrawArraysInstanced(areEdges ? GL_LINES : GL_TRIANGLES, begin, count, g == 0 ? 1 : static_cast<GLsizei>(to - from));
     instances_.release();
 }
 
-void MemberBuffers::drawFaces(float smallest) { draw(false, smallest); }
-void MemberBuffers::drawEdges(float smallest) { draw(true, smallest); }
+void MemberBuffers::draw(bool areEdges, float smallest)
+{
+    bind(areEdges);
+    for (std::size_t g = 0; g < groups_.size(); ++g)
+        drawGroup(areEdges, g, 0, view::countFrom(order_[g], smallest));
+    (areEdges ? edgeArray_ : faceArray_).release();
+}
+
+std::uint64_t MemberBuffers::drawSome(bool areEdges, Cursor& at, std::uint64_t triangles)
+{
+    bind(areEdges);
+    std::uint64_t drawn = 0;
+    while (!isAtEnd(at) && drawn < triangles) {
+        const std::vector<view::DrawStep>& list = order_[at.group];
+        const std::uint64_t before = at.index == 0 ? 0 : list[at.index - 1].triangles;
+        const auto enough = std::partition_point(list.begin() + static_cast<std::ptrdiff_t>(at.index), list.end(),
+                                                 [&](const view::DrawStep& s) { return s.triangles - before < triangles - drawn; });
+        const std::size_t to = std::min(list.size(), static_cast<std::size_t>(enough - list.begin()) + 1);
+        drawGroup(areEdges, at.group, at.index, to);
+        drawn += to > at.index ? list[to - 1].triangles - before : 0;
+        at.index = to;
+        if (at.index >= list.size())
+            at = {at.group + 1, 0};
+    }
+    (areEdges ? edgeArray_ : faceArray_).release();
+    return drawn;
+}
 
 } // namespace wendrix::app

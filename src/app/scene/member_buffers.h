@@ -30,8 +30,16 @@ public:
     void setColours(const std::vector<view::Colour>& colours);
     /// Expects the program bound; binds the colours to texture unit 0.
     /// @param smallest  metres: what is smaller across is left out
-    void drawFaces(float smallest);
-    void drawEdges(float smallest);
+    void drawFaces(float smallest) { draw(false, smallest); }
+    void drawEdges(float smallest) { draw(true, smallest); }
+    /// Where drawing in pieces has come to.
+    struct Cursor {
+        std::size_t group = 0, index = 0;
+    };
+    /// Draws the next pieces of about `triangles`, at least one, and moves the cursor behind them.
+    /// @return how many triangles that were, also where only their edges were drawn
+    std::uint64_t drawSome(bool areEdges, Cursor& at, std::uint64_t triangles);
+    [[nodiscard]] bool isAtEnd(const Cursor& at) const { return at.group >= groups_.size(); }
     [[nodiscard]] Point3 origin() const { return origin_; } ///< federation frame
     [[nodiscard]] bool hasFaded() const { return hasFaded_; }
     [[nodiscard]] bool hasSeenThrough() const { return hasSeenThrough_; }
@@ -49,6 +57,8 @@ private:
     void makeArray(QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, bool hasNormals);
     void setInstanced(bool isInstanced, bool hasNormals);
     void draw(bool isEdges, float smallest);
+    void bind(bool areEdges);
+    void drawGroup(bool areEdges, std::size_t group, std::size_t from, std::size_t to);
 
     QOpenGLFunctions_3_3_Core& gl_; // the view's; outlives this
     Point3 origin_;

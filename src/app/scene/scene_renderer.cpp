@@ -14,12 +14,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr double kFrameMilliseconds = 45; // of a moving view
-constexpr int kSamples = 4;
-constexpr int kMostSmoothedPixels = 10'000'000; // larger pictures are fine enough as they are
 constexpr int kShadowSide = 256;
-
-QVector3D vector(Vector3 v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
 
 QMatrix3x3 rotationOf(const view::Camera& camera)
 {
@@ -40,8 +35,11 @@ void SceneRenderer::initialise()
         program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
         program.link();
     };
-    build(faces_, std::string(shaders::kCommonVertex) + shaders::kFaceVertex, shaders::kFaceFragment);
-    build(edges_, std::string(shaders::kCommonVertex) + shaders::kEdgeVertex, shaders::kEdgeFragment);
+    const std::string head = shaders::kVersion, cutting = head + "#define CUTS\n", common = shaders::kCommonVertex;
+    build(faces_, head + common + shaders::kFaceVertex, shaders::kFaceFragment);
+    build(edges_, head + common + shaders::kEdgeVertex, shaders::kEdgeFragment);
+    build(cutOpenFaces_, cutting + common + shaders::kFaceVertex, shaders::kFaceFragment);
+    build(cutOpenEdges_, cutting + common + shaders::kEdgeVertex, shaders::kEdgeFragment);
     build(lines_, shaders::kLineVertex, shaders::kLineFragment);
     build(paper_, shaders::kWindowVertex, shaders::kPaperFragment);
     build(finish_, shaders::kWindowVertex, shaders::kFinishFragment);
@@ -50,6 +48,7 @@ void SceneRenderer::initialise()
     lineArray_.create();
     lineBuffer_.create();
     target_.reset(new FrameTarget(*this)); // make_unique may not see our base
+    kept_.reset(new FrameTarget(*this));
 }
 
 void SceneRenderer::release()
@@ -57,13 +56,14 @@ void SceneRenderer::release()
     buffers_.clear();
     cutBuffers_.clear();
     target_.reset();
+    kept_.reset();
     if (shadowTexture_ != 0)
         glDeleteTextures(1, &shadowTexture_);
     shadowTexture_ = 0;
     empty_.destroy();
     lineArray_.destroy();
     lineBuffer_.destroy();
-    for (QOpenGLShaderProgram* program : {&faces_, &edges_, &lines_, &paper_, &finish_, &shadow_})
+    for (QOpenGLShaderProgram* program : {&faces_, &edges_, &cutOpenFaces_, &cutOpenEdges_, &lines_, &paper_, &finish_, &shadow_})
         program->removeAllShaders();
 }
 
@@ -84,6 +84,7 @@ void SceneRenderer::setMembers(const std::vector<federation::Member>& members)
     }
     buffers_ = std::move(buffers);
     members_ = members;
+    ++contents_;
     order_.clear();
     for (const auto& one : buffers_)
         order_.insert(order_.end(), one->order().begin(), one->order().end());
@@ -94,6 +95,7 @@ void SceneRenderer::setColours(const std::vector<std::vector<view::Colour>>& col
 {
     colours_ = colours;
     looks_ = looks;
+    ++contents_;
     for (std::size_t i = 0; i < buffers_.size(); ++i)
         buffers_[i]->setColours(colours_[i]);
     gatherSeenThrough();
@@ -103,6 +105,7 @@ void SceneRenderer::setColours(const std::vector<std::vector<view::Colour>>& col
 void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes)
 {
     cutBuffers_.clear();
+    ++contents_;
     std::vector<view::Colour> all;
     for (const auto& colours : colours_)
         all.insert(all.end(), colours.begin(), colours.end());
@@ -170,56 +173,36 @@ QMatrix4x4 SceneRenderer::projection() const
     return m;
 }
 
-void SceneRenderer::begin(QOpenGLShaderProgram& program, int pass)
+QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
 {
+    const bool isCut = !frame_->cuts.empty();
+    QOpenGLShaderProgram& program = what == What::Faces ? (isCut ? cutOpenFaces_ : faces_) : (isCut ? cutOpenEdges_ : edges_);
     const view::Camera& camera = frame_->camera;
     program.bind();
     program.setUniformValue("projection", projection());
     program.setUniformValue("view", rotationOf(camera));
     program.setUniformValue("colours", 0);
     program.setUniformValue("pass", pass);
-    program.setUniformValue("forward", camera.isParallel ? vector(camera.forward()) : QVector3D());
+    program.setUniformValue("forward", camera.isParallel ? vectorOf(camera.forward()) : QVector3D());
     std::array<QVector4D, view::Cuts::kMostFaces> cuts;
     for (std::size_t i = 0; i < frame_->cuts.size(); ++i)
-        cuts[i] = QVector4D(vector(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
+        cuts[i] = QVector4D(vectorOf(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
     program.setUniformValueArray("cuts", cuts.data(), static_cast<int>(cuts.size()));
     program.setUniformValue("cutCount", static_cast<int>(frame_->cuts.size()));
     program.setUniformValue("isCutFace", false);
     program.setUniformValue("boldness", 1.0f);
-}
-
-void SceneRenderer::drawMembers(int pass, What what)
-{
-    QOpenGLShaderProgram& program = what == What::Faces ? faces_ : edges_;
-    begin(program, pass);
-    for (std::size_t m = 0; m < buffers_.size(); ++m) {
-        MemberBuffers& buffers = *buffers_[m];
-        if ((pass == 1 && !buffers.hasFaded()) || (pass == 2 && !buffers.hasSeenThrough()) || (what == What::Faces && looks_[m].isEdgesOnly))
-            continue;
-        program.setUniformValue("offset", vector(buffers.origin() - frame_->camera.eye));
-        if (what == What::Faces) {
-            // Each member a little farther back than the one before: faces in one plane do not flicker.
-            glEnable(GL_POLYGON_OFFSET_FILL);
-            glPolygonOffset(1.0f, 1.0f + 4.0f * static_cast<float>(m));
-            buffers.drawFaces(smallest_);
-            glDisable(GL_POLYGON_OFFSET_FILL);
-        } else {
-            buffers.drawEdges(smallest_);
-        }
-    }
-    program.release();
+    return program;
 }
 
 void SceneRenderer::drawCutFaces(What what)
 {
-    QOpenGLShaderProgram& program = what == What::Faces ? faces_ : edges_;
-    begin(program, 0);
+    QOpenGLShaderProgram& program = begin(what, 0);
     program.setUniformValue("isCutFace", true);
     if (frame_->isFlat) // the other cuts do not bound a drawing; elements the view hides are in it
         program.setUniformValue("cutCount", 0);
     program.setUniformValue("boldness", 3.0f);
     for (const auto& buffers : cutBuffers_) {
-        program.setUniformValue("offset", vector(buffers->origin() - frame_->camera.eye));
+        program.setUniformValue("offset", vectorOf(buffers->origin() - frame_->camera.eye));
         what == What::Faces ? buffers->drawFaces(0) : buffers->drawEdges(0);
     }
     program.release();
@@ -364,104 +347,6 @@ void SceneRenderer::drawShadow()
     drawVertices(shadow_, GL_TRIANGLE_STRIP, vertices);
     glDepthMask(GL_TRUE);
     glDisable(GL_BLEND);
-}
-
-void SceneRenderer::draw(const Frame& frame)
-{
-    frame_ = &frame;
-    const bool isRough = frame.isMoving;
-    smallest_ = isRough ? view::smallestSizeWithin(order_, pace_.trianglesIn(kFrameMilliseconds)) : 0;
-    drawnTriangles_ = 0;
-    for (const auto& list : order_)
-        if (const std::size_t n = view::countFrom(list, smallest_); n > 0)
-            drawnTriangles_ += list[n - 1].triangles;
-    clock_.start();
-
-    target_->ensure(frame.size, isRough || frame.size.width() * frame.size.height() > kMostSmoothedPixels ? 1 : kSamples);
-    target_->bind();
-    glEnable(GL_DEPTH_TEST);
-    glDepthFunc(GL_LEQUAL);
-    glDepthMask(GL_TRUE);
-    glEnable(GL_MULTISAMPLE);
-    for (const GLenum off : {GL_SCISSOR_TEST, GL_STENCIL_TEST, GL_BLEND, GL_CULL_FACE})
-        glDisable(off);
-    glClear(GL_DEPTH_BUFFER_BIT);
-    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
-    const auto overWindow = [&](QOpenGLShaderProgram& program) {
-        const QOpenGLVertexArrayObject::Binder binder(&empty_);
-        glDrawArrays(GL_TRIANGLES, 0, 3);
-        program.release();
-    };
-    glDisable(GL_DEPTH_TEST);
-    paper_.bind();
-    overWindow(paper_);
-    const bool isAnyFaded = std::any_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); });
-    if (!isAnyFaded)
-        drawShadow();
-    glEnable(GL_DEPTH_TEST);
-    for (GLenum i = 0; i < frame.cuts.size(); ++i) // each costs, even where nothing is cut
-        glEnable(GL_CLIP_DISTANCE0 + i);
-    if (isAnyFaded && !frame.isFlat) {
-        // The faded rest first and behind everything: its nearest faces only, or layer upon layer would wash out
-        // what the view is about.
-        glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
-        drawMembers(1, What::Faces);
-        glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
-        glEnable(GL_BLEND);
-        drawMembers(1, What::Faces);
-        glClear(GL_DEPTH_BUFFER_BIT);
-        glDepthMask(GL_FALSE);
-        drawMembers(1, What::Edges);
-        glDepthMask(GL_TRUE);
-        glDisable(GL_BLEND);
-    }
-    if (!frame.isFlat)
-        drawMembers(0, What::Faces);
-    drawCutFaces(What::Faces);
-    glEnable(GL_BLEND);
-    if (!frame.isFlat)
-        drawMembers(0, What::Edges);
-    drawCutFaces(What::Edges);
-    glDisable(GL_BLEND);
-    for (GLenum i = 0; i < frame.cuts.size(); ++i)
-        glDisable(GL_CLIP_DISTANCE0 + i);
-    target_->resolve();
-
-    glBindFramebuffer(GL_FRAMEBUFFER, frame.target);
-    glViewport(0, 0, frame.size.width(), frame.size.height());
-    glDepthFunc(GL_ALWAYS);
-    finish_.bind();
-    const QMatrix4x4 p = projection();
-    finish_.setUniformValue("projection", p);
-    finish_.setUniformValue("unprojection", p.inverted());
-    finish_.setUniformValue("pixel", QVector2D(1.0f / static_cast<float>(frame.size.width()), 1.0f / static_cast<float>(frame.size.height())));
-    finish_.setUniformValue("reach", 0.9f);
-    finish_.setUniformValue("isPlain", isRough || frame.isFlat);
-    finish_.setUniformValue("colour", 0);
-    finish_.setUniformValue("depth", 1);
-    glActiveTexture(GL_TEXTURE1);
-    glBindTexture(GL_TEXTURE_2D, target_->depth());
-    glActiveTexture(GL_TEXTURE0);
-    glBindTexture(GL_TEXTURE_2D, target_->colour());
-    overWindow(finish_);
-    glDepthFunc(GL_LEQUAL);
-    glEnable(GL_BLEND);
-    if (!frame.isFlat)
-        drawSeenThrough();
-    for (GLenum i = 0; i < frame.cuts.size(); ++i) // each costs, even where nothing is cut
-        glEnable(GL_CLIP_DISTANCE0 + i);
-    if (!frame.isFlat)
-        drawMembers(2, What::Edges);
-    for (GLenum i = 0; i < frame.cuts.size(); ++i)
-        glDisable(GL_CLIP_DISTANCE0 + i);
-    drawLines();
-    glDisable(GL_BLEND);
-    glDisable(GL_DEPTH_TEST);
-    if (isRough) { // at rest smoothing and shading would count too
-        glFinish();
-        pace_.took(drawnTriangles_, static_cast<double>(clock_.nsecsElapsed()) / 1e6);
-    }
-    frame_ = nullptr;
 }
 
 } // namespace wendrix::app

@@ -12,8 +12,11 @@
 #include <QElapsedTimer>
 
 #include <memory>
+#include <optional>
 
 namespace wendrix::app {
+
+[[nodiscard]] inline QVector3D vectorOf(Vector3 v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
 
 /// Draws a federation: paper, ground shadow, clay and ink, cut faces, what is seen through. Lives with one context.
 class SceneRenderer : protected QOpenGLFunctions_3_3_Core {
@@ -28,6 +31,8 @@ public:
         const std::vector<GridLine>* grid = nullptr;
         bool isMoving = false;         ///< within a budget of time; else whole, smooth and shaded
         bool isFlat = false;           ///< the cut faces alone, as a drawing
+        bool mayPause = false;         ///< at rest: a piece at a time, and meanwhile what was drawn before
+        std::uint64_t version = 0;     ///< another where the grid is another
     };
 
     void initialise();
@@ -35,15 +40,50 @@ public:
     void setMembers(const std::vector<federation::Member>& members);
     void setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks);
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes);
-    void draw(const Frame& frame);
+    /// @return whether the picture is whole; if not, draw it again to go on
+    bool draw(const Frame& frame);
 
     /// How many triangles the last frame drew, and how large everything on the GPU is.
     [[nodiscard]] std::uint64_t drawnTriangles() const { return drawnTriangles_; }
     [[nodiscard]] std::size_t bytes() const;
+    /// Whether what was shown last is drawn to the end, as at rest.
+    [[nodiscard]] bool isWhole() const { return isKeptWhole_; }
 
 private:
     enum class What { Faces, Edges };
-    void drawMembers(int pass, What what);
+    /// What a picture is of: equal ones need not be drawn twice.
+    struct Key {
+        view::Camera camera;
+        QSize size;
+        std::vector<geometry::Plane> cuts;
+        Box3 bounds;
+        bool isFlat = false;
+        std::uint64_t version = 0, contents = 0;
+        friend bool operator==(const Key&, const Key&) = default;
+    };
+    enum class Phase { Paper, FadedDepth, FadedFaces, FadedEdges, Faces, CutFaces, Edges, CutEdges, Finish, Done };
+    /// A picture being drawn, and how far it is.
+    struct Job {
+        Key key;
+        bool isRough = false;
+        Phase phase = Phase::Paper;
+        std::size_t member = 0;
+        MemberBuffers::Cursor at;
+    };
+    [[nodiscard]] Key keyOf(const Frame& frame) const;
+    void drawRough(const Key& key);
+    void step(Job& job);
+    /// One step, or more of them until the time is up. @return whether the job is done
+    bool goOn(Job& job, double milliseconds);
+    void keep(const Key& key, bool isWhole);
+    void prepare(); ///< the state every step begins with
+    void drawPaper();
+    void finish();
+    void shade(); ///< what was drawn, onto the frame's target
+    void setCutting(bool isOn);
+    void drawOverWindow(QOpenGLShaderProgram& program);
+    /// @return whether all are drawn; a rough job draws them at once
+    bool drawMembers(Job& job, int pass, What what);
     void drawCutFaces(What what);
     void drawSeenThrough();
     void drawLines();
@@ -51,7 +91,8 @@ private:
     void drawVertices(QOpenGLShaderProgram& program, GLenum mode, const std::vector<float>& vertices);
     void drawShadow();
     void makeShadow();
-    void begin(QOpenGLShaderProgram& program, int pass);
+    /// The program for it, bound; one that cuts only where there are cuts, since that costs for every corner.
+    QOpenGLShaderProgram& begin(What what, int pass);
     void gatherSeenThrough();
     [[nodiscard]] QMatrix4x4 projection() const;
 
@@ -60,8 +101,13 @@ private:
     std::vector<view::MemberLook> looks_;
     std::vector<std::vector<view::Colour>> colours_;
     std::vector<std::unique_ptr<MemberBuffers>> buffers_, cutBuffers_;
-    std::unique_ptr<FrameTarget> target_;
-    QOpenGLShaderProgram faces_, edges_, lines_, paper_, finish_, shadow_;
+    std::unique_ptr<FrameTarget> target_, kept_; ///< drawn into; what was shown last
+    std::optional<Key> keptKey_;
+    bool isKeptWhole_ = false, isRough_ = false;
+    std::optional<Job> job_;
+    std::uint64_t contents_ = 0;  ///< counts changes of what there is to draw
+    std::uint64_t piece_ = 40'000; ///< triangles, learned
+    QOpenGLShaderProgram faces_, edges_, cutOpenFaces_, cutOpenEdges_, lines_, paper_, finish_, shadow_;
     QOpenGLVertexArrayObject empty_, lineArray_;
     QOpenGLBuffer lineBuffer_{QOpenGLBuffer::VertexBuffer};
     GLuint shadowTexture_ = 0;

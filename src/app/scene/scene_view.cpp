@@ -115,12 +115,14 @@ std::optional<view::ElementKey> SceneView::find(const std::string& guid) const
 void SceneView::setGrid(std::vector<GridLine> lines)
 {
     grid_ = std::move(lines);
+    ++gridVersion_;
     update();
 }
 
 void SceneView::setGridShown(bool isShown)
 {
     isGridShown_ = isShown;
+    ++gridVersion_;
     update();
 }
 
@@ -328,13 +330,17 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.grid = isGridShown_ ? &grid_ : nullptr;
     f.isMoving = isMoving_;
     f.isFlat = overlay_.has_value();
+    f.version = gridVersion_;
     return f;
 }
 
 void SceneView::paintGL()
 {
     rebuild();
-    renderer_.draw(frame(size() * devicePixelRatio(), defaultFramebufferObject()));
+    SceneRenderer::Frame now = frame(size() * devicePixelRatio(), defaultFramebufferObject());
+    now.mayPause = !isWholeWanted_;
+    if (!renderer_.draw(now))
+        update(); // after what waits meanwhile
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     paintOver(painter, viewport());

@@ -163,6 +163,8 @@ private:
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;
+    std::uint64_t gridVersion_ = 0;
+    bool isWholeWanted_ = false; ///< for a picture, however long it takes
     bool isDragging_ = false, isGrabbed_ = false;
 };
 

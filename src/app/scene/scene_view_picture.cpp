@@ -63,7 +63,10 @@ void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
 QImage SceneView::picture()
 {
     finishMotion();
-    return grabFramebuffer();
+    isWholeWanted_ = true;
+    QImage image = grabFramebuffer();
+    isWholeWanted_ = false;
+    return image;
 }
 
 QImage SceneView::picture(QSize size, bool hasLabels)

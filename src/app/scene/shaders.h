@@ -3,9 +3,11 @@
 /// GLSL 3.30. Positions come relative to the eye, so that floats suffice anywhere on earth.
 namespace wendrix::app::shaders {
 
+inline constexpr const char* kVersion = "#version 330 core\n";
+
 /// Shared by faces and edges: the place of a vertex through its instance, the cuts, the element's colour and whether
-/// this pass draws it.
-inline constexpr const char* kCommonVertex = R"(#version 330 core
+/// this pass draws it. With CUTS defined they are cut, which costs for each vertex even where nothing is.
+inline constexpr const char* kCommonVertex = R"(
 layout(location=0) in vec3 position;
 layout(location=1) in vec3 normal;
 layout(location=2) in float element;
@@ -19,14 +21,18 @@ uniform vec4 cuts[8];     // normal and distance, relative to the eye; what is i
 uniform int cutCount;
 uniform samplerBuffer colours;
 uniform int pass;         // 0 solid, 1 faded, 2 seen through
+#ifdef CUTS
 out float gl_ClipDistance[8];
+#endif
 vec3 placeOf() {
     vec4 p = vec4(position, 1.0);
     return vec3(dot(row0, p), dot(row1, p), dot(row2, p)) + offset;
 }
 void cut(vec3 place) {
+#ifdef CUTS
     for (int i = 0; i < 8; ++i)
         gl_ClipDistance[i] = i < cutCount ? cuts[i].w - dot(cuts[i].xyz, place) : 1.0;
+#endif
 }
 bool isMine(float alpha) {
     return pass == 0 ? alpha >= 0.999 : pass == 1 ? alpha > 0.0 && alpha < 0.2 : alpha >= 0.2 && alpha < 0.999;

@@ -25,19 +25,20 @@ QString kindsInWords(unsigned kinds)
     return words.join(", ");
 }
 
-FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape)
+FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape, const ElementLinks& links)
 {
     const ifc::Model& model = *member.model;
     FactGroup group{"At a glance", {}};
-    const auto add = [&](const char* name, const std::string& value) {
+    // Each leads to all that share it.
+    const auto add = [&](const char* name, const std::string& value, view::AlikeIn what) {
         if (!value.empty())
-            group.facts.append({name, q(value), {}});
+            group.facts.append({name, q(value), links.toAlike ? std::function<void()>([links, what] { links.toAlike(what); }) : std::function<void()>()});
     };
     if (e.storey != ifc::kNoStorey)
-        add("Storey", model.storeys()[static_cast<std::size_t>(e.storey)].name);
-    add("Type", model.text(e.typeName));
-    add("Material", model.text(e.material));
-    add("System", model.text(e.system));
+        add("Storey", model.storeys()[static_cast<std::size_t>(e.storey)].name, view::AlikeIn::Storey);
+    add("Type", std::string(model.text(e.typeName)), view::AlikeIn::Type);
+    add("Material", std::string(model.text(e.material)), view::AlikeIn::Material);
+    add("System", std::string(model.text(e.system)), view::AlikeIn::System);
     if (shape.isClosed)
         group.facts.append({"Volume", QString::number(shape.volume, 'f', 3) + " m³", {}});
     group.facts.append({"Surface", QString::number(shape.area, 'f', 2) + " m²", {}});
@@ -47,7 +48,7 @@ FactGroup summary(const federation::Member& member, const ifc::Element& e, const
     return group;
 }
 
-void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const std::string& guid, const ElementLinks& links)
+void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const std::string& discipline, const std::string& guid, const ElementLinks& links)
 {
     FactGroup issues{"Issues", {}}, clashes{"Clashes", {}}, changes{"Changes", {}};
     QStringList issuesOfPairs;
@@ -68,14 +69,13 @@ void addProjectGroups(QVector<FactGroup>& groups, const project::Project& projec
         if (isAbout)
             issues.facts.append({q(i.status), q(i.number + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
     }
-    for (const project::ChangeRecord& c : project.currentChanges())
-        if (c.guid == guid || c.oldGuid == guid) {
-            const auto to = project.delivery(c.to);
-            changes.facts.append({to ? q("in " + to->revision) : QString("change"),
-                                  kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""), {}});
-            for (const changes::FieldChange& field : c.fields)
-                changes.facts.append({q(field.name), q(field.before, "nothing") + " → " + q(field.after, "nothing"), {}});
-        }
+    for (const project::ChangeRecord& c : project.changesOfElement(discipline, guid)) {
+        const auto to = project.delivery(c.to);
+        changes.facts.append({to ? q("in " + to->revision) : QString("change"),
+                              kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""), {}});
+        for (const changes::FieldChange& field : c.fields)
+            changes.facts.append({q(field.name), q(field.before, "nothing") + " → " + q(field.after, "nothing"), {}});
+    }
     groups << issues << clashes << changes;
 }
 
@@ -91,7 +91,7 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     d.addCaption(q(member.title()) + " · " + q(std::string(model.className(e))));
     d.addTitle(q(model.displayName(e)));
 
-    QVector<FactGroup> groups{summary(member, e, member.geometry->elements()[index])};
+    QVector<FactGroup> groups{summary(member, e, member.geometry->elements()[index], links)};
     FactGroup related{"Related", {}};
     for (const ifc::Related& r : all.related) {
         const bool isElement = !r.guid.empty() && model.find(r.guid).has_value();
@@ -101,7 +101,7 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     }
     groups << related;
     if (project != nullptr)
-        addProjectGroups(groups, *project, e.guid, links);
+        addProjectGroups(groups, *project, member.discipline, e.guid, links);
     FactGroup attributes{"Attributes", {}};
     for (const ifc::Property& p : all.attributes)
         attributes.facts.append({q(p.name), withUnit(p), {}});

@@ -2,6 +2,7 @@
 
 #include "core/federation/member.h"
 #include "core/project/project.h"
+#include "core/view/alike.h"
 #include "shell/details.h"
 
 namespace wendrix::app {
@@ -10,6 +11,7 @@ namespace wendrix::app {
 struct ElementLinks {
     std::function<void(const std::string& guid)> toElement;
     std::function<void(const QString& stage, const QString& row)> toRow;
+    std::function<void(view::AlikeIn what)> toAlike; ///< selects all that share it with this one
 };
 
 /// Writes everything known of one element into the panel: what its file says, grouped, and what the project knows of

@@ -103,6 +103,7 @@ void MainWindow::showSelectionDetails()
                 scene_->lookAt({*found});
             }
         };
+        links.toAlike = [this](view::AlikeIn what) { selectAlike(what); };
         links.toRow = [this](const QString& stage, const QString& row) { goToRow(stage, row); };
         showElement(*details_, scene_->members()[key.member], key.element, session_.hasProject() ? &session_.project() : nullptr, links);
     } else if (session_.hasProject() && display.selected.empty()) {
@@ -157,14 +158,14 @@ void MainWindow::savePicture()
 {
     struct Size {
         const char* words;
-        int width;
+        int longerSide;
         bool hasLabels;
     };
     static constexpr Size kSizes[] = {{"As on the screen (*.png)", 0, true},
-                                      {"1920 wide (*.png)", 1920, true},
-                                      {"3840 wide (*.png)", 3840, true},
-                                      {"7680 wide (*.png)", 7680, true},
-                                      {"7680 wide, without labels (*.png)", 7680, false}};
+                                      {"1920 on the longer side (*.png)", 1920, true},
+                                      {"3840 on the longer side (*.png)", 3840, true},
+                                      {"7680 on the longer side (*.png)", 7680, true},
+                                      {"7680 on the longer side, without labels (*.png)", 7680, false}};
     QStringList filters;
     for (const Size& size : kSizes)
         filters << size.words;
@@ -175,8 +176,8 @@ void MainWindow::savePicture()
     if (!file.endsWith(".png", Qt::CaseInsensitive))
         file += ".png";
     const Size& size = kSizes[std::max(0, static_cast<int>(filters.indexOf(chosen)))];
-    const int width = size.width > 0 ? size.width : scene_->width();
-    const QImage image = scene_->picture({width, width * scene_->height() / std::max(1, scene_->width())}, size.hasLabels);
+    const QSize pixels = size.longerSide > 0 ? scene_->size().scaled(size.longerSide, size.longerSide, Qt::KeepAspectRatio) : scene_->size();
+    const QImage image = scene_->picture(pixels, size.hasLabels);
     if (image.save(file))
         bar_->say(QString("Saved %1, %2 × %3 pixels.").arg(file).arg(image.width()).arg(image.height()), false);
     else

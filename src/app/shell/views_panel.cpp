@@ -69,6 +69,7 @@ void writeView(Details& details, const ViewsContext& at, const project::KeptView
         picture->setObjectName("viewPicture");
         picture->setPixmap(pixmap.scaledToWidth(kPictureWide, Qt::SmoothTransformation));
         picture->setStyleSheet("border:1px solid #DAD4C6");
+        picture->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
         details.addWidget(picture);
     }
     if (!view.description.empty())

@@ -19,6 +19,7 @@ struct Box3 {
         min = {std::min(min.x, p.x), std::min(min.y, p.y), std::min(min.z, p.z)};
         max = {std::max(max.x, p.x), std::max(max.y, p.y), std::max(max.z, p.z)};
     }
+    friend bool operator==(const Box3&, const Box3&) = default;
     void add(const Box3& b)
     {
         if (b.isEmpty())

@@ -136,17 +136,16 @@ StoredFit Project::fit(const std::string& discipline) const
     return stored;
 }
 
-std::vector<ChangeRecord> Project::changesOf(const std::string& discipline, DeliveryId to) const
+namespace {
+
+constexpr const char* kChangeColumns = "SELECT fromDelivery, guid, oldGuid, kinds, name, storey, sx, sy, sz, addedVolume, "
+                                       "removedVolume, fields, review, discipline, toDelivery FROM changes ";
+
+std::vector<ChangeRecord> changesOf(SQLite::Statement& q)
 {
     std::vector<ChangeRecord> list;
-    SQLite::Statement q(db(), "SELECT fromDelivery, guid, oldGuid, kinds, name, storey, sx, sy, sz, addedVolume, "
-                              "removedVolume, fields, review FROM changes WHERE discipline=? AND toDelivery=? ORDER BY rowid");
-    q.bind(1, discipline);
-    q.bind(2, to);
     while (q.executeStep()) {
         ChangeRecord c;
-        c.discipline = discipline;
-        c.to = to;
         c.from = q.getColumn(0).getInt64();
         c.guid = text(q, 1);
         c.oldGuid = text(q, 2);
@@ -158,8 +157,34 @@ std::vector<ChangeRecord> Project::changesOf(const std::string& discipline, Deli
         c.removedVolume = q.getColumn(10).getDouble();
         c.fields = fieldsFromJson(text(q, 11));
         c.review = text(q, 12);
+        c.discipline = text(q, 13);
+        c.to = q.getColumn(14).getInt64();
         list.push_back(std::move(c));
     }
+    return list;
+}
+
+} // namespace
+
+std::vector<ChangeRecord> Project::changesOf(const std::string& discipline, DeliveryId to) const
+{
+    SQLite::Statement q(db(), std::string(kChangeColumns) + "WHERE discipline=? AND toDelivery=? ORDER BY rowid");
+    q.bind(1, discipline);
+    q.bind(2, to);
+    return project::changesOf(q);
+}
+
+std::vector<ChangeRecord> Project::changesOfElement(const std::string& discipline, std::string guid) const
+{
+    SQLite::Statement q(db(), std::string(kChangeColumns) + "WHERE discipline=? ORDER BY toDelivery DESC, fromDelivery DESC");
+    q.bind(1, discipline);
+    std::vector<ChangeRecord> list;
+    for (ChangeRecord& change : project::changesOf(q))
+        if (change.guid == guid) {
+            if (!change.oldGuid.empty())
+                guid = change.oldGuid; // what it was called before that
+            list.push_back(std::move(change));
+        }
     return list;
 }
 

@@ -72,6 +72,8 @@ public:
     /// What the runs said of a pair, oldest first.
     [[nodiscard]] std::vector<std::pair<Run, clash::PairState>> historyOf(const std::string& pairId) const;
     [[nodiscard]] std::vector<ChangeRecord> changesOf(const std::string& discipline, DeliveryId to) const;
+    /// Everything recorded of one element over all its deliveries, newest first, also where its id was renewed.
+    [[nodiscard]] std::vector<ChangeRecord> changesOfElement(const std::string& discipline, std::string guid) const;
     [[nodiscard]] std::vector<ChangeRecord> currentChanges() const; ///< of every delivery in use
     [[nodiscard]] std::vector<issues::Issue> issues() const; ///< newest number last; snapshots left on the disk
     [[nodiscard]] std::optional<issues::Issue> issue(const std::string& uuid, bool withSnapshots) const;

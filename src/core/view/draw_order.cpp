@@ -32,17 +32,21 @@ float smallestSizeWithin(std::span<const std::vector<DrawStep>> lists, std::uint
     return high;
 }
 
-void DrawPace::took(std::uint64_t triangles, double milliseconds)
+void DrawPace::took(std::uint64_t triangles, double milliseconds, double fixedMilliseconds)
 {
+    constexpr double kTrust = 0.3;
+    fixed_ += kTrust * (fixedMilliseconds - fixed_);
     if (triangles < 1000 || !(milliseconds > 0.05))
         return;
     const double now = static_cast<double>(triangles) / milliseconds;
-    trianglesPerMillisecond_ += 0.3 * (now - trianglesPerMillisecond_);
+    trianglesPerMillisecond_ += kTrust * (now - trianglesPerMillisecond_);
 }
 
 std::uint64_t DrawPace::trianglesIn(double milliseconds) const
 {
-    return static_cast<std::uint64_t>(std::max(1.0, trianglesPerMillisecond_ * milliseconds));
+    constexpr double kLeastShare = 0.4;
+    const double left = std::max(kLeastShare * milliseconds, milliseconds - fixed_);
+    return static_cast<std::uint64_t>(std::max(1.0, trianglesPerMillisecond_ * left));
 }
 
 } // namespace wendrix::view

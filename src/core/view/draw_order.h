@@ -23,11 +23,15 @@ struct DrawStep {
 /// Learns what drawing costs on this machine, so that a view that moves keeps its pace.
 class DrawPace {
 public:
-    void took(std::uint64_t triangles, double milliseconds);
+    /// @param milliseconds       of the triangles alone
+    /// @param fixedMilliseconds  of all that a frame costs besides, however little is drawn
+    void took(std::uint64_t triangles, double milliseconds, double fixedMilliseconds);
+    /// How many fit into a frame of this length; some always do, or nothing could be seen on a slow machine.
     [[nodiscard]] std::uint64_t trianglesIn(double milliseconds) const;
 
 private:
     double trianglesPerMillisecond_ = 4000; ///< of a slow software renderer, until something was drawn
+    double fixed_ = 0;                      ///< milliseconds
 };
 
 } // namespace wendrix::view

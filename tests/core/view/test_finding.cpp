@@ -220,12 +220,21 @@ void TestFinding::drawsLargeThingsWithinABudget()
 
 void TestFinding::learnsThePace()
 {
+    const auto isAbout = [](const DrawPace& pace, double milliseconds, double triangles) {
+        return std::abs(static_cast<double>(pace.trianglesIn(milliseconds)) - triangles) < 0.01 * triangles;
+    };
     DrawPace pace;
     for (int i = 0; i < 60; ++i)
-        pace.took(200'000, 100);
-    QVERIFY(std::abs(static_cast<double>(pace.trianglesIn(50)) - 100'000) < 1000);
-    pace.took(3, 100); // says nothing about triangles
-    QVERIFY(std::abs(static_cast<double>(pace.trianglesIn(50)) - 100'000) < 1000);
+        pace.took(200'000, 100, 0);
+    QVERIFY(isAbout(pace, 50, 100'000));
+    pace.took(3, 100, 0); // says nothing about triangles
+    QVERIFY(isAbout(pace, 50, 100'000));
+    for (int i = 0; i < 60; ++i)
+        pace.took(200'000, 100, 20);
+    QVERIFY(isAbout(pace, 50, 60'000)); // what a frame costs besides is not counted as triangles
+    for (int i = 0; i < 60; ++i)
+        pace.took(200'000, 100, 500);
+    QVERIFY(isAbout(pace, 50, 40'000)); // and where it is more than all there is, something is drawn still
 }
 
 void TestFinding::keepsAViewExactly()
