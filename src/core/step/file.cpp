@@ -46,6 +46,7 @@ void File::save(BinaryWriter& out) const
     out.text(header_.schema);
     out.text(header_.timeStamp);
     out.text(header_.originatingSystem);
+    out.text(header_.viewDefinition);
     out.diagnostics(diagnostics_);
     index_.save(out);
 }
@@ -60,7 +61,7 @@ Result<File> File::restore(const std::filesystem::path& path, BinaryReader& in)
     file.owner_ = *mapped;
     file.name_ = path.string();
     const auto size = in.value<std::uint64_t>();
-    file.header_ = {in.text(), in.text(), in.text()};
+    file.header_ = {in.text(), in.text(), in.text(), in.text()};
     file.diagnostics_ = in.diagnostics();
     file.index_ = EntityIndex::restore(in);
     if (size != file.bytes_.size())

@@ -21,6 +21,7 @@ struct Header {
     std::string schema;            ///< as FILE_SCHEMA has it, upper case: "IFC2X3"
     std::string timeStamp;
     std::string originatingSystem;
+    std::string viewDefinition; ///< what FILE_DESCRIPTION names in "ViewDefinition [...]"; empty if nothing
 };
 
 /// A STEP file (ISO 10303-21): an index of its entities over the mapped bytes; arguments are read on demand.

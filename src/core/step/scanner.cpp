@@ -302,6 +302,13 @@ private:
         const Value arguments = instance.arguments();
         if (word.starts_with("FILE_SCHEMA") && found_.header.schema.empty()) {
             found_.header.schema = upperCase(arguments[0][0].text());
+        } else if (word.starts_with("FILE_DESCRIPTION")) {
+            for (const Value one : arguments[0]) {
+                const std::string line = one.text();
+                const std::size_t from = line.find('['), to = line.find(']');
+                if (upperCase(line).starts_with("VIEWDEFINITION") && from < to && to != kNone)
+                    found_.header.viewDefinition = line.substr(from + 1, to - from - 1);
+            }
         } else if (word.starts_with("FILE_NAME")) {
             found_.header.timeStamp = arguments[1].text();
             found_.header.originatingSystem = arguments[5].text();
