@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "shell/theme.h"
 
+#include <QDate>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QInputDialog>
@@ -111,8 +112,20 @@ void DeliveriesStage::showDetails()
         d.addButtons({{"takeIn", "Take in " + q(x.revision), "T", true, !at_.session.isBusy(), [this] { takeIn(); }},
                       {"decline", "Decline with a reason", "", false, true, [this] { decline(); }}});
         break;
+    case project::DeliveryState::Held:
     case project::DeliveryState::InUse: {
-        d.addText("In use: this is what the federation shows.", false);
+        if (const auto held = at_.session.project().hold(x.discipline, at_.session.now().time)) {
+            d.addText("Held" + (held->until.empty() ? QString(" until it is released") : " until " + q(dayInWords(held->until + "T12:00:00Z"))) + " by " + q(held->by.person) +
+                          (held->reason.empty() ? "." : ": " + q(held->reason)),
+                      false);
+            d.addButtons({{"release", "Release", {}, false, true, [this, discipline = x.discipline] {
+                               if (at_.session.apply(at_.session.project().release(discipline, at_.session.now()), "Released: it follows the latest again."))
+                                   showDetails();
+                           }}});
+        } else {
+            d.addText("In use: this is what the federation shows.", false);
+            d.addButtons({{"hold", "Hold at " + q(x.revision), {}, false, true, [this, discipline = x.discipline] { hold(discipline); }}});
+        }
         const auto changes = at_.session.project().changesOf(x.discipline, x.id);
         if (!changes.empty()) {
             const auto before = at_.session.project().delivery(changes[0].from);
@@ -158,6 +171,20 @@ void DeliveriesStage::decline()
                                                  QLineEdit::Normal, {}, &isGiven);
     if (isGiven && !reason.trimmed().isEmpty() &&
         at_.session.apply(at_.session.project().decline(register_->chosen(), reason.trimmed().toStdString(), at_.session.now()), "Declined"))
+        showDetails();
+}
+
+void DeliveriesStage::hold(const std::string& discipline)
+{
+    bool isGiven = false;
+    const QString day = QInputDialog::getText(page_, "Hold " + q(discipline), "Until which day (as 2026-11-28)? Empty: until it is released.", QLineEdit::Normal, {}, &isGiven).trimmed();
+    if (!isGiven)
+        return;
+    if (!day.isEmpty() && !QDate::fromString(day, Qt::ISODate).isValid()) {
+        at_.session.apply(fail({project::kUnknown, QString("\"%1\" is no day; write it as 2026-11-28.").arg(day).toStdString()}));
+        return;
+    }
+    if (at_.session.apply(at_.session.project().hold({discipline, day.toStdString(), {}, {}}, at_.session.now()), "Held. Newer deliveries wait until then."))
         showDetails();
 }
 

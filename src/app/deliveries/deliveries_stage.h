@@ -31,6 +31,7 @@ private:
     void showDetails();
     void takeIn();
     void decline();
+    void hold(const std::string& discipline);
     void askFile();
     [[nodiscard]] QString nextRevision(const std::string& discipline) const;
 

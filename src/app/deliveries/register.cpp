@@ -25,6 +25,8 @@ StateLook lookOf(const project::Delivery& d)
     switch (d.state) {
     case project::DeliveryState::InUse:
         return {"●", "in use", theme::kPetrol, theme::kPetrol};
+    case project::DeliveryState::Held:
+        return {"■", d.heldUntil.empty() ? "held until released" : "held until " + q(dayInWords(d.heldUntil + "T12:00:00Z")), theme::kPetrol, theme::kPetrol};
     case project::DeliveryState::Waiting:
         return {"◆", "waiting", theme::kAction, theme::kAction};
     case project::DeliveryState::Replaced:

@@ -277,7 +277,7 @@ bool IssuesStage::exportTo(const QString& file)
             all.push_back(std::move(*whole));
     std::vector<bcf::ModelFile> models;
     for (const project::Delivery& d : at_.session.project().deliveries())
-        if (d.state == project::DeliveryState::InUse)
+        if (d.isUsed())
             models.push_back({d.projectGuid, d.fileName, d.time});
     const auto bytes = bcf::write21(all, models, at_.session.project().id(), at_.session.project().name());
     if (!bytes)

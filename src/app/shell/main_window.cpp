@@ -261,12 +261,15 @@ void MainWindow::updateChips()
             QString words = q(used->name());
             if (!isAligned)
                 words += " · not aligned";
+            const bool isHeld = used->state == project::DeliveryState::Held;
             if (behind > 0)
-                words += " · " + QString::number(behind) + " newer waits";
+                words += isHeld ? " · held, " + QString::number(behind) + " behind" : " · " + QString::number(behind) + " newer waits";
+            else if (isHeld)
+                words += " · held";
             chips.append({q(d.name), words,
                           QString(d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
                               "Click to show or hide it.",
-                          QColor(q(d.colour)), behind > 0 || !isAligned, memberLooks_.value(q(d.name)).isShown});
+                          QColor(q(d.colour)), behind > 0 || !isAligned || isHeld, memberLooks_.value(q(d.name)).isShown});
         }
     bar_->setChips(chips);
 }

@@ -1,7 +1,6 @@
 #include "core/project/project.h"
 
 #include "core/base/guid.h"
-#include "core/base/hash.h"
 #include "core/project/rows.h"
 
 namespace wendrix::project {
@@ -66,58 +65,6 @@ std::vector<Discipline> Project::disciplines() const
 std::string Project::reference() const
 {
     return textOr(db(), "SELECT name FROM disciplines WHERE isReference=1");
-}
-
-std::vector<Delivery> Project::deliveries() const
-{
-    std::vector<Delivery> list;
-    SQLite::Statement q(db(), "SELECT d.id, d.discipline, d.revision, d.title, d.sender, d.cycle, d.time, d.fileName, "
-                              "d.sha256, d.projectGuid, d.schema, d.elements, d.declined, c.delivery, "
-                              "(SELECT time FROM deliveries u WHERE u.id=c.delivery) FROM deliveries d "
-                              "LEFT JOIN composition c ON c.discipline=d.discipline ORDER BY d.time, d.id");
-    while (q.executeStep()) {
-        Delivery d{q.getColumn(0).getInt64(), text(q, 1), text(q, 2), text(q, 3), text(q, 4), q.getColumn(5).getInt(),
-                   text(q, 6), text(q, 7), text(q, 8), text(q, 9), text(q, 10),
-                   static_cast<std::size_t>(q.getColumn(11).getInt64()), text(q, 12), {}};
-        const bool hasInUse = !q.getColumn(13).isNull();
-        if (hasInUse && q.getColumn(13).getInt64() == d.id)
-            d.state = DeliveryState::InUse;
-        else if (!d.declined.empty())
-            d.state = DeliveryState::Declined;
-        else if (hasInUse && d.time < text(q, 14))
-            d.state = DeliveryState::Replaced;
-        list.push_back(std::move(d));
-    }
-    return list;
-}
-
-std::optional<Delivery> Project::delivery(DeliveryId id) const
-{
-    for (Delivery& d : deliveries())
-        if (d.id == id)
-            return d;
-    return {};
-}
-
-std::optional<Delivery> Project::inUse(const std::string& discipline) const
-{
-    for (Delivery& d : deliveries())
-        if (d.discipline == discipline && d.state == DeliveryState::InUse)
-            return d;
-    return {};
-}
-
-std::size_t Project::waitingBehind(const std::string& discipline) const
-{
-    std::size_t n = 0;
-    for (const Delivery& d : deliveries())
-        n += d.discipline == discipline && d.state == DeliveryState::Waiting ? 1 : 0;
-    return n;
-}
-
-fs::path Project::fileOf(const Delivery& delivery) const
-{
-    return folder_ / "deliveries" / (delivery.sha256 + ".ifc");
 }
 
 StoredFit Project::fit(const std::string& discipline) const
@@ -221,62 +168,6 @@ Result<void> Project::addDiscipline(const Discipline& d, const WhoAndWhen& who)
     return store_->act("Discipline added: " + d.name, who, [&](SQLite::Database& db) {
         run(db, "INSERT INTO disciplines SELECT ?, ?, ?, count(*), ? FROM disciplines", d.name, d.company, d.colour,
             d.isReference ? 1 : 0);
-    });
-}
-
-Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& who)
-{
-    const auto sum = sha256OfFile(d.file);
-    if (!sum)
-        return fail(sum.error());
-    if (const std::string known = textOr(db(), "SELECT discipline||' '||revision FROM deliveries WHERE sha256=?", *sum);
-        !known.empty())
-        return fail({kSameDelivery, "The same file is already there as " + known + ".", d.file.string()});
-    const fs::path target = folder_ / "deliveries" / (*sum + ".ifc");
-    const auto mapped = MappedFile::open(d.file);
-    if (!mapped)
-        return fail(mapped.error());
-    if (auto written = writeFileWhole(target, (*mapped)->bytes()); !written)
-        return fail(written.error());
-    DeliveryId id = 0;
-    auto done = store_->act("Delivery received: " + d.discipline + " " + d.revision, who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO deliveries(discipline, revision, title, cycle, time, sender, fileName, sha256, projectGuid, "
-                "schema, elements, declined) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '')",
-            d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.file.filename().string(), *sum,
-            d.projectGuid, d.schema, static_cast<std::int64_t>(d.elements));
-        id = db.getLastInsertRowid();
-    });
-    if (!done)
-        return fail(done.error());
-    return id;
-}
-
-Result<void> Project::takeIn(const TakeIn& t, const WhoAndWhen& who)
-{
-    const auto d = delivery(t.delivery);
-    if (!d)
-        return fail({kUnknown, "The delivery is not in this project any more."});
-    return store_->act("Taken in: " + d->name(), who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO composition VALUES(?, ?, ?, ?) ON CONFLICT(discipline) DO UPDATE SET "
-                "delivery=excluded.delivery, takenBy=excluded.takenBy, takenAt=excluded.takenAt",
-            d->discipline, d->id, who.person, who.time);
-        run(db, "UPDATE deliveries SET declined='' WHERE id=?", d->id);
-        for (const ChangeRecord& c : t.changes)
-            run(db, "INSERT INTO changes VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '', '', '') ON CONFLICT DO NOTHING",
-                c.discipline, c.from, c.to, c.guid, c.oldGuid, static_cast<int>(c.kinds), c.name, c.storey, c.shift.x,
-                c.shift.y, c.shift.z, c.addedVolume, c.removedVolume, fieldsToJson(c.fields));
-        if (t.hasRun)
-            writeRun(db, t.findings, who);
-    });
-}
-
-Result<void> Project::decline(DeliveryId id, const std::string& reason, const WhoAndWhen& who)
-{
-    const auto d = delivery(id);
-    if (!d)
-        return fail({kUnknown, "The delivery is not in this project any more."});
-    return store_->act("Declined: " + d->name() + ", " + reason, who, [&](SQLite::Database& db) {
-        run(db, "UPDATE deliveries SET declined=? WHERE id=?", reason, id);
     });
 }
 

@@ -28,6 +28,8 @@ struct NewDelivery {
     int cycle = 1;
     Timestamp time;
     std::filesystem::path file;
+    std::vector<std::filesystem::path> documents;
+    std::string note, suitability;
     std::string projectGuid, schema; ///< from its model
     std::size_t elements = 0;
 };
@@ -65,6 +67,14 @@ public:
     /// How many deliveries newer than the one in use wait.
     [[nodiscard]] std::size_t waitingBehind(const std::string& discipline) const;
     [[nodiscard]] std::filesystem::path fileOf(const Delivery& delivery) const;
+    [[nodiscard]] std::vector<Document> documentsOf(DeliveryId delivery) const;
+    [[nodiscard]] std::filesystem::path fileOf(const Document& document) const;
+    /// The hold of a discipline, unless its last day is over.
+    [[nodiscard]] std::optional<Hold> hold(const std::string& discipline, const Timestamp& now) const;
+    /// Which delivery of each discipline was in use at the end of a cycle.
+    [[nodiscard]] std::map<std::string, DeliveryId> compositionOf(int cycle) const;
+    /// IDS files that deliveries are checked against: their names and their text.
+    [[nodiscard]] std::vector<std::pair<std::string, std::string>> specifications() const;
     [[nodiscard]] StoredFit fit(const std::string& discipline) const;
     [[nodiscard]] std::vector<ClashTest> tests() const;
     [[nodiscard]] std::vector<Pair> pairs() const; ///< deepest first
@@ -94,6 +104,15 @@ public:
     [[nodiscard]] Result<DeliveryId> addDelivery(const NewDelivery& delivery, const WhoAndWhen& who);
     [[nodiscard]] Result<void> takeIn(const TakeIn& takeIn, const WhoAndWhen& who);
     [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const WhoAndWhen& who);
+    /// Keeps a member at what is in use, until a day (the last one of it) or until it is released.
+    [[nodiscard]] Result<void> hold(const Hold& hold, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> release(const std::string& discipline, const WhoAndWhen& who);
+    /// Notes who looked inside it first.
+    [[nodiscard]] Result<void> lookedAt(DeliveryId delivery, const WhoAndWhen& who);
+    /// Keeps an IDS under its file's name; empty text removes it.
+    [[nodiscard]] Result<void> setSpecification(const std::string& name, const std::string& text, const WhoAndWhen& who);
+    /// While an old composition is looked at nothing may be changed; every command answers with this.
+    void setReadOnly(const std::string& why) { store_->setReadOnly(why); }
     [[nodiscard]] Result<void> setFit(const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);
     [[nodiscard]] Result<void> recordRun(std::span<const TestFindings> findings, const WhoAndWhen& who);
     [[nodiscard]] Result<void> decide(std::span<const std::string> pairIds, const std::string& decision,
@@ -131,6 +150,8 @@ private:
     Project(std::filesystem::path folder, std::unique_ptr<Store> store);
     [[nodiscard]] std::string meta(const std::string& key) const;
     [[nodiscard]] std::string compositionInWords() const;
+    [[nodiscard]] int lastCycleTaken() const;
+    [[nodiscard]] Result<void> copyInto(const std::filesystem::path& file, const std::string& name);
     void writeRun(SQLite::Database& db, std::span<const TestFindings> findings, const WhoAndWhen& who);
     void writeViewpoint(SQLite::Database& db, const std::string& issue, int place, const issues::Viewpoint& viewpoint);
     [[nodiscard]] Result<void> keepPictures(const issues::Issue& issue) const;

@@ -23,7 +23,7 @@ struct Discipline {
 };
 
 /// Where a delivery stands, derived from the composition.
-enum class DeliveryState { Waiting, InUse, Replaced, Declined };
+enum class DeliveryState { Waiting, InUse, Held, Replaced, Declined };
 
 struct Delivery {
     DeliveryId id = 0;
@@ -33,9 +33,30 @@ struct Delivery {
     std::string fileName, sha256, projectGuid, schema;
     std::size_t elements = 0;
     std::string declined; ///< the reason; empty if it was not
+    std::string note, suitability; ///< suitability: a code of ISO 19650, "S3"
+    WhoAndWhen lookedAt;           ///< empty while nobody has
+    std::size_t documents = 0;
     DeliveryState state = DeliveryState::Waiting;
+    std::string heldUntil;         ///< a day; empty also where it is held until released
 
+    /// In use, held or not.
+    [[nodiscard]] bool isUsed() const { return state == DeliveryState::InUse || state == DeliveryState::Held; }
     [[nodiscard]] std::string name() const { return discipline + " " + revision; }
+};
+
+/// A document that came with a delivery: drawings, mostly PDF.
+struct Document {
+    std::string fileName, sha256;
+};
+
+/// A member that is kept at the revision in use although newer ones wait.
+struct Hold {
+    std::string discipline;
+    std::string until; ///< the last day of it, "2026-11-28"; empty: until released
+    std::string reason;
+    WhoAndWhen by;
+
+    [[nodiscard]] bool isOver(const Timestamp& now) const { return !until.empty() && now.substr(0, until.size()) > until; }
 };
 
 struct StoredFit {

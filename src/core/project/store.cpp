@@ -1,5 +1,6 @@
 #include "core/project/store.h"
 
+#include <algorithm>
 #include <utility>
 #include <vector>
 
@@ -7,7 +8,7 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr int kVersion = 3;
+constexpr int kVersion = 4;
 
 // Tables that actions change; each gets undo triggers.
 struct Table {
@@ -19,7 +20,12 @@ constexpr Table kTables[] = {
     {"disciplines", "name TEXT PRIMARY KEY, company TEXT, colour TEXT, place INTEGER, isReference INTEGER"},
     {"deliveries",
      "id INTEGER PRIMARY KEY, discipline TEXT, revision TEXT, title TEXT, cycle INTEGER, time TEXT, sender TEXT, "
-     "fileName TEXT, sha256 TEXT, projectGuid TEXT, schema TEXT, elements INTEGER, declined TEXT"},
+     "fileName TEXT, sha256 TEXT, projectGuid TEXT, schema TEXT, elements INTEGER, declined TEXT, note TEXT, suitability TEXT, lookedAtBy TEXT, lookedAtAt TEXT"},
+    {"documents", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, place)"},
+    {"holds", "discipline TEXT PRIMARY KEY, until TEXT, reason TEXT, person TEXT, time TEXT"},
+    // Every taking in, so that the composition of each cycle can be told.
+    {"taken", "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time TEXT"},
+    {"specifications", "name TEXT PRIMARY KEY, text TEXT, person TEXT, time TEXT"},
     {"composition", "discipline TEXT PRIMARY KEY, delivery INTEGER, takenBy TEXT, takenAt TEXT"},
     {"fits", "discipline TEXT PRIMARY KEY, scale REAL, rotation REAL, x REAL, y REAL, z REAL, locked INTEGER, "
              "method TEXT, worst REAL, person TEXT, time TEXT"},
@@ -72,6 +78,24 @@ std::vector<Column> columnsOf(SQLite::Database& db, const std::string& table)
     return columns;
 }
 
+/// Adds the columns that a table of an older project lacks; they are always declared last.
+void addColumns(SQLite::Database& db, const Table& table)
+{
+    std::vector<Column> there = columnsOf(db, table.name);
+    const std::string declared = table.columns;
+    for (std::size_t at = 0; at < declared.size();) {
+        const std::size_t end = std::min(declared.find(',', at), declared.size());
+        const std::string one = declared.substr(at, end - at);
+        const std::size_t from = one.find_first_not_of(' '), to = one.find(' ', from);
+        const std::string name = one.substr(from, to - from);
+        if (name == "PRIMARY")
+            return; // the key closes a declaration
+        if (std::none_of(there.begin(), there.end(), [&](const Column& c) { return c.name == name; }))
+            db.exec(std::string("ALTER TABLE ") + table.name + " ADD COLUMN " + one.substr(from) + " DEFAULT ''");
+        at = end + 1;
+    }
+}
+
 void makeTriggers(SQLite::Database& db, const std::string& table)
 {
     // Each is an SQL expression that spells out the statement which puts the row back.
@@ -94,6 +118,15 @@ void makeTriggers(SQLite::Database& db, const std::string& table)
                 " WHEN EXISTS (SELECT 1 FROM undoCurrent) BEGIN INSERT INTO undoLog(step, sql) SELECT step, " + sql +
                 " FROM undoCurrent; END");
     }
+}
+
+void writeHistory(SQLite::Database& db, const std::string& what, const WhoAndWhen& who)
+{
+    SQLite::Statement line(db, "INSERT INTO history(time, person, what) VALUES(?, ?, ?)");
+    line.bind(1, who.time);
+    line.bind(2, who.person);
+    line.bind(3, what);
+    line.exec();
 }
 
 Error storeError(const std::exception& e)
@@ -130,14 +163,19 @@ Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path)
 void Store::makeTables()
 {
     SQLite::Transaction transaction(database_);
-    const bool isNew = database_.execAndGet("PRAGMA user_version").getInt() != kVersion;
-    if (isNew) {
-        for (const Table& table : kTables)
+    const int before = database_.execAndGet("PRAGMA user_version").getInt();
+    if (before != kVersion) {
+        for (const Table& table : kTables) {
             database_.exec(std::string("CREATE TABLE IF NOT EXISTS ") + table.name + " (" + table.columns + ")");
+            addColumns(database_, table);
+        }
         for (const char* sql : kOwnTables)
             database_.exec(sql);
         for (const Table& table : kTables)
             makeTriggers(database_, table.name);
+        if (before > 0 && before < 4) // what is in use was taken in at some time; since when it is the composition, is known
+            database_.exec("INSERT INTO taken(discipline, delivery, cycle, person, time) SELECT c.discipline, c.delivery, d.cycle, "
+                           "c.takenBy, c.takenAt FROM composition c JOIN deliveries d ON d.id=c.delivery");
         database_.exec("PRAGMA user_version=" + std::to_string(kVersion));
     }
     transaction.commit();
@@ -146,6 +184,8 @@ void Store::makeTables()
 Result<void> Store::act(const std::string& what, const WhoAndWhen& who,
                         const std::function<void(SQLite::Database&)>& change)
 {
+    if (!readOnly_.empty())
+        return fail({kReadOnly, readOnly_});
     try {
         SQLite::Transaction transaction(database_, SQLite::TransactionBehavior::IMMEDIATE);
         SQLite::Statement step(database_, "INSERT INTO undoSteps(stack, what) VALUES('undo', ?)");
@@ -157,11 +197,22 @@ Result<void> Store::act(const std::string& what, const WhoAndWhen& who,
         // What was undone before can not be redone on top of something new.
         database_.exec("DELETE FROM undoLog WHERE step IN (SELECT id FROM undoSteps WHERE stack='redo')");
         database_.exec("DELETE FROM undoSteps WHERE stack='redo'");
-        SQLite::Statement line(database_, "INSERT INTO history(time, person, what) VALUES(?, ?, ?)");
-        line.bind(1, who.time);
-        line.bind(2, who.person);
-        line.bind(3, what);
-        line.exec();
+        writeHistory(database_, what, who);
+        transaction.commit();
+        return {};
+    } catch (const std::exception& e) {
+        return fail(storeError(e));
+    }
+}
+
+Result<void> Store::record(const std::string& what, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change)
+{
+    if (!readOnly_.empty())
+        return fail({kReadOnly, readOnly_});
+    try {
+        SQLite::Transaction transaction(database_, SQLite::TransactionBehavior::IMMEDIATE);
+        change(database_);
+        writeHistory(database_, what, who);
         transaction.commit();
         return {};
     } catch (const std::exception& e) {
@@ -171,6 +222,8 @@ Result<void> Store::act(const std::string& what, const WhoAndWhen& who,
 
 Result<void> Store::stepBack(const char* from, const char* to, const char* verb, const WhoAndWhen& who)
 {
+    if (!readOnly_.empty())
+        return fail({kReadOnly, readOnly_});
     try {
         SQLite::Transaction transaction(database_, SQLite::TransactionBehavior::IMMEDIATE);
         SQLite::Statement last(database_, "SELECT id, what FROM undoSteps WHERE stack=? ORDER BY id DESC LIMIT 1");
@@ -197,11 +250,7 @@ Result<void> Store::stepBack(const char* from, const char* to, const char* verb,
         database_.exec("DELETE FROM undoCurrent");
         database_.exec("DELETE FROM undoLog WHERE step=" + std::to_string(id));
         database_.exec("DELETE FROM undoSteps WHERE id=" + std::to_string(id));
-        SQLite::Statement line(database_, "INSERT INTO history(time, person, what) VALUES(?, ?, ?)");
-        line.bind(1, who.time);
-        line.bind(2, who.person);
-        line.bind(3, std::string(verb) + what);
-        line.exec();
+        writeHistory(database_, std::string(verb) + what, who);
         transaction.commit();
         return {};
     } catch (const std::exception& e) {

@@ -13,6 +13,7 @@
 namespace wendrix::project {
 
 inline constexpr ErrorCode kStoreFailed{"project.store"};
+inline constexpr ErrorCode kReadOnly{"project.read-only"};
 
 /// The project's database: every action is one transaction, one line of history and one undo step.
 ///
@@ -27,11 +28,16 @@ public:
     /// Runs `change` in one transaction and records it as `what`. Nothing of it stays if it throws.
     [[nodiscard]] Result<void> act(const std::string& what, const WhoAndWhen& who,
                                    const std::function<void(SQLite::Database&)>& change);
+    /// The same for what nobody would want undone, as that somebody looked at something: recorded, but no undo step.
+    [[nodiscard]] Result<void> record(const std::string& what, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change);
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
     /// What undo would take back; empty if nothing.
     [[nodiscard]] std::string undoable() const;
     [[nodiscard]] std::string redoable() const;
+
+    /// From now on every action answers with this and changes nothing; an empty text lifts it.
+    void setReadOnly(std::string why) { readOnly_ = std::move(why); }
 
     [[nodiscard]] SQLite::Database& database() { return database_; }
     [[nodiscard]] const SQLite::Database& database() const { return database_; }
@@ -43,6 +49,7 @@ private:
     [[nodiscard]] std::string label(const char* stack) const;
 
     SQLite::Database database_;
+    std::string readOnly_;
 };
 
 } // namespace wendrix::project

@@ -31,6 +31,10 @@ private slots:
     void keepsViewsWithTheirVersions();
     void notesHaveNumbersAndAHistory();
     void groupsOfMembersAreKept();
+    void holdsUntilADayOrReleased();
+    void knowsTheCompositionOfEachCycle();
+    void keepsDocumentsAndSpecifications();
+    void isReadOnlyWhileAskedTo();
     void opensAProjectOfTheVersionBefore();
     void brokenFilesChangeNothing_data();
     void brokenFilesChangeNothing();
@@ -402,6 +406,98 @@ void TestProject::groupsOfMembersAreKept()
     QCOMPARE(project->memberGroups()[1].disciplines.size(), std::size_t{2});
 }
 
+void TestProject::holdsUntilADayOrReleased()
+{
+    const auto state = [&] { return project_->inUse("Structure")->state; };
+    QVERIFY(!project_->hold({"Landscape", "", "", {}}, who_)); // nothing of it is in use
+    QVERIFY(!project_->hold({"Structure", "2026-11-17", "", {}}, who_)); // over already
+    QVERIFY(project_->hold({"Structure", "2099-11-28", "for the tender", {}}, who_).has_value());
+    QVERIFY(state() == DeliveryState::Held);
+    QCOMPARE(project_->inUse("Structure")->heldUntil, std::string("2099-11-28"));
+    QVERIFY(project_->hold("Structure", "2099-11-28T23:00:00Z").has_value()); // its last day counts
+    QVERIFY(!project_->hold("Structure", "2099-11-29T00:00:00Z"));
+    QVERIFY(!project_->hold("Ventilation", who_.time));
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    QCOMPARE(project_->waitingBehind("Structure"), std::size_t{1});
+    QVERIFY(project_->release("Structure", who_).has_value() && state() == DeliveryState::InUse);
+    QVERIFY(!project_->release("Structure", who_));
+    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held);
+    QVERIFY(project_->hold({"Structure", "", "until the meeting", {}}, who_).has_value()); // another word for it
+    QVERIFY(project_->hold("Structure", "2150-01-01T00:00:00Z").has_value());
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(project_->hold("Structure", who_.time)->until, std::string("2099-11-28"));
+    // Taking in the next one ends the hold, and undoing that brings it back.
+    for (const Delivery& d : project_->deliveries())
+        if (d.state == DeliveryState::Waiting && d.discipline == "Structure")
+            QVERIFY(project_->takeIn({d.id, {}, {}, false}, who_).has_value());
+    QVERIFY(state() == DeliveryState::InUse && project_->inUse("Structure")->revision == "P02");
+    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held && project_->inUse("Structure")->revision == "P01");
+}
+
+void TestProject::knowsTheCompositionOfEachCycle()
+{
+    fitAll();
+    const auto first = project_->compositionOf(1);
+    QCOMPARE(first.size(), std::size_t{3});
+    QVERIFY(project_->compositionOf(0).empty());
+    takeInAll();
+    QCOMPARE(project_->compositionOf(1), first); // what was, stays
+    const auto second = project_->compositionOf(2);
+    QCOMPARE(second.at("Architecture"), first.at("Architecture"));
+    QVERIFY(second.at("Structure") != first.at("Structure") && second.at("Ventilation") != first.at("Ventilation"));
+    QCOMPARE(project_->compositionOf(9), second);
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(project_->compositionOf(2).at("Structure") == first.at("Structure") || project_->compositionOf(2).at("Ventilation") == first.at("Ventilation"));
+}
+
+void TestProject::keepsDocumentsAndSpecifications()
+{
+    const std::filesystem::path scratch = folder_->path().toStdString();
+    NewDelivery d;
+    d.discipline = "Structure";
+    d.revision = "P09";
+    d.suitability = "S3";
+    d.note = "Holes moved";
+    d.time = "2026-12-01T08:00:00Z";
+    d.file = scratch / "model.ifc";
+    d.documents = {scratch / "plan.pdf", scratch / "none.pdf"};
+    for (const char* name : {"model.ifc", "plan.pdf"})
+        std::ofstream(scratch / name) << name;
+    QVERIFY(!project_->addDelivery(d, who_)); // a document is missing: nothing is received
+    d.documents.pop_back();
+    const DeliveryId id = project_->addDelivery(d, who_).value();
+    const Delivery back = *project_->delivery(id);
+    QVERIFY(back.suitability == "S3" && back.note == "Holes moved" && back.documents == 1 && back.state == DeliveryState::Waiting);
+    QCOMPARE(project_->documentsOf(id).at(0).fileName, std::string("plan.pdf"));
+    QVERIFY(readFileWhole(project_->fileOf(project_->documentsOf(id)[0])) == "plan.pdf");
+    // Looking at it is recorded once and is no step of undo.
+    const std::string undoable = project_->undoable();
+    QVERIFY(project_->lookedAt(id, who_).has_value() && project_->lookedAt(id, {"Jon Alder", "2026-12-02T08:00:00Z"}).has_value());
+    QCOMPARE(project_->delivery(id)->lookedAt.person, std::string("Ines Varga"));
+    QCOMPARE(project_->undoable(), undoable);
+    QVERIFY(project_->history(1)[0].what.starts_with("Looked into: Structure P09"));
+
+    QVERIFY(project_->setSpecification("fire.ids", "<ids/>", who_).has_value());
+    QVERIFY(project_->setSpecification("fire.ids", "<ids>2</ids>", who_).has_value());
+    QCOMPARE(project_->specifications().size(), std::size_t{1});
+    QCOMPARE(project_->specifications()[0].second, std::string("<ids>2</ids>"));
+    QVERIFY(project_->setSpecification("fire.ids", "", who_).has_value() && project_->specifications().empty());
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(project_->specifications().size(), std::size_t{1});
+}
+
+void TestProject::isReadOnlyWhileAskedTo()
+{
+    const std::string undoable = project_->undoable();
+    project_->setReadOnly("Cycle 1 is looked at as it was.");
+    const auto refused = project_->hold({"Structure", "", "", {}}, who_);
+    QVERIFY(!refused && refused.error().code == kReadOnly && refused.error().message == "Cycle 1 is looked at as it was.");
+    QVERIFY(!project_->undo(who_) && !project_->redo(who_) && !project_->lookedAt(project_->deliveries()[0].id, who_));
+    QCOMPARE(project_->undoable(), undoable);
+    project_->setReadOnly({});
+    QVERIFY(project_->hold({"Structure", "", "", {}}, who_).has_value());
+}
+
 void TestProject::opensAProjectOfTheVersionBefore()
 {
     const QTemporaryDir folder;
@@ -410,12 +506,20 @@ void TestProject::opensAProjectOfTheVersionBefore()
     QVERIFY(Project::create(path, "Marrowfield Seed Store", who).has_value());
     {
         SQLite::Database db((path / "project.sqlite").string(), SQLite::OPEN_READWRITE);
-        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups"})
+        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups", "documents", "holds", "taken", "specifications"})
             db.exec(std::string("DROP TABLE ") + table);
+        for (const char* event : {"INSERT", "UPDATE", "DELETE"})
+            db.exec(std::string("DROP TRIGGER undo_deliveries_") + event);
+        for (const char* column : {"note", "suitability", "lookedAtBy", "lookedAtAt"})
+            db.exec(std::string("ALTER TABLE deliveries DROP COLUMN ") + column);
+        db.exec("INSERT INTO deliveries(discipline, revision, cycle, time) VALUES('Structure', 'P01', 1, '2026-10-13T09:05:00Z')");
+        db.exec("INSERT INTO composition VALUES('Structure', 1, 'Ines Varga', '2026-10-14T09:00:00Z')");
         db.exec("PRAGMA user_version=1");
     }
     auto project = Project::open(path);
     QVERIFY(project.has_value());
+    QCOMPARE((*project)->deliveries().size(), std::size_t{1});
+    QCOMPARE((*project)->compositionOf(1).size(), std::size_t{1}); // what was in use is known to be
     KeptView view;
     view.title = "All";
     QVERIFY((*project)->keepView(view, "", who).has_value());
