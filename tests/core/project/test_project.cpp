@@ -470,6 +470,18 @@ void TestProject::keepsDocumentsAndSpecifications()
     QVERIFY(back.suitability == "S3" && back.note == "Holes moved" && back.documents == 1 && back.state == DeliveryState::Waiting);
     QCOMPARE(project_->documentsOf(id).at(0).fileName, std::string("plan.pdf"));
     QVERIFY(readFileWhole(project_->fileOf(project_->documentsOf(id)[0])) == "plan.pdf");
+    // An element's history goes back through a renewed id, newest first, and holds nobody else's.
+    TakeIn take{id, std::vector<ChangeRecord>(3), {}, false};
+    for (ChangeRecord& c : take.changes)
+        c.discipline = "Structure";
+    take.changes[0].from = 1, take.changes[0].to = 2, take.changes[0].guid = "old", take.changes[0].kinds = Moved;
+    take.changes[1].from = 2, take.changes[1].to = id, take.changes[1].guid = "new", take.changes[1].oldGuid = "old", take.changes[1].kinds = Rekeyed;
+    take.changes[2].from = 2, take.changes[2].to = id, take.changes[2].guid = "other", take.changes[2].kinds = Added;
+    QVERIFY(project_->takeIn(take, who_).has_value());
+    const auto changes = project_->changesOfElement("Structure", "new");
+    QCOMPARE(changes.size(), std::size_t{2});
+    QVERIFY(changes[0].kinds == Rekeyed && changes[1].kinds == Moved && changes[1].to == 2);
+    QVERIFY(project_->changesOfElement("Ventilation", "new").empty());
     // Looking at it is recorded once and is no step of undo.
     const std::string undoable = project_->undoable();
     QVERIFY(project_->lookedAt(id, who_).has_value() && project_->lookedAt(id, {"Jon Alder", "2026-12-02T08:00:00Z"}).has_value());
