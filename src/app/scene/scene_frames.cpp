@@ -32,7 +32,7 @@ bool SceneRenderer::draw(const Frame& frame)
     } else {
         if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size))
             drawRough(key); // so that there is something to see meanwhile
-        if (!job_ || job_->key != key) {
+        if (!job_ || job_->key != key || !frame.mayPause) { // one begun in pieces would draw some twice at once
             job_ = Job{.key = key, .at = {}};
             target_->ensure(frame.size, frame.size.width() * frame.size.height() > kMostSmoothedPixels ? 1 : kSamples);
         }
