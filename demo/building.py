@@ -29,6 +29,7 @@ TURN = math.radians(17.3)
 ARCHITECTURE_SHIFT = (12.5, 8.25, 0.0)
 STRUCTURE_SHIFT = (10.0, 10.0, 312.6)       # modelled at heights above the sea
 VENTILATION_SHIFT = (0.0, -20.4, 3.6)       # origin at D/1 on the cellar floor
+PIPING_SHIFT = (-21.6, -10.2, 0.0)          # origin in the middle of the plan
 
 
 def slab_top(storey):

@@ -11,8 +11,13 @@ import sys
 
 import architecture
 import building as b
+import documents
+import electrical
+import piping
+import specification
 import structure
 import ventilation
+from ifc_writer import guid
 from ventilation import BRANCH_Z, EXTRACT, MAIN_Z, MAINS, RADIUS, SUPPLY
 
 TOLERANCE = 0.005
@@ -69,37 +74,105 @@ def keys(items):
     return [[c["left"], c["right"]] for c in items]
 
 
-DELIVERIES = [
-    ("Architecture", "Quillmere Architects", "P01", "MSS-QMA-ARC-P01.ifc", "2026-10-12T16:20:00Z", 1, "Stage 3 model"),
-    ("Structure", "Tarnbeck Frames", "P01", "MSS-TBF-STR-P01.ifc", "2026-10-13T09:05:00Z", 1, "Frame and core"),
-    ("Ventilation", "Vellowind", "P01", "MSS-VLW-VEN-P01.ifc", "2026-10-15T14:10:00Z", 1, "Mains and branches"),
-    ("Structure", "Tarnbeck Frames", "P02", "MSS-TBF-STR-P02.ifc", "2026-11-16T17:42:00Z", 2, "Frame after review"),
-    ("Ventilation", "Vellowind", "P02", "MSS-VLW-VEN-P02.ifc", "2026-11-17T11:30:00Z", 2, "Level 2 main lowered"),
+# Discipline, company, its people.
+TEAMS = [
+    ("Architecture", "Quillmere Architects", ["Mara Quill", "Teo Lindqvist"]),
+    ("Structure", "Tarnbeck Frames", ["Jon Alder", "Priya Nand"]),
+    ("Ventilation", "Vellowind", ["Sofie Brandt"]),
+    ("Piping", "Ostermere Pipework", ["Olu Adeyemi", "Wen Castellan"]),
+    ("Electrical", "Pellwick Electric", ["Rhea Moss"]),
 ]
+
+# Discipline, revision, models, documents, time, cycle, title, suitability, note.
+DELIVERIES = [
+    ("Architecture", "P01", ["MSS-QMA-ARC-P01.ifc"], [], "2026-10-12T16:20:00Z", 1, "Stage 3 model", "S3", "Walls, openings, ceilings and the fittings of the laboratories."),
+    ("Structure", "P01", ["MSS-TBF-STR-P01.ifc"], [], "2026-10-13T09:05:00Z", 1, "Frame and core", "S1", ""),
+    ("Electrical", "P01", ["MSS-PWE-ELE-P01.ifc"], ["PWE-E-001-P01.pdf"], "2026-10-14T17:10:00Z", 1, "Trays, lighting, fire alarm", "S1", "Junction boxes are placed, not yet sized."),
+    ("Piping", "P01", ["MSS-OPW-PIP-heating-P01.ifc", "MSS-OPW-PIP-sprinklers-P01.ifc"], ["OPW-H-P01.pdf"], "2026-10-15T10:40:00Z", 1, "Heating and sprinklers", "S1",
+     "Two models: heating water, and the sprinklers for fire protection."),
+    ("Ventilation", "P01", ["MSS-VLW-VEN-P01.ifc"], [], "2026-10-15T14:10:00Z", 1, "Mains and branches", "S1", ""),
+    ("Structure", "P02", ["MSS-TBF-STR-P02.ifc"], [], "2026-11-16T17:42:00Z", 2, "Frame after review", "S3", "Bracing of Level 2 west taken out, provisions in the core."),
+    ("Ventilation", "P02", ["MSS-VLW-VEN-P02.ifc"], [], "2026-11-17T11:30:00Z", 2, "Level 2 main lowered", "S3", ""),
+    ("Electrical", "P02", ["MSS-PWE-ELE-P02.ifc"], [], "2026-11-18T08:15:00Z", 2, "Exported anew", "S1", ""),
+    ("Electrical", "P03", ["MSS-PWE-ELE-P03.ifc"], ["PWE-E-001-P03.pdf"], "2026-11-23T09:50:00Z", 3, "Detectors of Level 1 moved", "S3", "Replaces P02, which was exported in the wrong unit."),
+    ("Piping", "P02", ["MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-sprinklers-P02.ifc"], ["OPW-H-P02.pdf"], "2026-11-23T15:25:00Z", 3, "Sprinklers without bay 4 north", "S3", ""),
+]
+
+# Classes that must say these properties, with what counts as one of the class in these files.
+NEEDED = [("IfcWall", ("IfcWall", "IfcWallStandardCase"), "Pset_WallCommon"), ("IfcDoor", ("IfcDoor",), "Pset_DoorCommon"), ("IfcSlab", ("IfcSlab",), "Pset_SlabCommon")]
+
+
+def faults(team, revision, model):
+    """The quality faults of one model by design: the rule's code, and the elements it concerns."""
+    p = model.p
+    found = []
+    for _, classes, set_name in NEEDED:
+        without = sorted(guid(f"{p.team} {key}") for entity, key, _, _, sets in p.log if entity in classes and "FireRating" not in sets.get(set_name, {}))
+        if without:
+            found.append({"code": "property.missing", "title": f"{set_name}.FireRating is missing", "guids": without})
+    proxies = sorted(guid(f"{p.team} {key}") for entity, key, _, _, _ in p.log if entity == "IfcBuildingElementProxy")
+    if proxies:
+        found.append({"code": "class.proxy", "title": "Elements are exported as proxies", "guids": proxies})
+    if (team, revision) == ("Piping", "P02"):
+        found.append({"code": "storeys.height", "title": "Storeys are not as high as in the reference", "guids": [guid(f"{p.own} {piping.WRONG_STOREY[0]}")]})
+    if (team, revision) == ("Electrical", "P02"):
+        found.append({"code": "units.size", "title": "The whole model is", "guids": []})
+    return found
+
+
+def write_models(folder):
+    """Writes all models. @return their faults, by file"""
+    quality = {}
+
+    def write(team, revision, model, name):
+        model.write(folder / name)
+        quality[name] = faults(team, revision, model)
+
+    write("Architecture", "P01", architecture.Architecture(), "MSS-QMA-ARC-P01.ifc")
+    for revision in ("P01", "P02"):
+        write("Structure", revision, structure.Structure(revision), f"MSS-TBF-STR-{revision}.ifc")
+        write("Ventilation", revision, ventilation.Ventilation(revision), f"MSS-VLW-VEN-{revision}.ifc")
+        write("Piping", revision, piping.Heating(revision), f"MSS-OPW-PIP-heating-{revision}.ifc")
+        write("Piping", revision, piping.Sprinklers(revision), f"MSS-OPW-PIP-sprinklers-{revision}.ifc")
+    for revision in ("P01", "P02", "P03"):
+        write("Electrical", revision, electrical.Electrical(revision), f"MSS-PWE-ELE-{revision}.ifc")
+    return quality
 
 
 def main(out):
     folder = out / "data"
     folder.mkdir(parents=True, exist_ok=True)
-    architecture.Architecture().write(folder / "MSS-QMA-ARC-P01.ifc")
-    for revision in ("P01", "P02"):
-        structure.Structure(revision).write(folder / f"MSS-TBF-STR-{revision}.ifc")
-        ventilation.Ventilation(revision).write(folder / f"MSS-VLW-VEN-{revision}.ifc")
+    quality = write_models(folder)
+    documents.heating(folder / "OPW-H-P01.pdf", "P01", "15 Oct 2026")
+    documents.heating(folder / "OPW-H-P02.pdf", "P02", "23 Nov 2026")
+    documents.electrical(folder / "PWE-E-001-P01.pdf", "P01", "14 Oct 2026")
+    documents.electrical(folder / "PWE-E-001-P03.pdf", "P03", "23 Nov 2026")
+    (folder / "marrowfield.ids").write_text(specification.IDS)
     first, second, cured, caused = clashes()
     truth = {
         "tolerance": TOLERANCE,
         "reference": "Architecture",
-        "fits": {"Structure": b.true_fit(b.STRUCTURE_SHIFT), "Ventilation": b.true_fit(b.VENTILATION_SHIFT)},
+        "fits": {"Structure": b.true_fit(b.STRUCTURE_SHIFT), "Ventilation": b.true_fit(b.VENTILATION_SHIFT), "Piping": b.true_fit(b.PIPING_SHIFT)},
         "clashes": {"P01": first, "P02": second}, "cured": keys(cured), "caused": keys(caused),
         "changes": {"Structure": structure.changes(), "Ventilation": ventilation.changes()},
+        "laterChanges": {"Piping": piping.changes(), "Electrical": electrical.changes()},
+        "decline": ["Electrical", "P02"],
+        "quality": quality,
+        "specifications": specification.truth(),
     }
     (out / "truth.json").write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+    companies = {name: company for name, company, _ in TEAMS}
     demo = {
         "project": "Marrowfield Seed Store", "federation": "Whole building", "reference": "Architecture",
         "coordinator": "Ines Varga", "clashTolerance": TOLERANCE,
+        "disciplines": [{"name": name, "company": company, "people": people} for name, company, people in TEAMS],
+        "groups": [{"name": "All engineers", "people": sorted(p for name, _, people in TEAMS if name != "Architecture" for p in people)}],
+        "federations": [{"name": "Services only", "members": ["Ventilation", "Piping", "Electrical"]}],
+        "specifications": ["marrowfield.ids"],
         "tests": [["Structure", "Ventilation"], ["Architecture", "Ventilation"], ["Architecture", "Structure"]],
-        "deliveries": [dict(zip(("discipline", "company", "revision", "file", "time", "cycle", "title"), d))
-                       for d in DELIVERIES],
+        "deliveries": [{"discipline": name, "company": companies[name], "revision": revision, "models": models, "documents": papers, "time": time, "cycle": cycle,
+                        "title": title, "suitability": suitability, "note": note}
+                       for name, revision, models, papers, time, cycle, title, suitability, note in DELIVERIES],
     }
     (folder / "demo.json").write_text(json.dumps(demo, indent=1, ensure_ascii=False) + "\n")
 

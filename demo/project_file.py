@@ -9,9 +9,14 @@ class ProjectFile:
     """One team's IFC file: a spatial structure to put elements into, and the relations at the end."""
 
     def __init__(self, team, company, schema, unit, shift, turn=0.0, time="2026-10-12T16:20:00", first_id=1, step=1,
-                 site=None):
+                 site=None, declared="as unit", raised=None, model=""):
+        """`declared` is the prefix the file names, where that is not the one it is drawn in; `raised` says by how much
+        storeys stand too high, in metres; `model` tells apart several models of a team."""
         scale = 1000.0 if unit == "MILLI" else 1.0
         self.team, self.time, self.company = team, time, company
+        self.log = []  # (class, key, name, storey, property sets) of every element
+        declared = unit if declared == "as unit" else declared
+        own = self.own = f"{team} {model}".strip()
         f = self.f = IfcFile(schema, scale, first_id, step)
         person = f.add("IfcPerson", FamilyName="Modeller", GivenName=team)
         organisation = f.add("IfcOrganization", Name=company)
@@ -20,7 +25,7 @@ class ProjectFile:
         self.history = f.add("IfcOwnerHistory", ChangeAction=Enum("ADDED"), CreationDate=1760000000,
                              OwningUser=f.add("IfcPersonAndOrganization", ThePerson=person,
                                               TheOrganization=organisation), OwningApplication=application)
-        units = [f.add("IfcSIUnit", UnitType=Enum("LENGTHUNIT"), Prefix=Enum("MILLI") if unit else None,
+        units = [f.add("IfcSIUnit", UnitType=Enum("LENGTHUNIT"), Prefix=Enum(declared) if declared else None,
                        Name=Enum("METRE")),
                  f.add("IfcSIUnit", UnitType=Enum("AREAUNIT"), Name=Enum("SQUARE_METRE")),
                  f.add("IfcSIUnit", UnitType=Enum("VOLUMEUNIT"), Name=Enum("CUBIC_METRE")),
@@ -32,7 +37,7 @@ class ProjectFile:
                           ParentContext=self.context, TargetView=Enum("MODEL_VIEW"))
         self.axis = f.add("IfcGeometricRepresentationSubContext", ContextIdentifier="FootPrint", ContextType="Model",
                           ParentContext=self.context, TargetView=Enum("MODEL_VIEW"))
-        project = f.add("IfcProject", GlobalId=guid(f"{team} project"), OwnerHistory=self.history,
+        project = f.add("IfcProject", GlobalId=guid(f"{own} project"), OwnerHistory=self.history,
                         Name="Marrowfield Seed Store", RepresentationContexts=[self.context],
                         UnitsInContext=f.add("IfcUnitAssignment", Units=units))
         if site:
@@ -40,21 +45,22 @@ class ProjectFile:
                         GeodeticDatum="ETRS89", VerticalDatum="DHHN2016", MapProjection="UTM", MapZone="32N")
             f.add("IfcMapConversion", SourceCRS=self.context, TargetCRS=crs, Eastings=site["eastings"],
                   Northings=site["northings"], OrthogonalHeight=site["height"],
-                  XAxisAbscissa=site["xAxis"][0], XAxisOrdinate=site["xAxis"][1], Scale=1.0)
+                  XAxisAbscissa=site["xAxis"][0], XAxisOrdinate=site["xAxis"][1], Scale=1.0 / scale)
         self.site_place = f.local(None)
         ref = (math.cos(turn), math.sin(turn), 0.0) if turn else None
         self.building_place = f.local(self.site_place, shift, (0, 0, 1) if turn else None, ref)
-        site_entity = f.add("IfcSite", GlobalId=guid(f"{team} site"), OwnerHistory=self.history,
+        site_entity = f.add("IfcSite", GlobalId=guid(f"{own} site"), OwnerHistory=self.history,
                             Name="Marrowfield", ObjectPlacement=self.site_place, CompositionType=Enum("ELEMENT"),
                             RefLatitude=site["latitude"] if site else None,
                             RefLongitude=site["longitude"] if site else None,
                             RefElevation=f.m(site["height"]) if site else None)
-        building = f.add("IfcBuilding", GlobalId=guid(f"{team} building"), OwnerHistory=self.history,
+        building = f.add("IfcBuilding", GlobalId=guid(f"{own} building"), OwnerHistory=self.history,
                          Name="Seed Store", ObjectPlacement=self.building_place, CompositionType=Enum("ELEMENT"))
         self.storeys, self.storey_place, self.storey_elements, self.parts = {}, {}, {}, {}
         for name, z in b.STOREYS:
+            z += (raised or {}).get(name, 0.0)
             self.storey_place[name] = f.local(self.building_place, (0, 0, z))
-            self.storeys[name] = f.add("IfcBuildingStorey", GlobalId=guid(f"{team} {name}"),
+            self.storeys[name] = f.add("IfcBuildingStorey", GlobalId=guid(f"{own} {name}"),
                                        OwnerHistory=self.history, Name=name, ObjectPlacement=self.storey_place[name],
                                        CompositionType=Enum("ELEMENT"), Elevation=f.m(z + shift[2]))
             self.storey_elements[name] = []
@@ -65,7 +71,7 @@ class ProjectFile:
         self.grid()
 
     def relate(self, kind, key, **values):
-        return self.f.add(kind, GlobalId=guid(f"{self.team} {kind} {key} {self.f.next_id}"),
+        return self.f.add(kind, GlobalId=guid(f"{self.own} {kind} {key} {self.f.next_id}"),
                           OwnerHistory=self.history, **values)
 
     def grid(self):
@@ -80,7 +86,7 @@ class ProjectFile:
         curves = f.add("IfcGeometricCurveSet", Elements=[Ref(int(a) - f.step) for a in numbers + letters])
         shape = f.add("IfcShapeRepresentation", ContextOfItems=self.axis, RepresentationIdentifier="FootPrint",
                       RepresentationType="GeometricCurveSet", Items=[curves])
-        grid = f.add("IfcGrid", GlobalId=guid(f"{self.team} grid"), OwnerHistory=self.history, Name="Building grid",
+        grid = f.add("IfcGrid", GlobalId=guid(f"{self.own} grid"), OwnerHistory=self.history, Name="Building grid",
                      ObjectPlacement=f.local(self.building_place), UAxes=numbers, VAxes=letters,
                      Representation=f.add("IfcProductDefinitionShape", Representations=[shape]))
         self.storey_elements["Level 1"].append(grid)
@@ -110,6 +116,7 @@ class ProjectFile:
         placement = f.local(parent or self.storey_place[storey], origin, (0, 0, 1) if ref else None, ref)
         e = f.add(entity, GlobalId=guid(f"{self.team} {key}"), OwnerHistory=self.history, Name=name,
                   ObjectPlacement=placement, Representation=self.shape(items, kind) if items else None, **extra)
+        self.log.append((entity, key, name, storey, properties or {}))
         if entity != "IfcOpeningElement":
             (self.spaces if entity == "IfcSpace" else self.storey_elements).setdefault(storey, []).append(e)
         for bucket, value in ((self.types, type), (self.materials, material), (self.systems, system)):
@@ -140,7 +147,7 @@ class ProjectFile:
                         RelatedObjects=spaces)
         for name, elements in self.types.items():
             kind = type_entity(name)
-            values = {"GlobalId": guid(f"{self.team} type {name}"), "OwnerHistory": self.history, "Name": name}
+            values = {"GlobalId": guid(f"{self.own} type {name}"), "OwnerHistory": self.history, "Name": name}
             if "PredefinedType" in f.attributes(kind)[0]:
                 values["PredefinedType"] = Enum("NOTDEFINED")
             if kind == "IfcWindowType":
@@ -154,12 +161,12 @@ class ProjectFile:
             self.relate("IfcRelAssociatesMaterial", name, RelatingMaterial=f.add("IfcMaterial", Name=name),
                         RelatedObjects=elements)
         for name, elements in self.systems.items():
-            group = f.add(system_entity, GlobalId=guid(f"{self.team} system {name}"), OwnerHistory=self.history,
+            group = f.add(system_entity, GlobalId=guid(f"{self.own} system {name}"), OwnerHistory=self.history,
                           Name=name)
             self.relate("IfcRelAssignsToGroup", name, RelatingGroup=group, RelatedObjects=elements)
         for (name, values), elements in self.sets.items():
             properties = [f.add("IfcPropertySingleValue", Name=n, NominalValue=v) for n, v in values]
-            definition = f.add("IfcPropertySet", GlobalId=guid(f"{self.team} set {name} {f.next_id}"),
+            definition = f.add("IfcPropertySet", GlobalId=guid(f"{self.own} set {name} {f.next_id}"),
                                OwnerHistory=self.history, Name=name, HasProperties=properties)
             self.relate("IfcRelDefinesByProperties", name, RelatingPropertyDefinition=definition,
                         RelatedObjects=elements)

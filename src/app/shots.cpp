@@ -107,7 +107,7 @@ int main(int argc, char** argv)
     shots.stage("Coordinates");
     shots.fitAll();
     shots.take("coordinates-before");
-    for (const char* discipline : {"Structure", "Ventilation"}) {
+    for (const char* discipline : {"Structure", "Ventilation", "Piping", "Electrical"}) {
         shots.list("Coordinates").choose(discipline);
         window.stage(window.indexOf("Coordinates")).press(Qt::Key_A);
     }

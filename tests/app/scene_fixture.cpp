@@ -12,7 +12,7 @@ void AtTheModel::open()
     at_ = std::make_unique<test::WindowFixture>();
     at_->openDemo();
     at_->clickStage("Coordinates");
-    for (int row = 0; row < 2; ++row) {
+    for (int row = 0; row < at_->rows("Coordinates").rowCount(); ++row) {
         at_->clickRow("Coordinates", row);
         QVERIFY(at_->clickButton("applyFit"));
     }

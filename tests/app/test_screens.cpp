@@ -18,7 +18,6 @@ private slots:
     void fiveHundredPairs();
     void byKeyboardOnly();
     void hiddenMembersAreSaid();
-    void aHeldMemberIsNotOverlooked();
     void aLateChoiceDoesNotSpeakForAnotherStage();
 };
 
@@ -169,51 +168,6 @@ void TestScreens::byKeyboardOnly()
     at.press(Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(field, "hob");
     QVERIFY(at.scene().display().hidden.empty() && !at.scene().display().only);
-}
-
-void TestScreens::aHeldMemberIsNotOverlooked()
-{
-    test::WindowFixture at;
-    at.openDemo();
-    at.clickStage("Deliveries");
-    const auto used = at.project().inUse("Structure");
-    at.clickCard(used->id);
-    const auto answer = [](const QString& day) {
-        QTimer::singleShot(0, [day] {
-            auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
-            QVERIFY(dialog != nullptr);
-            dialog->setTextValue(day);
-            dialog->accept();
-        });
-    };
-    // The button is pressed at once, its work is queued behind the answer's timer.
-    const auto pressHold = [&](const QString& day) {
-        QTimer watch;
-        bool isAnswered = false;
-        connect(&watch, &QTimer::timeout, this, [&] {
-            if (!isAnswered && QApplication::activeModalWidget() != nullptr) {
-                isAnswered = true;
-                answer(day);
-            }
-        });
-        watch.start(5);
-        QVERIFY(at.clickButton("hold"));
-        QTRY_VERIFY(isAnswered && QApplication::activeModalWidget() == nullptr);
-    };
-    pressHold("next week");
-    QTRY_VERIFY(at.message().contains("no day"));
-    QVERIFY(!at.project().hold("Structure", at.session().now().time));
-    pressHold("2099-11-28");
-    QTRY_VERIFY(at.project().hold("Structure", at.session().now().time).has_value());
-    QTRY_VERIFY(at.details().contains("Held until 28 Nov"));
-    bool isSaid = false;
-    for (const QAbstractButton* chip : at.window().findChild<app::CompositionBar*>()->findChildren<QAbstractButton*>())
-        isSaid = isSaid || chip->text().contains("held, 1 behind");
-    QVERIFY(isSaid);
-    QVERIFY(at.clickButton("release"));
-    QTRY_VERIFY(at.project().inUse("Structure")->state == project::DeliveryState::InUse);
-    at.session().undo();
-    QVERIFY(at.project().inUse("Structure")->state == project::DeliveryState::Held);
 }
 
 void TestScreens::hiddenMembersAreSaid()

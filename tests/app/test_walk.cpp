@@ -1,5 +1,7 @@
 #include "app/window_fixture.h"
 
+#include <QComboBox>
+
 #include "core/base/file.h"
 #include "core/bcf/bcf.h"
 #include "deliveries/deliveries_stage.h"
@@ -9,6 +11,7 @@
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QTimer>
+#include <QToolButton>
 
 #include <fstream>
 
@@ -50,8 +53,8 @@ void TestWalk::cleanupTestCase() { at_.reset(); }
 void TestWalk::theModelStandsInTheScene()
 {
     QVERIFY(QFileInfo::exists(at_->folder() + "/project/project.sqlite"));
-    QCOMPARE(at_->scene().members().size(), std::size_t{3});
-    QVERIFY(at_->window().findChild<QLabel*>("projectName")->text() == "Marrowfield Seed Store");
+    QCOMPARE(at_->scene().members().size(), std::size_t{6}); // five teams, one of them with two models
+    QVERIFY(at_->window().findChild<QToolButton*>("projectName")->text() == "Marrowfield Seed Store");
     at_->clickStage("Clashes"); // nothing painted there yet, and the scene is large
     QVERIFY(at_->clickButton("lookAll"));
     at_->scene().finishMotion();
@@ -102,7 +105,7 @@ void TestWalk::selectHideOnlyAndBringBack()
 void TestWalk::unalignedIsSaidAndFitted()
 {
     at_->clickStage("Coordinates");
-    QCOMPARE(at_->rows("Coordinates").rowCount(), 2);
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 4);
     QVERIFY(at_->rows("Coordinates").row(0).right.startsWith("off by"));
     QCOMPARE(at_->rows("Coordinates").row(0).loud, QString("fit needed"));
     for (int row = 0; row < 2; ++row) {
@@ -293,7 +296,7 @@ void TestWalk::nothingIsLostOverARestart()
     QVERIFY(at_->clickButton("chip-closed"));
     QCOMPARE(at_->rows("Issues").rowCount(), 1);
     at_->clickStage("Changes"); // loads the revisions before by itself
-    QCOMPARE(at_->scene().members().size(), std::size_t{5});
+    QCOMPARE(at_->scene().members().size(), std::size_t{8}); // five teams, one of them with two models, and two laid under
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(at_->project().issues()[0].status, std::string("Done by assignee"));
 }
@@ -304,11 +307,16 @@ void TestWalk::aBrokenFileLeavesEverythingAsItWas()
     const QString file = at_->folder() + "/broken.ifc";
     std::ofstream(file.toStdString()) << "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'";
     at_->clickStage("Deliveries");
-    static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).receive(file, "Structure");
+    static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).receive({file});
+    at_->waitIdle();
+    auto* discipline = at_->window().findChild<QComboBox*>("addDiscipline"); // the name says nothing, so a person does
+    QVERIFY(discipline != nullptr);
+    discipline->setCurrentText("Structure");
+    QVERIFY(at_->clickButton("addDelivery"));
     at_->waitIdle();
     QVERIFY2(at_->message().contains("broken.ifc") && at_->message().contains("ends in the middle"), qPrintable(at_->message()));
     QCOMPARE(at_->project().deliveries().size(), before);
-    QCOMPARE(at_->scene().members().size(), std::size_t{5});
+    QCOMPARE(at_->scene().members().size(), std::size_t{8}); // five teams, one of them with two models, and two laid under
 }
 
 int main(int argc, char** argv)

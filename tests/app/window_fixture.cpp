@@ -108,7 +108,7 @@ bool WindowFixture::clickButton(const QString& name)
 void WindowFixture::clickCard(project::DeliveryId id)
 {
     auto* table = window_->findChild<Register*>("register");
-    QTest::mouseClick(table, Qt::LeftButton, {}, table->cardOf(id).center());
+    QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->cardOf(id).center());
     settle();
 }
 

@@ -24,13 +24,26 @@ for needed in ("IFCGRID IFCMAPCONVERSION IFCPROJECTEDCRS IFCEXTRUDEDAREASOLID IF
                "IFCSYSTEM IFCDISTRIBUTIONSYSTEM IFCMATERIAL IFCSURFACESTYLERENDERING IFCRELDEFINESBYTYPE").split():
     if needed not in entities and needed != "IFCSYSTEM":
         problems.append(f"no file uses {needed}")
-elements = sum(len(re.findall(r"=IFC(?:WALL|WALLSTANDARDCASE|SLAB|BEAM|COLUMN|MEMBER|FOOTING|WINDOW|DOOR|FURNITURE|COVERING|"
-                              r"DUCTSEGMENT|DUCTFITTING|AIRTERMINAL|STAIRFLIGHT)\(", t)) for t in text.values())
-if elements < 900:
+for needed in "IFCPIPESEGMENT IFCFIRESUPPRESSIONTERMINAL IFCCABLECARRIERSEGMENT IFCLIGHTFIXTURE IFCDISTRIBUTIONBOARD IFCBUILDINGELEMENTPROXY".split():
+    if needed not in entities:
+        problems.append(f"no file uses {needed}")
+# What has a body: every placed product but the spatial structure, grids and openings.
+elements = sum(len(re.findall(r"=IFC\w+\('[^']*',#\d+,(?:'[^']*'|\$),(?:'[^']*'|\$),(?:'[^']*'|\$),#\d+,#\d+", t)) - len(re.findall(r"=IFC(?:OPENINGELEMENT|GRID)\(", t))
+               for t in text.values())
+if elements < 2500:
     problems.append(f"only {elements} elements")
 truth = json.loads((DEMO / "truth.json").read_text())
 if not truth["cured"] or not truth["caused"] or len(truth["clashes"]["P01"]) < 8:
     problems.append("the truth holds too little to test against")
+demo = json.loads((DEMO / "data/demo.json").read_text())
+if len({d["discipline"] for d in demo["deliveries"]}) < 5 or {d["cycle"] for d in demo["deliveries"]} != {1, 2, 3}:
+    problems.append("fewer than five teams or three cycles")
+for name in [f for d in demo["deliveries"] for f in d["models"] + d["documents"]]:
+    if not (DEMO / "data" / name).is_file():
+        problems.append(f"{name} is missing")
+codes = {f["code"] for faults in truth["quality"].values() for f in faults}
+if codes != {"property.missing", "class.proxy", "storeys.height", "units.size"} or not truth["decline"]:
+    problems.append(f"the faults to find are {sorted(codes)}")
 print("\n".join(problems))
 print(f"{1 if not problems else 0} passed, {len(problems)} failed")
 sys.exit(1 if problems else 0)

@@ -1,5 +1,6 @@
 #include "changes/changes_stage.h"
 
+#include "changes/change_look.h"
 #include "core/base/text.h"
 #include "shell/theme.h"
 
@@ -9,53 +10,7 @@ namespace wendrix::app {
 
 namespace {
 
-struct Kind {
-    project::ChangeKind kind;
-    const char* words;
-    const char* sign;
-    QColor colour;
-};
-
-const Kind& kindOf(project::ChangeKind kind)
-{
-    static const Kind kinds[] = {{project::Added, "added", "+", theme::kAdded},
-                                 {project::Removed, "removed", "−", theme::kRemoved},
-                                 {project::Reshaped, "reshaped", "△", theme::kReshaped},
-                                 {project::Moved, "moved", "→", theme::kMoved},
-                                 {project::Redescribed, "redescribed", "≡", theme::kRedescribed},
-                                 {project::Rekeyed, "new id only", "#", theme::kSoftInk}};
-    for (const Kind& k : kinds)
-        if (k.kind == kind)
-            return k;
-    return kinds[0];
-}
-
 QString idOf(const project::ChangeRecord& c) { return QString::number(c.to) + "/" + q(c.guid); }
-
-QString litres(double cubicMetres)
-{
-    return cubicMetres < 0.1 ? QString::number(cubicMetres * 1000, 'f', 1) + " l"
-                             : QString::number(cubicMetres, 'f', 3) + " m³";
-}
-
-/// "X +573, Y +178 mm", only what is not nothing.
-QString shiftInWords(Vector3 shift)
-{
-    QStringList parts;
-    for (int axis = 0; axis < 3; ++axis)
-        if (std::abs(shift[axis]) >= 0.0005)
-            parts.append(QString("%1 %2%3").arg("XYZ"[axis]).arg(shift[axis] > 0 ? "+" : "−").arg(std::abs(shift[axis]) * 1000, 0, 'f', 0));
-    return parts.join(", ") + " mm";
-}
-
-QString measure(const project::ChangeRecord& c)
-{
-    if ((c.kinds & project::Moved) != 0)
-        return q(lengthInWords(Metres{length(c.shift)}));
-    if ((c.kinds & project::Reshaped) != 0)
-        return "+" + litres(c.addedVolume) + " −" + litres(c.removedVolume);
-    return {};
-}
 
 } // namespace
 
@@ -97,30 +52,26 @@ void ChangesStage::refresh()
 void ChangesStage::fillList()
 {
     QVector<Worklist::Chip> chips{{"0", "All " + QString::number(changes_.size()), filter_ == 0}};
-    for (const auto kind : {project::Added, project::Removed, project::Reshaped, project::Moved, project::Redescribed, project::Rekeyed}) {
+    for (const auto kind : kChangeKinds) {
         const auto n = std::count_if(changes_.begin(), changes_.end(), [&](const auto& c) { return (c.kinds & kind) != 0; });
         if (n > 0)
-            chips.append({QString::number(kind), QString("%1 %2 %3").arg(kindOf(kind).sign, kindOf(kind).words).arg(n), filter_ == kind});
+            chips.append({QString::number(kind), QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n), filter_ == kind});
     }
     list_->setChips(changes_.empty() ? QVector<Worklist::Chip>{} : chips);
     QVector<Row> rows;
     for (const project::ChangeRecord& c : changes_) {
         if ((filter_ != 0 && (c.kinds & filter_) == 0) || (!storey_.isEmpty() && q(c.storey) != storey_))
             continue;
-        const Kind& kind = kindOf(c.mainKind());
+        const ChangeLook& kind = changeLook(c.mainKind());
         Row row;
         row.id = idOf(c);
         row.mark = Mark::Sign;
         row.markText = kind.sign;
         row.markColour = kind.colour;
         row.title = q(c.name);
-        row.right = measure(c);
-        QStringList kinds;
-        for (const auto k : {project::Added, project::Removed, project::Reshaped, project::Moved, project::Redescribed, project::Rekeyed})
-            if ((c.kinds & k) != 0)
-                kinds.append(kindOf(k).words);
+        row.right = changeMeasure(c);
         const auto to = at_.session.project().delivery(c.to);
-        row.subtitle = kinds.join(", ") + " · " + q(c.storey, "no storey") + " · " + (to ? q(to->name()) : QString());
+        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey") + " · " + (to ? q(to->name()) : QString());
         if (!c.review.empty())
             row.subtitle += " · " + q(c.review);
         row.isStruck = (c.kinds & project::Removed) != 0;
@@ -176,7 +127,7 @@ void ChangesStage::show(bool movesView)
         if (filter_ != 0 && (c.kinds & filter_) == 0)
             continue;
         const bool isOne = one == &c;
-        const QColor colour = kindOf(c.mainKind()).colour;
+        const QColor colour = changeLook(c.mainKind()).colour;
         const auto before = findBefore(c);
         const auto after = (c.kinds & project::Removed) != 0 ? std::nullopt : at_.scene.find(c.guid);
         if (one == nullptr || isOne) {
@@ -217,7 +168,7 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
     const auto from = at_.session.project().delivery(c.from), to = at_.session.project().delivery(c.to);
     d.addCaption(q(c.discipline) + " · " + (from ? q(from->revision) : QString("?")) + " to " + (to ? q(to->revision) : QString("?")));
     d.addTitle(q(c.name));
-    for (const auto kind : {project::Added, project::Removed, project::Reshaped, project::Moved, project::Redescribed, project::Rekeyed}) {
+    for (const auto kind : kChangeKinds) {
         if ((c.kinds & kind) == 0)
             continue;
         QString second;
@@ -227,7 +178,7 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
             second = "+" + litres(c.addedVolume) + " added, −" + litres(c.removedVolume) + " taken away";
         if (kind == project::Rekeyed)
             second = q(c.oldGuid) + " became " + q(c.guid);
-        d.addFact("Kind", kindOf(kind).words, second, Mark::Sign, kindOf(kind).colour, kindOf(kind).sign);
+        d.addFact("Kind", changeLook(kind).words, second, Mark::Sign, changeLook(kind).colour, changeLook(kind).sign);
     }
     d.addFact("Storey", q(c.storey, "none"));
     d.addFact("GlobalId", q(c.guid));

@@ -1,26 +1,43 @@
 #include "deliveries/deliveries_stage.h"
 
 #include "core/base/text.h"
+#include "deliveries/document_view.h"
 #include "shell/theme.h"
 
-#include <QDate>
+#include <QDir>
+#include <QDragEnterEvent>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QLabel>
+#include <QMimeData>
 #include <QPushButton>
-#include <QScrollArea>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 #include <algorithm>
 
 namespace wendrix::app {
 
-DeliveriesStage::DeliveriesStage(const StageContext& context, QObject* parent) : Stage(context, parent)
+namespace {
+
+constexpr int kMostDropped = 500;
+
+bool isWanted(const QString& file)
 {
-    page_ = new QWidget;
+    const QString ending = QFileInfo(file).suffix().toLower();
+    return ending == "ifc" || ending == "ifczip" || ending == "pdf";
+}
+
+} // namespace
+
+DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& document, QObject* parent)
+    : Stage(context, parent), pages_(new QStackedWidget), page_(new QWidget), inside_(new InsidePage(context, document, this))
+{
     page_->setObjectName("deliveries");
     page_->setAutoFillBackground(true);
+    page_->setAcceptDrops(true);
+    page_->installEventFilter(this);
     auto* layout = new QVBoxLayout(page_);
     layout->setContentsMargins(0, 10, 0, 0);
     layout->setSpacing(8);
@@ -34,27 +51,53 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, QObject* parent) :
     summary_->setObjectName("deliverySummary");
     head->addWidget(summary_);
     head->addStretch();
-    auto* add = new QPushButton("Add files");
+    auto* hint = new QLabel("Drop files here, or");
+    hint->setStyleSheet("color:#5F6B70");
+    head->addWidget(hint);
+    auto* add = new QPushButton("Add files…");
     add->setObjectName("addFiles");
     connect(add, &QPushButton::clicked, this, &DeliveriesStage::askFile);
     head->addWidget(add);
     layout->addLayout(head);
-    auto* scroll = new QScrollArea;
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setStyleSheet("QScrollArea { border-top: 1px solid #DAD4C6; }");
+    auto* line = new QFrame;
+    line->setFixedHeight(1);
+    line->setStyleSheet("background:#DAD4C6");
+    layout->addWidget(line);
+    layout->setSpacing(0);
+    layout->insertSpacing(1, 8);
     register_ = new Register;
-    scroll->setWidget(register_);
-    layout->addWidget(scroll, 1);
-    connect(register_, &Register::deliveryChosen, this, [this] { showDetails(); });
+    layout->addWidget(register_, 1);
+    pages_->addWidget(page_);
+    pages_->addWidget(inside_->list());
+    connect(register_, &Register::deliveryChosen, this, [this] {
+        form_ = Form::None;
+        showDetails();
+    });
+    connect(register_, &Register::deliveryOpened, this, &DeliveriesStage::lookInside);
+    connect(register_, &Register::cycleClicked, this, [this](int cycle) {
+        if (cycle >= at_.session.project().cycle())
+            at_.session.lookAtNow();
+        else
+            at_.session.lookBack(cycle);
+    });
+    connect(inside_, &InsidePage::closeWanted, &at_.session, &Session::leaveInside);
+    connect(inside_, &InsidePage::takeInWanted, this, &DeliveriesStage::takeIn);
+    connect(inside_, &InsidePage::declineWanted, this, &DeliveriesStage::decline);
+    connect(&at_.session, &Session::insideChanged, this, &DeliveriesStage::insideChanged);
+    connect(&at_.session, &Session::received, this, [this](qint64 id) {
+        if (id != 0)
+            register_->choose(id);
+        askNextDraft();
+    });
 }
+
+QWidget* DeliveriesStage::list() { return pages_; }
 
 int DeliveriesStage::waiting() const
 {
     if (!at_.session.hasProject())
         return 0;
-    const auto all = at_.session.project().deliveries();
-    return static_cast<int>(std::count_if(all.begin(), all.end(), [](const auto& d) { return d.state == project::DeliveryState::Waiting; }));
+    return static_cast<int>(register_->grid().waiting().size());
 }
 
 void DeliveriesStage::refresh()
@@ -62,23 +105,48 @@ void DeliveriesStage::refresh()
     if (!at_.session.hasProject())
         return;
     register_->setContent(at_.session.project().disciplines(), at_.session.project().deliveries());
+    register_->setLookedAt(at_.session.pastCycle().value_or(0));
     const int n = waiting();
-    summary_->setText(n == 0 ? "nothing waits" : QString("<b style='color:#C8501E'>%1</b> waiting").arg(n));
+    const auto& all = register_->deliveries();
+    const auto unseen = std::count_if(all.begin(), all.end(), [](const auto& d) { return d.state == project::DeliveryState::Waiting && d.lookedAt.person.empty(); });
+    summary_->setText(n == 0 ? "nothing waits" : QString("<b style='color:#C8501E'>%1</b> waiting%2").arg(n).arg(unseen > 0 ? QString(", %1 not looked at").arg(unseen) : ""));
+}
+
+void DeliveriesStage::insideChanged()
+{
+    const bool isInside = at_.session.inside() != nullptr;
+    form_ = Form::None;
+    pages_->setCurrentIndex(isInside ? 1 : 0);
+    inside_->refresh();
+    emit layoutChanged();
+    if (isFront() && !isInside)
+        enter();
+    else if (isInside && !wasInside_)
+        at_.scene.fitAll();
+    wasInside_ = isInside;
 }
 
 void DeliveriesStage::enter()
 {
+    if (at_.session.inside() != nullptr) {
+        if (form_ == Form::None)
+            inside_->show(false);
+        return;
+    }
     showPlain();
-    if (register_->chosen() == 0)
+    if (register_->chosen() == 0 || register_->cardOf(register_->chosen()).isNull())
         step(1);
     showDetails();
-    register_->setFocus();
+    if (form_ == Form::None)
+        register_->setFocus();
 }
 
 void DeliveriesStage::step(int by)
 {
+    if (at_.session.inside() != nullptr)
+        return inside_->step(by);
     // Waiting ones first: that is what the step is for.
-    std::vector<project::Delivery> all = at_.session.project().deliveries();
+    std::vector<project::Delivery> all = register_->deliveries();
     if (all.empty())
         return;
     std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) {
@@ -89,27 +157,89 @@ void DeliveriesStage::step(int by)
     register_->choose(all[static_cast<std::size_t>(std::clamp(at, 0, static_cast<int>(all.size()) - 1))].id);
 }
 
+std::optional<project::Delivery> DeliveriesStage::chosen() const
+{
+    if (const project::Inside* inside = at_.session.inside())
+        return at_.session.project().delivery(inside->delivery.id);
+    return at_.session.project().delivery(register_->chosen());
+}
+
+void DeliveriesStage::showForm(Form form)
+{
+    const auto delivery = chosen();
+    if (!delivery)
+        return;
+    form_ = form;
+    const Done done = [this] { endForm(); };
+    if (form == Form::Decline) {
+        const project::Inside* inside = at_.session.inside();
+        showDeclineForm(at_, *delivery, inside != nullptr ? checks::toHtml(project::reportOf(at_.session.project(), *inside, at_.session.now())) : "", [this] {
+            const bool isDeclined = chosen() && chosen()->state == project::DeliveryState::Declined;
+            endForm();
+            if (isDeclined)
+                at_.session.leaveInside();
+        });
+    } else if (form == Form::Hold) {
+        showHoldForm(at_, *delivery, done);
+    } else if (form == Form::Describe) {
+        showDescribeForm(at_, *delivery, done);
+    } else if (form == Form::LeaveOut) {
+        showLeaveOutForm(at_, delivery->discipline, done);
+    }
+}
+
+void DeliveriesStage::endForm()
+{
+    form_ = Form::None;
+    if (at_.session.inside() != nullptr)
+        inside_->show(false);
+    else
+        showDetails();
+}
+
 void DeliveriesStage::showDetails()
 {
+    if (form_ != Form::None || !isFront() || !at_.session.hasProject())
+        return; // what is being written stays
     Details& d = at_.details;
     d.clear();
     const auto delivery = at_.session.project().delivery(register_->chosen());
     if (!delivery) {
-        d.addText("No deliveries yet. Add the IFC files that came in with Add files; they wait here until you take them in.");
+        d.addText("No deliveries yet. Drop the IFC files that came in onto the register, or use Add files; they wait here until you take them in.");
         d.finish();
         return;
     }
     const project::Delivery& x = *delivery;
     d.addTitle(q(x.name()) + " · " + q(x.title));
     d.addCaption(q(x.sender) + " · " + q(timeInWords(x.time)) + " · " + q(x.schema) + " · " + q(counted(x.elements, "element", "elements")));
+    addState(x);
+    d.addHeading("Delivery");
+    if (!x.suitability.empty())
+        d.addFact("Suitability", q(x.suitability), q(project::suitabilityInWords(x.suitability)));
+    if (!x.note.empty())
+        d.addFact("Note", q(x.note));
+    d.addFact("Looked at", x.lookedAt.person.empty() ? QString("by nobody yet") : q(x.lookedAt.person), x.lookedAt.person.empty() ? QString() : q(timeInWords(x.lookedAt.time)));
+    for (const project::ModelFile& model : x.models())
+        d.addFact("Model", q(model.fileName), q(counted(model.elements, "element", "elements")) + " · SHA-256 " + q(model.sha256.substr(0, 12)) + "…");
+    for (const project::Document& document : at_.session.project().documentsOf(x.id))
+        d.addFact("Document", q(document.fileName));
+    d.addButtons({{"describe", "Describe", {}, false, true, [this] { showForm(Form::Describe); }},
+                  {"leaveOut", "Leave out classes", {}, false, x.isUsed(), [this] { showForm(Form::LeaveOut); }}});
+    d.finish();
+}
+
+void DeliveriesStage::addState(const project::Delivery& x)
+{
+    Details& d = at_.details;
     const auto used = at_.session.project().inUse(x.discipline);
+    const Details::Button look{"lookInside", "Look inside", "Enter", false, !at_.session.isBusy() && !at_.session.pastCycle(), [this] { lookInside(); }};
     switch (x.state) {
     case project::DeliveryState::Waiting:
-        d.addText(used ? "The federation is on " + q(used->revision) + ". Taking in compares the two, verifies the fit and runs "
-                                                                      "the tests again."
+        d.addText(used ? "The federation is on " + q(used->revision) + ". Taking in compares the two, verifies the fit and runs the tests again."
                        : "Nothing of this discipline is in use yet.",
                   false);
         d.addButtons({{"takeIn", "Take in " + q(x.revision), "T", true, !at_.session.isBusy(), [this] { takeIn(); }},
+                      look,
                       {"decline", "Decline with a reason", "", false, true, [this] { decline(); }}});
         break;
     case project::DeliveryState::Held:
@@ -118,26 +248,25 @@ void DeliveriesStage::showDetails()
             d.addText("Held" + (held->until.empty() ? QString(" until it is released") : " until " + q(dayInWords(held->until + "T12:00:00Z"))) + " by " + q(held->by.person) +
                           (held->reason.empty() ? "." : ": " + q(held->reason)),
                       false);
-            d.addButtons({{"release", "Release", {}, false, true, [this, discipline = x.discipline] {
+            d.addButtons({{"release", "Release: follow the latest again", {}, false, true,
+                           [this, discipline = x.discipline] {
                                if (at_.session.apply(at_.session.project().release(discipline, at_.session.now()), "Released: it follows the latest again."))
                                    showDetails();
-                           }}});
+                           }},
+                          look});
         } else {
             d.addText("In use: this is what the federation shows.", false);
-            d.addButtons({{"hold", "Hold at " + q(x.revision), {}, false, true, [this, discipline = x.discipline] { hold(discipline); }}});
+            d.addButtons({look, {"hold", "Hold at " + q(x.revision), {}, false, true, [this] { showForm(Form::Hold); }}});
         }
         const auto changes = at_.session.project().changesOf(x.discipline, x.id);
         if (!changes.empty()) {
             const auto before = at_.session.project().delivery(changes[0].from);
             d.addHeading("Against " + (before ? q(before->revision) : QString("the one before")));
-            const std::pair<project::ChangeKind, const char*> kinds[] = {
-                {project::Added, "+ added"}, {project::Removed, "− removed"}, {project::Reshaped, "△ reshaped"},
-                {project::Moved, "→ moved"}, {project::Redescribed, "≡ redescribed"}, {project::Rekeyed, "# new id only"}};
             QVector<QStringList> rows;
-            for (const auto& [kind, words] : kinds) {
-                const auto n = std::count_if(changes.begin(), changes.end(), [k = kind](const auto& c) { return (c.kinds & k) != 0; });
+            for (const auto kind : kChangeKinds) {
+                const auto n = std::count_if(changes.begin(), changes.end(), [kind](const auto& c) { return (c.kinds & kind) != 0; });
                 if (n > 0)
-                    rows.append({words, QString::number(n)});
+                    rows.append({QString("%1 %2").arg(changeLook(kind).sign, changeLook(kind).words), QString::number(n)});
             }
             d.addTable({}, rows, "changeCounts");
         }
@@ -145,85 +274,131 @@ void DeliveriesStage::showDetails()
     }
     case project::DeliveryState::Replaced:
         d.addText("Replaced by " + (used ? q(used->revision) : QString("a newer one")) + ".", false);
+        d.addButtons({look});
         break;
     case project::DeliveryState::Declined:
         d.addText("Declined: " + q(x.declined), false);
-        d.addButtons({{"takeIn", "Take in after all", "T", false, !at_.session.isBusy(), [this] { takeIn(); }}});
+        d.addButtons({look, {"takeIn", "Take in after all", "T", false, !at_.session.isBusy(), [this] { takeIn(); }}});
         break;
     }
-    d.addHeading("File");
-    d.addFact("Name", q(x.fileName));
-    d.addFact("SHA-256", q(x.sha256.substr(0, 16)) + "…");
-    d.finish();
 }
 
 void DeliveriesStage::takeIn()
 {
-    const auto delivery = at_.session.project().delivery(register_->chosen());
-    if (delivery && (delivery->state == project::DeliveryState::Waiting || delivery->state == project::DeliveryState::Declined))
+    const auto delivery = chosen();
+    if (!delivery || at_.session.pastCycle())
+        return;
+    if (delivery->state == project::DeliveryState::Waiting || delivery->state == project::DeliveryState::Declined)
         at_.session.takeIn(delivery->id);
 }
 
-void DeliveriesStage::decline()
+void DeliveriesStage::decline() { showForm(Form::Decline); }
+
+void DeliveriesStage::lookInside()
 {
-    bool isGiven = false;
-    const QString reason = QInputDialog::getText(page_, "Decline this delivery", "Reason, as the sender will read it:",
-                                                 QLineEdit::Normal, {}, &isGiven);
-    if (isGiven && !reason.trimmed().isEmpty() &&
-        at_.session.apply(at_.session.project().decline(register_->chosen(), reason.trimmed().toStdString(), at_.session.now()), "Declined"))
-        showDetails();
+    if (const auto delivery = at_.session.project().delivery(register_->chosen()))
+        at_.session.lookInside(delivery->id);
 }
 
-void DeliveriesStage::hold(const std::string& discipline)
+void DeliveriesStage::receive(const QStringList& files)
 {
-    bool isGiven = false;
-    const QString day = QInputDialog::getText(page_, "Hold " + q(discipline), "Until which day (as 2026-11-28)? Empty: until it is released.", QLineEdit::Normal, {}, &isGiven).trimmed();
-    if (!isGiven)
-        return;
-    if (!day.isEmpty() && !QDate::fromString(day, Qt::ISODate).isValid()) {
-        at_.session.apply(fail({project::kUnknown, QString("\"%1\" is no day; write it as 2026-11-28.").arg(day).toStdString()}));
+    std::vector<std::filesystem::path> wanted;
+    for (const QString& file : files) {
+        if (QFileInfo(file).isDir()) {
+            for (const QFileInfo& inner : QDir(file).entryInfoList(QDir::Files, QDir::Name))
+                if (isWanted(inner.filePath()) && wanted.size() < kMostDropped)
+                    wanted.emplace_back(inner.filePath().toStdString());
+        } else if (isWanted(file) && wanted.size() < kMostDropped) {
+            wanted.emplace_back(file.toStdString());
+        }
+    }
+    if (wanted.empty()) {
+        at_.session.apply(wendrix::fail({project::kUnknown, "There is no model among these; a delivery is made of .ifc or .ifczip, with .pdf beside it."}));
         return;
     }
-    if (at_.session.apply(at_.session.project().hold({discipline, day.toStdString(), {}, {}}, at_.session.now()), "Held. Newer deliveries wait until then."))
-        showDetails();
+    at_.session.run("Looking at the files", [this, wanted, disciplines = at_.session.project().disciplines(), deliveries = at_.session.project().deliveries()](Progress& progress) -> Session::Finish {
+        auto drafts = draftsOf(wanted, disciplines, deliveries, progress);
+        return [this, drafts = std::move(drafts)] {
+            if (drafts.empty()) {
+                at_.session.apply(wendrix::fail({project::kUnknown, "Documents come with a model; choose both together."}));
+                return;
+            }
+            drafts_.assign(drafts.begin(), drafts.end());
+            at_.session.leaveInside();
+            askNextDraft();
+        };
+    });
 }
 
-QString DeliveriesStage::nextRevision(const std::string& discipline) const
+void DeliveriesStage::askNextDraft()
 {
-    int highest = 0;
-    for (const project::Delivery& d : at_.session.project().deliveries())
-        if (d.discipline == discipline)
-            highest = std::max(highest, q(d.revision).mid(1).toInt());
-    return QString("P%1").arg(highest + 1, 2, 10, QChar('0'));
-}
-
-void DeliveriesStage::receive(const QString& file, const QString& discipline)
-{
-    at_.session.receive(file.toStdString(), discipline, nextRevision(discipline.toStdString()));
+    if (drafts_.empty())
+        return;
+    const Draft draft = drafts_.front();
+    drafts_.pop_front();
+    form_ = Form::Add;
+    showAddForm(at_, draft, static_cast<int>(drafts_.size()), [this] { endForm(); }, [this] {
+        endForm();
+        askNextDraft();
+    });
 }
 
 void DeliveriesStage::askFile()
 {
-    const QString file = QFileDialog::getOpenFileName(page_, "Add a delivery", {}, "IFC models (*.ifc)");
-    if (file.isEmpty())
+    const QStringList files = QFileDialog::getOpenFileNames(page_, "Add a delivery", lastFolder_, "Models and documents (*.ifc *.ifczip *.pdf)");
+    if (files.isEmpty())
         return;
-    QStringList names;
-    for (const project::Discipline& d : at_.session.project().disciplines())
-        names.append(q(d.name));
-    bool isGiven = false;
-    const QString discipline = QInputDialog::getItem(page_, "Add a delivery", "From which discipline?", names, 0, false, &isGiven);
-    if (isGiven)
-        receive(file, discipline);
+    lastFolder_ = QFileInfo(files[0]).path();
+    receive(files);
+}
+
+bool DeliveriesStage::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == page_ && (event->type() == QEvent::DragEnter || event->type() == QEvent::Drop)) {
+        auto* drop = static_cast<QDropEvent*>(event);
+        if (!drop->mimeData()->hasUrls() || !at_.session.hasProject())
+            return false;
+        drop->acceptProposedAction();
+        if (event->type() == QEvent::Drop) {
+            QStringList files;
+            for (const QUrl& url : drop->mimeData()->urls())
+                if (url.isLocalFile())
+                    files.append(url.toLocalFile());
+            receive(files);
+        }
+        return true;
+    }
+    return Stage::eventFilter(watched, event);
 }
 
 bool DeliveriesStage::press(Qt::Key key)
 {
-    if (key != Qt::Key_T)
-        return false;
-    takeIn();
-    return true;
+    const bool isInside = at_.session.inside() != nullptr;
+    switch (key) {
+    case Qt::Key_T: takeIn(); return true;
+    case Qt::Key_W:
+        if (isInside)
+            at_.session.setInsideAlone(!at_.session.isInsideAlone());
+        return isInside;
+    case Qt::Key_R:
+        at_.session.leaveInside();
+        return isInside;
+    default: return false;
+    }
 }
 
-QVector<QPair<QString, QString>> DeliveriesStage::keys() const { return {{"T", "take in the chosen delivery"}, {"Arrows", "from card to card"}}; }
+QVector<QPair<QString, QString>> DeliveriesStage::keys() const
+{
+    if (at_.session.inside() != nullptr)
+        return {{"T", "take it in"}, {"W", "alone, or within the federation"}, {"R", "back to the register"}, {"Page up, down", "pages of a document"}};
+    return {{"Enter", "look inside"}, {"T", "take in the chosen delivery"}, {"Arrows", "from card to card"}, {"J / K", "next and previous, waiting ones first"}};
+}
+
+QString DeliveriesStage::helpPage() const
+{
+    if (at_.session.inside() == nullptr)
+        return "deliveries.md";
+    return inside_->tab() == InsidePage::Tab::Quality ? "quality.md" : "looking-inside.md";
+}
 
 } // namespace wendrix::app

@@ -1,43 +1,68 @@
 #pragma once
 
+#include "deliveries/delivery_forms.h"
+#include "deliveries/inside_page.h"
 #include "deliveries/register.h"
 #include "shell/stage.h"
 
+#include <deque>
+
 class QLabel;
+class QStackedWidget;
 
 namespace wendrix::app {
 
-/// Deliveries: the register, and what to do with the one that is chosen.
+/// Deliveries: the register, what to do with the one that is chosen, and the inside of one.
 class DeliveriesStage final : public Stage {
     Q_OBJECT
 public:
-    DeliveriesStage(const StageContext& context, QObject* parent);
+    DeliveriesStage(const StageContext& context, DocumentView& document, QObject* parent);
 
     [[nodiscard]] QString title() const override { return "Deliveries"; }
     [[nodiscard]] QString iconName() const override { return "package-open"; }
-    [[nodiscard]] QWidget* list() override { return page_; }
-    [[nodiscard]] bool isRegister() const override { return true; }
+    [[nodiscard]] QWidget* list() override;
+    [[nodiscard]] bool isRegister() const override { return at_.session.inside() == nullptr; }
     [[nodiscard]] int waiting() const override;
     void refresh() override;
     void enter() override;
     bool press(Qt::Key key) override;
     void step(int by) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+    [[nodiscard]] QString helpPage() const override;
 
-    /// Receives a file for a discipline; the next free revision of it is proposed.
-    void receive(const QString& file, const QString& discipline);
+    [[nodiscard]] InsidePage& inside() { return *inside_; }
+    /// Files that were dropped or chosen: draws up deliveries and asks about them one by one. Folders give their files.
+    void receive(const QStringList& files);
+
+signals:
+    void layoutChanged(); ///< the register takes the whole width, the inside does not
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    enum class Form { None, Add, Decline, Hold, Describe, LeaveOut };
     void showDetails();
+    void showForm(Form form);
+    void endForm();
+    void askNextDraft();
     void takeIn();
     void decline();
-    void hold(const std::string& discipline);
+    void lookInside();
+    void insideChanged();
     void askFile();
-    [[nodiscard]] QString nextRevision(const std::string& discipline) const;
+    [[nodiscard]] std::optional<project::Delivery> chosen() const;
+    void addState(const project::Delivery& delivery);
 
+    QStackedWidget* pages_;
     QWidget* page_;
     Register* register_;
+    InsidePage* inside_;
     QLabel* summary_;
+    Form form_ = Form::None;
+    std::deque<Draft> drafts_;
+    QString lastFolder_;
+    bool wasInside_ = false;
 };
 
 } // namespace wendrix::app

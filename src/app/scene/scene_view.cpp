@@ -341,6 +341,8 @@ void SceneView::paintGL()
     now.mayPause = !isWholeWanted_;
     if (!renderer_.draw(now))
         update(); // after what waits meanwhile
+    else
+        QMetaObject::invokeMethod(this, &SceneView::drawnWhole, Qt::QueuedConnection);
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     paintOver(painter, viewport());

@@ -112,6 +112,7 @@ signals:
     void selectionChanged();
     void displayChanged();
     void viewRested(); ///< it moved, and no longer does
+    void drawnWhole(); ///< a frame that lacks nothing is there
     void menuWanted(const QPoint& global); ///< a right click that was no drag
     void cursorMoved(bool isOnModel, double x, double y, double z);
 

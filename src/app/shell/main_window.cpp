@@ -5,33 +5,40 @@
 #include "coordinates/coordinates_stage.h"
 #include "core/base/text.h"
 #include "core/federation/location.h"
+#include "core/project/setup.h"
 #include "deliveries/deliveries_stage.h"
+#include "deliveries/document_view.h"
 #include "issues/issues_stage.h"
 #include "shell/show_panel.h"
+#include "shell/start_page.h"
 #include "shell/theme.h"
 
 #include <QApplication>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QMenu>
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QThreadPool>
+#include <QToolButton>
 
 namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112;
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112, kLooking = 34;
 
-QLabel* box(const QString& name)
+QToolButton* box(const QString& name, const QString& what)
 {
-    auto* label = new QLabel;
-    label->setObjectName(name);
-    label->setTextFormat(Qt::PlainText);
-    label->setFixedHeight(28);
-    label->setStyleSheet("border:1px solid #DAD4C6; border-radius:4px; padding:3px 9px; background:#FDFCF8;");
-    return label;
+    auto* button = new QToolButton;
+    button->setObjectName(name);
+    button->setAccessibleName(what);
+    button->setToolTip(what);
+    button->setFixedHeight(28);
+    button->setPopupMode(QToolButton::InstantPopup);
+    button->setStyleSheet("QToolButton { border:1px solid #DAD4C6; border-radius:4px; padding:3px 18px 3px 9px; background:#FDFCF8; }"
+                          "QToolButton:hover { border-color:#C9C2B1; } QToolButton:focus { border:2px solid #2B7A84; }"
+                          "QToolButton::menu-indicator { subcontrol-position: right center; right:5px; }");
+    return button;
 }
 
 } // namespace
@@ -55,14 +62,18 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     handle_->setStyleSheet("background:#DAD4C6");
     handle_->installEventFilter(this);
     makeTools();
+    document_ = new DocumentView(this);
 
     const StageContext context{session_, *scene_, *details_};
-    stages_ = {new DeliveriesStage(context, this), new CoordinatesStage(context, this), new ChangesStage(context, this),
+    auto* deliveries = new DeliveriesStage(context, *document_, this);
+    connect(deliveries, &DeliveriesStage::layoutChanged, this, &MainWindow::layOut);
+    stages_ = {deliveries, new CoordinatesStage(context, this), new ChangesStage(context, this),
                new ClashesStage(context, this), new IssuesStage(context, this)};
     for (Stage* stage : stages_) {
         rail_->addStage(stage->title(), stage->iconName());
         lists_->addWidget(stage->list());
     }
+    makeMenus();
     makeKeys();
     connect(rail_, &StageRail::stageChosen, this, &MainWindow::showStage);
     connect(&session_, &Session::projectChanged, this, &MainWindow::projectChanged);
@@ -131,10 +142,10 @@ void MainWindow::makeHead()
     mark->setStyleSheet("color:#173F46");
     mark->setFixedWidth(78);
     layout->addWidget(mark);
-    projectName_ = box("projectName");
+    projectName_ = box("projectName", "Project");
     projectName_->setFont(theme::font(13, 700));
-    cycle_ = box("cycle");
-    federation_ = box("federation");
+    cycle_ = box("cycle", "Cycle whose composition is shown");
+    federation_ = box("federation", "Federation");
     layout->addWidget(projectName_);
     layout->addWidget(cycle_);
     layout->addWidget(federation_);
@@ -175,6 +186,7 @@ void MainWindow::layOut()
     bar_->setGeometry(0, h - kBar, w, kBar);
     rail_->setGeometry(0, kHead, kRail, h - kHead - kBar);
     const int left = kRail, right = w, top = kHead, bottom = h - kBar;
+    start_->setGeometry(0, 0, w, h);
     QRect scene;
     if (stages_[current_]->isRegister()) {
         const int split = top + std::max(250, (bottom - top) * 52 / 100);
@@ -192,7 +204,12 @@ void MainWindow::layOut()
         scene = QRect(listRight, top, right - kDetails - kLadder - listRight, bottom - top);
         details_->setGeometry(right - kDetails, top, kDetails, bottom - top);
     }
+    if (!looking_->isHidden()) {
+        looking_->setGeometry(scene.left(), scene.top(), scene.width() + kLadder, kLooking);
+        scene.setTop(scene.top() + kLooking);
+    }
     scene_->setGeometry(scene);
+    document_->setGeometry(scene.adjusted(0, 0, kLadder, 0));
     ladder_->setGeometry(scene.right() + 1, scene.top(), kLadder, scene.height());
     tools_->setRoom(scene.width() - 20);
     tools_->move(scene.left() + 10, scene.top() + 10);
@@ -206,6 +223,10 @@ void MainWindow::layOut()
     }
     selectionWords_->move(scene.left() + 10, scene.bottom() - selectionWords_->height() - 10);
     selectionWords_->raise();
+    if (document_->isVisible())
+        document_->raise();
+    if (start_->isVisible())
+        start_->raise();
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
@@ -220,6 +241,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 
 void MainWindow::showStage(int index)
 {
+    if (index != current_)
+        session_.leaveInside(); // the other stages speak of what is in use
+    document_->close();
     current_ = index;
     for (int i = 0; i < stages_.size(); ++i)
         stages_[i]->setFront(i == index);
@@ -236,8 +260,8 @@ void MainWindow::projectChanged()
 {
     const bool hasProject = session_.hasProject();
     projectName_->setText(hasProject ? q(session_.project().name()) : "no project");
-    cycle_->setText(hasProject ? "Cycle " + QString::number(session_.project().cycle()) : "–");
-    federation_->setText("Whole building");
+    showWhatIsLookedAt();
+    openedProject();
     for (int i = 0; i < stages_.size(); ++i) {
         stages_[i]->refresh();
         rail_->setWaiting(i, hasProject ? stages_[i]->waiting() : 0);
@@ -251,32 +275,43 @@ void MainWindow::projectChanged()
 void MainWindow::updateChips()
 {
     QVector<CompositionBar::Chip> chips;
-    if (session_.hasProject())
+    if (session_.hasProject()) {
+        const bool isPast = session_.pastCycle().has_value();
+        const project::Workspace& workspace = session_.workspace();
         for (const project::Discipline& d : session_.project().disciplines()) {
-            const auto used = session_.project().inUse(d.name);
-            if (!used)
+            std::optional<project::Delivery> used;
+            if (!isPast)
+                used = session_.project().inUse(d.name);
+            else if (const auto there = workspace.allOf(d.name); !there.empty())
+                used = session_.project().delivery(workspace.deliveries[there[0]]);
+            const auto federations = session_.project().federations();
+            const bool isMember = std::all_of(federations.begin(), federations.end(), [&](const auto& f) {
+                return f.name != (session_.federation().empty() ? std::string(project::kWholeBuilding) : session_.federation()) || f.has(d.name);
+            });
+            if (!used || !isMember)
                 continue;
-            const std::size_t behind = session_.project().waitingBehind(d.name);
+            const std::size_t behind = isPast ? 0 : session_.project().waitingBehind(d.name);
             const bool isAligned = d.isReference || session_.project().fit(d.name).isLocked;
+            const bool isHeld = !isPast && used->state == project::DeliveryState::Held;
             QString words = q(used->name());
             if (!isAligned)
                 words += " · not aligned";
-            const bool isHeld = used->state == project::DeliveryState::Held;
             if (behind > 0)
-                words += isHeld ? " · held, " + QString::number(behind) + " behind" : " · " + QString::number(behind) + " newer waits";
+                words += isHeld ? " · held, " + QString::number(behind) + " behind" : " · " + QString::number(behind) + " newer";
             else if (isHeld)
                 words += " · held";
             chips.append({q(d.name), words,
-                          QString(d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
-                              "Click to show or hide it.",
+                          (d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
+                              (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.",
                           QColor(q(d.colour)), behind > 0 || !isAligned || isHeld, memberLooks_.value(q(d.name)).isShown});
         }
+    }
     bar_->setChips(chips);
 }
 
 void MainWindow::workspaceChanged()
 {
-    std::vector<federation::Member> members = session_.workspace().members;
+    std::vector<federation::Member> members = session_.shown().members;
     std::vector<view::MemberLook> looks;
     if (session_.hasProject()) {
         const auto disciplines = session_.project().disciplines();
@@ -286,12 +321,14 @@ void MainWindow::workspaceChanged()
                     return view::colourOf(d.colour);
             return view::colourOf("#8A7866");
         };
+        const project::Inside* inside = session_.inside();
         for (const federation::Member& m : members) {
             view::MemberLook look = memberLooks_.value(q(m.discipline));
             look.colour = colour(m.discipline);
+            look.isShown = look.isShown || (inside != nullptr && m.discipline == inside->delivery.discipline);
             looks.push_back(look);
         }
-        for (const federation::Member& m : session_.previous().members) {
+        for (const federation::Member& m : session_.shownUnder().members) {
             members.push_back(m);
             view::MemberLook look;
             look.colour = colour(m.discipline);
@@ -311,6 +348,7 @@ void MainWindow::workspaceChanged()
         scene_->fitAll();
         scene_->finishMotion();
     }
+    showWhatIsLookedAt();
     for (int i = 0; i < stages_.size(); ++i) {
         stages_[i]->refresh();
         rail_->setWaiting(i, session_.hasProject() ? stages_[i]->waiting() : 0);

@@ -14,13 +14,15 @@
 #include "shell/views_panel.h"
 
 class QLabel;
+class QPushButton;
 class QStackedWidget;
+class QToolButton;
 
 namespace wendrix::app {
 
-class ClashesStage;
-class DeliveriesStage;
-class IssuesStage;
+class DocumentView;
+class DropWatch;
+class StartPage;
 
 /// The frame: head, stage rail, worklist, scene, storey ladder, details, composition bar.
 class MainWindow final : public QWidget {
@@ -35,6 +37,9 @@ public:
     [[nodiscard]] ToolStrip& tools() { return *tools_; }
     [[nodiscard]] Stage& stage(int index) { return *stages_[index]; }
     [[nodiscard]] int indexOf(const QString& title) const;
+    [[nodiscard]] StartPage& start() { return *start_; }
+    [[nodiscard]] DocumentView& document() { return *document_; }
+    void showStart(); ///< the start page, over whatever is open
 
 signals:
     void namesNoted(); ///< the search finds everything now
@@ -42,10 +47,17 @@ signals:
 protected:
     void resizeEvent(QResizeEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void makeHead();
+    void makeMenus();
+    void fillCycleMenu();
+    void fillFederationMenu();
+    void showWhatIsLookedAt(); ///< the banner over the scene, and the boxes of the head
+    void keepProjectPicture();
+    void openedProject();
     void makeTools();
     void makeKeys();
     void layOut();
@@ -73,7 +85,14 @@ private:
     Session& session_; // outlives the window
     QWidget *head_, *handle_;
     ToolStrip* tools_;
-    QLabel *projectName_, *cycle_, *federation_, *person_, *selectionWords_;
+    QToolButton *projectName_, *cycle_, *federation_;
+    QLabel *person_, *selectionWords_, *lookingWords_;
+    QWidget* looking_; ///< says over the scene that it is not the present composition
+    QPushButton *lookAtNow_, *insideWithin_;
+    StartPage* start_;
+    DocumentView* document_;
+    DropWatch* drops_;
+    std::string openedProject_; ///< its id
     GoTo* goTo_;
     StageRail* rail_;
     QStackedWidget* lists_;

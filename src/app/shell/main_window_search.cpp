@@ -1,14 +1,10 @@
 #include "shell/main_window.h"
 
+#include "shell/help_dialog.h"
 #include "shell/show_panel.h"
+#include "shell/start_page.h"
 
-#include <QDialog>
-#include <QFile>
-#include <QRegularExpression>
-#include <QTabWidget>
-#include <QTextBrowser>
 #include <QThreadPool>
-#include <QVBoxLayout>
 
 /// The main window's two ways to find one's way: going to anything by name, and the keys of the screen.
 namespace wendrix::app {
@@ -107,51 +103,10 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
 
 void MainWindow::showKeys()
 {
-    QString text = "<b>" + stages_[current_]->title() + "</b><table cellpadding='3'>";
-    const auto line = [&](const QString& key, const QString& words) {
-        text += "<tr><td><b>" + key.toHtmlEscaped() + "</b>&nbsp;&nbsp;</td><td>" + words.toHtmlEscaped() + "</td></tr>";
-    };
-    for (const auto& [key, words] : stages_[current_]->keys())
-        line(key, words);
-    text += "</table><b>Everywhere</b><table cellpadding='3'>";
-    line("J, K", "next and previous row");
-    line("/", "to the filter above the list; arrows and Space choose");
-    line("Z", "look at the selection");
-    line("C", "cut to the storey of the selection, and back");
-    line("M", "measure; Esc ends it");
-    line("H, O, B", "hide, only these, bring all back");
-    line("Backspace", "the view before");
-    line("Alt+1 to Alt+5", "the stages");
-    line("Ctrl+K", "go to anything");
-    line("Ctrl+Z, Ctrl+Shift+Z", "undo and do again");
-    line("Left drag, right drag, wheel", "turn, move, zoom at the cursor");
-    line("Ctrl+drag, Alt+drag", "look around; pick in a box (to the right: what is inside, to the left: what it touches)");
-    line("Arrows, Ctrl+arrows, + and −", "turn, move, zoom, in the scene");
-    line("Right click", "all like it, and pictures");
-    line("Ctrl+Shift+C", "copy a picture of the scene");
-    text += "</table>";
-    QDialog help(this);
-    help.setObjectName("help");
-    help.setWindowTitle("Keys and help");
-    help.resize(640, 620);
-    auto* column = new QVBoxLayout(&help);
-    auto* pages = new QTabWidget;
-    auto* keys = new QTextBrowser;
-    keys->setObjectName("helpKeys");
-    keys->setHtml(text);
-    pages->addTab(keys, "Keys of this screen");
-    auto* model = new QTextBrowser;
-    model->setObjectName("helpModel");
-    QFile page(":/docs/scene.md");
-    if (page.open(QIODevice::ReadOnly)) {
-        static const QRegularExpression pictures("!\\[[^\\]]*\\]\\([^)]*\\)\n"); // they are not inside the program
-        model->setMarkdown(QString::fromUtf8(page.readAll()).remove(pictures));
-    }
-    pages->addTab(model, "Working at the model");
-    if (tools_->tool() != ToolStrip::Tool::Look) // with a tool in hand, its page
-        pages->setCurrentWidget(model);
-    column->addWidget(pages);
-    help.exec();
+    Stage& stage = *stages_[current_];
+    const bool isAtStart = start_->isVisible();
+    HelpDialog(isAtStart ? "Start" : stage.title(), isAtStart ? QVector<QPair<QString, QString>>{} : stage.keys(), isAtStart ? "projects.md" : stage.helpPage(),
+               tools_->tool() != ToolStrip::Tool::Look, this).exec();
 }
 
 } // namespace wendrix::app

@@ -1,7 +1,7 @@
 #include "shell/session.h"
 
 #include "core/base/text.h"
-#include "core/project/demo_project.h"
+#include "core/project/proposal.h"
 
 #include <QCoreApplication>
 #include <QThreadPool>
@@ -29,9 +29,19 @@ void Session::open(std::unique_ptr<project::Project> project)
     project_ = std::move(project);
     workspace_ = {};
     previous_ = {};
+    inside_.reset();
+    pastCycle_.reset();
+    federation_.clear();
     emit projectChanged();
     emit workspaceChanged();
 }
+
+const project::Workspace& Session::shown() const
+{
+    return inside_ == nullptr ? workspace_ : isInsideAlone_ ? inside_->alone : inside_->within;
+}
+
+const project::Workspace& Session::shownUnder() const { return inside_ == nullptr ? previous_ : inside_->before; }
 
 const federation::Member* Session::reference() const
 {
@@ -88,18 +98,18 @@ void Session::cancel()
 
 bool Session::isCompositionLoaded() const
 {
-    const auto order = project::orderOf(*project_);
+    const auto order = project::orderOf(*project_, scope());
     if (order.items.size() != workspace_.deliveries.size())
         return false;
     for (std::size_t i = 0; i < order.items.size(); ++i)
-        if (order.items[i].delivery.id != workspace_.deliveries[i])
+        if (order.items[i].delivery.id != workspace_.deliveries[i] || order.items[i].leftOut != workspace_.leftOut[i])
             return false;
     return true;
 }
 
 void Session::loadModels()
 {
-    run("Opening the models", [this, order = project::orderOf(*project_), have = workspace_](Progress& progress) -> Finish {
+    run("Opening the models", [this, order = project::orderOf(*project_, scope()), have = workspace_](Progress& progress) -> Finish {
         auto loaded = project::load(order, have, progress);
         return [this, loaded = std::move(loaded)] {
             if (!loaded) {
@@ -114,7 +124,7 @@ void Session::loadModels()
 
 void Session::runTests()
 {
-    run("Looking for clashes", [this, order = project::orderOf(*project_), have = workspace_](Progress& progress) -> Finish {
+    run("Looking for clashes", [this, order = project::orderOf(*project_, scope()), have = workspace_](Progress& progress) -> Finish {
         auto findings = project::runTests(have, order, progress);
         return [this, findings = std::move(findings)] {
             if (!findings) {
@@ -132,10 +142,12 @@ void Session::runTests()
 
 void Session::takeIn(project::DeliveryId delivery)
 {
-    const auto order = project::orderOf(*project_, delivery);
-    run("Taking in", [this, order, delivery, have = workspace_](Progress& progress) -> Finish {
-        auto prepared = project::prepareTakeIn(order, delivery, have, progress);
-        return [this, delivery, prepared = std::move(prepared)] {
+    // Compared and tested against the whole building, whichever federation is looked at.
+    const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
+    run("Taking in", [this, present, order, delivery, have = workspace_](Progress& progress) -> Finish {
+        auto before = project::load(present, have, progress);
+        auto prepared = before ? project::prepareTakeIn(order, delivery, *before, progress) : Result<project::PreparedTakeIn>(wendrix::fail(before.error()));
+        return [this, delivery, before = std::move(before), prepared = std::move(prepared)] {
             if (!prepared) {
                 fail(prepared.error());
                 return;
@@ -144,14 +156,19 @@ void Session::takeIn(project::DeliveryId delivery)
             if (!apply(project_->takeIn(prepared->record, now())))
                 return;
             // What was in use until now is what the changes are shown against.
-            for (std::size_t i = 0; wanted && i < workspace_.members.size(); ++i)
-                if (workspace_.members[i].discipline == wanted->discipline) {
-                    previous_.members.push_back(workspace_.members[i]);
-                    previous_.deliveries.push_back(workspace_.deliveries[i]);
+            for (std::size_t i = 0; wanted && i < before->members.size(); ++i)
+                if (before->members[i].discipline == wanted->discipline) {
+                    previous_.members.push_back(before->members[i]);
+                    previous_.deliveries.push_back(before->deliveries[i]);
+                    previous_.leftOut.push_back(before->leftOut[i]);
                 }
-            workspace_ = prepared->workspace;
+            Progress nothingToRead;
+            if (auto shown = project::load(project::orderOf(*project_, scope()), prepared->workspace, nothingToRead))
+                workspace_ = std::move(*shown);
+            inside_.reset();
             emit workspaceChanged();
             emit previousChanged();
+            emit insideChanged();
             QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use: " +
                                                   counted(prepared->record.changes.size(), "change", "changes") + ".");
             if (!prepared->alignment.empty())
@@ -161,30 +178,115 @@ void Session::takeIn(project::DeliveryId delivery)
     });
 }
 
-void Session::receive(const std::filesystem::path& file, const QString& discipline, const QString& revision)
+void Session::receive(project::NewDelivery delivery)
 {
-    const int cycle = project_->cycle();
-    run("Reading the file", [this, file, discipline, revision, cycle](Progress& progress) -> Finish {
-        auto described = project::describeDelivery(file, progress);
-        return [this, described = std::move(described), discipline, revision, cycle] {
-            if (!described) {
-                fail(described.error());
+    run("Reading " + QString::fromStdString(delivery.discipline + " " + delivery.revision), [this, delivery](Progress& progress) -> Finish {
+        project::NewDelivery whole = delivery;
+        for (project::NewDelivery::Model& model : whole.models) {
+            auto described = project::describeModel(model.file, progress);
+            if (!described)
+                return [this, why = described.error()] {
+                    fail(why);
+                    emit received(0);
+                };
+            model = std::move(*described);
+        }
+        return [this, whole] {
+            const auto id = project_->addDelivery(whole, now());
+            if (!id) {
+                fail(id.error());
+                emit received(0);
                 return;
             }
-            project::NewDelivery d = *described;
-            d.discipline = discipline.toStdString();
-            d.revision = revision.toStdString();
-            d.title = d.file.filename().string();
-            d.sender = person_.toStdString();
-            d.cycle = cycle;
-            d.time = currentTime();
-            const auto id = project_->addDelivery(d, now());
-            if (!id)
-                fail(id.error());
-            else
-                apply({}, QString::fromStdString(d.discipline + " " + d.revision + " waits to be taken in."));
+            apply({}, QString::fromStdString(whole.discipline + " " + whole.revision + " waits to be taken in."));
+            emit received(*id);
         };
     });
+}
+
+void Session::lookInside(project::DeliveryId delivery)
+{
+    const auto wanted = project_->delivery(delivery);
+    if (!wanted || pastCycle_)
+        return;
+    const auto order = project::insideOrderOf(*project_, *wanted, federation_);
+    run("Looking inside " + QString::fromStdString(wanted->name()), [this, order, have = workspace_](Progress& progress) -> Finish {
+        auto inside = project::prepareInside(order, have, progress);
+        return [this, inside = std::make_shared<Result<project::Inside>>(std::move(inside))] {
+            if (!*inside) {
+                fail(inside->error());
+                return;
+            }
+            inside_ = std::make_unique<project::Inside>(std::move(**inside));
+            isInsideAlone_ = true;
+            apply(project_->lookedAt(inside_->delivery.id, now()));
+            emit insideChanged();
+            emit workspaceChanged();
+        };
+    });
+}
+
+void Session::setInsideAlone(bool isAlone)
+{
+    if (isAlone == isInsideAlone_)
+        return;
+    isInsideAlone_ = isAlone;
+    emit workspaceChanged();
+}
+
+void Session::leaveInside()
+{
+    if (inside_ == nullptr)
+        return;
+    inside_.reset();
+    emit insideChanged();
+    emit workspaceChanged();
+}
+
+void Session::setReadOnly()
+{
+    project_->setReadOnly(pastCycle_ ? "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something." : "");
+}
+
+void Session::lookBack(int cycle)
+{
+    if (isBusy())
+        return run({}, {}); // says so
+    leaveInside();
+    const project::Scope past{federation_, {}, cycle};
+    run("Opening the composition of cycle " + QString::number(cycle), [this, order = project::orderOf(*project_, past), have = workspace_, cycle](Progress& progress) -> Finish {
+        auto loaded = project::load(order, have, progress);
+        return [this, loaded = std::move(loaded), cycle] {
+            if (!loaded) {
+                fail(loaded.error());
+                return;
+            }
+            pastCycle_ = cycle;
+            setReadOnly();
+            workspace_ = *loaded;
+            previous_ = {};
+            emit projectChanged();
+            emit workspaceChanged();
+        };
+    });
+}
+
+void Session::lookAtNow()
+{
+    if (!pastCycle_)
+        return;
+    pastCycle_.reset();
+    setReadOnly();
+    recomposed();
+}
+
+void Session::setFederation(const std::string& name)
+{
+    if (isBusy())
+        return run({}, {}); // says so
+    leaveInside();
+    federation_ = name;
+    recomposed();
 }
 
 void Session::loadPrevious()
@@ -195,14 +297,16 @@ void Session::loadPrevious()
                                           [&](const auto& item) { return item.delivery.id == change.from; });
         const auto from = isListed ? std::nullopt : project_->delivery(change.from);
         if (from)
-            order.items.push_back({*from, project_->fileOf(*from), project_->fit(from->discipline).fit, ""});
+            for (auto& item : project::itemsOf(*project_, *from))
+                order.items.push_back(std::move(item));
     }
     const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
         return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) !=
                previous_.deliveries.end();
     });
-    if (isLoaded || isBusy())
+    if (isLoaded || isBusy() || pastCycle_)
         return;
+    order.cache = project_->folder() / "cache";
     run("Opening the revisions before", [this, order, have = previous_](Progress& progress) -> Finish {
         auto loaded = project::load(order, have, progress);
         return [this, loaded = std::move(loaded)] {
@@ -221,11 +325,16 @@ void Session::refreshFits()
     for (project::Workspace* w : {&workspace_, &previous_})
         for (federation::Member& member : w->members)
             member.fit = project_->fit(member.discipline).fit;
+    if (inside_ != nullptr)
+        for (project::Workspace* w : {&inside_->alone, &inside_->within, &inside_->before})
+            for (federation::Member& member : w->members)
+                member.fit = project_->fit(member.discipline).fit;
     emit workspaceChanged();
 }
 
 void Session::recomposed()
 {
+    leaveInside();
     emit projectChanged();
     if (isCompositionLoaded())
         refreshFits();

@@ -3,7 +3,7 @@
 #include <QObject>
 #include <QString>
 
-#include "core/project/workspace.h"
+#include "core/project/inside.h"
 
 #include <functional>
 #include <memory>
@@ -26,6 +26,17 @@ public:
     /// The model a delivery in use replaced, if it is loaded: what the Changes stage lays under.
     [[nodiscard]] const project::Workspace& previous() const { return previous_; }
     [[nodiscard]] const federation::Member* reference() const;
+    /// What the scene shows: the composition, or a delivery that is looked into, alone or within; and under it what is
+    /// only painted, as what the Changes stage lays under.
+    [[nodiscard]] const project::Workspace& shown() const;
+    [[nodiscard]] const project::Workspace& shownUnder() const;
+    /// The delivery that is looked into; null while none is.
+    [[nodiscard]] const project::Inside* inside() const { return inside_.get(); }
+    [[nodiscard]] bool isInsideAlone() const { return isInsideAlone_; }
+    /// The cycle whose composition is looked at again; nothing while it is the present one.
+    [[nodiscard]] std::optional<int> pastCycle() const { return pastCycle_; }
+    [[nodiscard]] const std::string& federation() const { return federation_; }
+    [[nodiscard]] project::Scope scope() const { return {federation_, {}, pastCycle_}; }
     [[nodiscard]] const QString& person() const { return person_; }
     [[nodiscard]] WhoAndWhen now() const;
     [[nodiscard]] bool isBusy() const { return job_ != nullptr; }
@@ -43,7 +54,15 @@ public:
     void loadModels();
     void runTests();
     void takeIn(project::DeliveryId delivery);
-    void receive(const std::filesystem::path& file, const QString& discipline, const QString& revision);
+    /// Reads the models of a delivery and keeps it; it waits then.
+    void receive(project::NewDelivery delivery);
+    void lookInside(project::DeliveryId delivery);
+    void setInsideAlone(bool isAlone);
+    void leaveInside();
+    /// Shows the composition of an earlier cycle; nothing can be changed until lookAtNow().
+    void lookBack(int cycle);
+    void lookAtNow();
+    void setFederation(const std::string& name);
     /// Loads the deliveries that those in use replaced, for the Changes stage.
     void loadPrevious();
     /// Fits of the project into the loaded members, after one was changed or undone.
@@ -55,6 +74,8 @@ signals:
     void projectChanged();
     void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
+    void insideChanged(); ///< another delivery is looked into, or none any more
+    void received(qint64 delivery); ///< 0 where it could not be kept
     void progressed(const QString& what, int percent);
     void idle(); ///< the job ended, well or not
     void said(const QString& words, bool isProblem);
@@ -64,10 +85,15 @@ private:
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
     [[nodiscard]] bool isCompositionLoaded() const;
     void recomposed();
+    void setReadOnly();
 
     QString person_;
     std::unique_ptr<project::Project> project_;
     project::Workspace workspace_, previous_;
+    std::unique_ptr<project::Inside> inside_;
+    bool isInsideAlone_ = true;
+    std::optional<int> pastCycle_;
+    std::string federation_; ///< empty: the whole building
     std::shared_ptr<Progress> job_;
 };
 

@@ -49,6 +49,8 @@ public:
     virtual void step(int) {}
     /// Keys of this screen for F1: key and meaning.
     [[nodiscard]] virtual QVector<QPair<QString, QString>> keys() const { return {}; }
+    /// The page of the documentation that tells of it; empty where there is none of its own.
+    [[nodiscard]] virtual QString helpPage() const { return {}; }
 
 protected:
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.

@@ -135,19 +135,27 @@ void findRekeyed(const Member& before, const Member& after, double tolerance, Co
 
 } // namespace
 
+Change compareElements(const Member& before, ElementIndex was, const Member& after, ElementIndex now, const CompareOptions& options)
+{
+    Change change;
+    change.before = was;
+    change.after = now;
+    compareShapes(before, after, options.tolerance, change);
+    change.fields = fieldChanges(fieldsOf(*before.model, before.model->elements()[was]), fieldsOf(*after.model, after.model->elements()[now]));
+    change.isRedescribed = !change.fields.empty();
+    return change;
+}
+
 Result<Comparison> compare(const Member& before, const Member& after, const CompareOptions& options,
                            Progress& progress)
 {
     Comparison result;
-    std::vector<Change> both;
+    std::vector<std::pair<ElementIndex, ElementIndex>> both;
     const auto &old = before.model->elements(), &now = after.model->elements();
     for (ElementIndex i = 0; i < now.size(); ++i) {
         const auto match = before.model->find(now[i].guid);
         if (match && after.model->find(now[i].guid) == i) {
-            Change change;
-            change.before = *match;
-            change.after = i;
-            both.push_back(std::move(change));
+            both.emplace_back(*match, i);
         } else {
             result.added.push_back(i);
         }
@@ -156,21 +164,18 @@ Result<Comparison> compare(const Member& before, const Member& after, const Comp
         if (!after.model->find(old[i].guid))
             result.removed.push_back(i);
 
+    std::vector<Change> found(both.size());
     std::atomic<std::size_t> done{0};
     tbb::parallel_for(std::size_t{0}, both.size(), [&](std::size_t k) {
         if (progress.isCancelled())
             return;
-        Change& change = both[k];
-        compareShapes(before, after, options.tolerance, change);
-        change.fields = fieldChanges(fieldsOf(*before.model, old[change.before]),
-                                     fieldsOf(*after.model, now[change.after]));
-        change.isRedescribed = !change.fields.empty();
+        found[k] = compareElements(before, both[k].first, after, both[k].second, options);
         progress.report("Comparing " + before.revision + " with " + after.revision,
                         static_cast<double>(++done) / static_cast<double>(both.size()));
     });
     if (progress.isCancelled())
         return fail({kCancelled, "Comparing was cancelled."});
-    for (Change& change : both)
+    for (Change& change : found)
         if (change.isReshaped || change.isMoved || change.isRedescribed)
             result.changed.push_back(std::move(change));
         else

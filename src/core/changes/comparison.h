@@ -49,4 +49,8 @@ struct CompareOptions {
 [[nodiscard]] Result<Comparison> compare(const federation::Member& before, const federation::Member& after,
                                          const CompareOptions& options, Progress& progress);
 
+/// Two elements that are known to be the same thing, as where it went from one model of a delivery to another.
+[[nodiscard]] Change compareElements(const federation::Member& before, ifc::ElementIndex was, const federation::Member& after,
+                                     ifc::ElementIndex now, const CompareOptions& options);
+
 } // namespace wendrix::changes

@@ -5,9 +5,9 @@
 
 namespace wendrix::federation {
 
-Result<Member> readMember(const std::filesystem::path& path, Progress& progress)
+Result<Member> readMember(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut)
 {
-    auto model = ifc::Model::open(path, progress);
+    auto model = ifc::Model::open(path, progress, leftOut);
     if (!model)
         return fail(model.error());
     auto geometry = geometry::MemberGeometry::build(**model, progress);

@@ -15,15 +15,17 @@ namespace wendrix::federation {
 struct Member {
     std::string discipline; ///< "Structure"
     std::string revision;   ///< "P02"
+    std::string part;       ///< which of several models of the delivery; empty where it has one
     std::shared_ptr<const ifc::Model> model;
     std::shared_ptr<const geometry::MemberGeometry> geometry;
     Fit fit; ///< file frame to the reference's
 
-    [[nodiscard]] std::string title() const { return discipline + " " + revision; }
+    [[nodiscard]] std::string title() const { return discipline + " " + revision + (part.empty() ? "" : " " + part); }
 };
 
 /// Reads and builds one file, on the calling thread. Errors as ifc::Model::open and MemberGeometry::build give them.
-[[nodiscard]] Result<Member> readMember(const std::filesystem::path& path, Progress& progress);
+/// @param leftOut  classes that are not wanted, as ifc::Model::open takes them
+[[nodiscard]] Result<Member> readMember(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut = {});
 
 /// The same, but a cancel is answered at once at any size of file: what was read is freed behind the caller's back.
 [[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, Progress& progress);

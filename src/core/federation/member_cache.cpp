@@ -1,6 +1,7 @@
 #include "core/federation/member_cache.h"
 
 #include "core/base/file.h"
+#include "core/base/hash.h"
 #include "core/federation/reader_version.h"
 
 #include <fstream>
@@ -88,18 +89,21 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
     std::filesystem::rename(part, file, ignored);
 }
 
-Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256, const MemberCache& cache,
-                          Progress& progress)
+Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256, const std::vector<std::string>& leftOut,
+                          const MemberCache& cache, Progress& progress)
 {
-    return readAbandonably(path, progress, [path, sha256, cache](Progress& own) -> Result<Member> {
-        if (auto kept = cache.find(path, sha256))
+    std::string key = sha256;
+    for (const std::string& name : leftOut)
+        key = wendrix::sha256(key + name);
+    return readAbandonably(path, progress, [path, key, leftOut, cache](Progress& own) -> Result<Member> {
+        if (auto kept = cache.find(path, key))
             return std::move(*kept);
-        auto member = readMember(path, own);
+        auto member = readMember(path, own, leftOut);
         // An archive would have to be unpacked again anyway.
         std::error_code error;
         if (member && !own.isCancelled() &&
             std::filesystem::file_size(path, error) == member->model->source().file().bytes().size())
-            cache.keep(*member, sha256);
+            cache.keep(*member, key);
         return member;
     });
 }

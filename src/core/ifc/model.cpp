@@ -7,18 +7,18 @@
 
 namespace wendrix::ifc {
 
-Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& path, Progress& progress)
+Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut)
 {
-    return read(step::File::open(path, progress), progress);
+    return read(step::File::open(path, progress), progress, leftOut);
 }
 
 Result<std::shared_ptr<const Model>> Model::fromBytes(std::string_view bytes, const std::string& name,
                                                       Progress& progress)
 {
-    return read(step::File::index(bytes, name, progress), progress);
+    return read(step::File::index(bytes, name, progress), progress, {});
 }
 
-Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progress& progress)
+Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progress& progress, std::span<const std::string> leftOut)
 {
     if (!file)
         return fail(file.error());
@@ -30,7 +30,7 @@ Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progre
                          "', which is not IFC2X3, IFC4 or IFC4X3. Ask for one of these.",
                      name});
     std::shared_ptr<Model> model(new Model(Source(std::move(*file), *schema)));
-    if (auto done = ModelReader(*model, progress).read(); !done) {
+    if (auto done = ModelReader(*model, progress, leftOut).read(); !done) {
         Error error = done.error();
         error.file = name;
         return fail(std::move(error));

@@ -13,6 +13,7 @@
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <span>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -65,9 +66,10 @@ struct PropertySet {
 /// Frames: the file's own world frame, in metres, before any fit. Immutable after reading, so safe to share.
 class Model {
 public:
+    /// @param leftOut  classes whose elements, and those of their subclasses, are not wanted: "IfcFurnishingElement"
     /// @return the model, or why the file is none: what step::File::open gives, kUnknownSchema, kNoProject.
-    [[nodiscard]] static Result<std::shared_ptr<const Model>> open(const std::filesystem::path& path,
-                                                                   Progress& progress);
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> open(const std::filesystem::path& path, Progress& progress,
+                                                                   std::span<const std::string> leftOut = {});
     /// The same from bytes that outlive the model; `name` stands in messages.
     [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes,
                                                                         const std::string& name, Progress& progress);
@@ -102,7 +104,7 @@ public:
 private:
     explicit Model(Source source) : source_(std::move(source)) {}
     [[nodiscard]] std::vector<EntityId> propertySetsOf(const Element& e) const;
-    static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress);
+    static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress, std::span<const std::string> leftOut);
     friend class ModelReader;
     friend struct ModelStore;
 

@@ -26,8 +26,8 @@ Units unitsOf(const Source& source, std::vector<Diagnostic>& diagnostics)
 
 } // namespace
 
-ModelReader::ModelReader(Model& model, Progress& progress)
-    : model_(model), source_(model.source_), progress_(progress),
+ModelReader::ModelReader(Model& model, Progress& progress, std::span<const std::string> leftOut)
+    : model_(model), source_(model.source_), progress_(progress), leftOut_(leftOut),
       reader_(model.source_, (model.units_ = unitsOf(model.source_, model.diagnostics_)).lengthToMetres)
 {
 }
@@ -208,13 +208,14 @@ void ModelReader::take(Product product)
 Result<void> ModelReader::readElements()
 {
     const Schema& schema = source_.schema();
-    const TypeId leftOut[] = {schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"),
-                              schema.type("IfcGrid")};
+    std::vector<TypeId> leftOut{schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"), schema.type("IfcGrid")};
+    for (const std::string& name : leftOut_)
+        if (const TypeId type = schema.typeOfKeyword(upperCase(name)); type != kUnknownType) // another schema may have it
+            leftOut.push_back(type);
     const auto all = source_.file().entities().all();
     std::vector<std::uint32_t> positions = source_.positions("IfcProduct");
     std::erase_if(positions, [&](std::uint32_t p) {
-        return std::any_of(std::begin(leftOut), std::end(leftOut),
-                           [&](TypeId t) { return schema.isA(source_.typeOf(all[p]), t); });
+        return std::any_of(leftOut.begin(), leftOut.end(), [&](TypeId t) { return schema.isA(source_.typeOf(all[p]), t); });
     });
     const std::string what = "Reading elements of " + std::filesystem::path(source_.file().name()).filename().string();
     std::vector<Product> batch;

@@ -9,7 +9,7 @@ namespace wendrix::ifc {
 /// Fills a Model from its Source: relationships, placements, then the products on all cores.
 class ModelReader {
 public:
-    ModelReader(Model& model, Progress& progress);
+    ModelReader(Model& model, Progress& progress, std::span<const std::string> leftOut = {});
     [[nodiscard]] Result<void> read();
 
 private:
@@ -37,6 +37,7 @@ private:
     const Source& source_;
     const Relations* relations_ = nullptr;
     Progress& progress_;
+    std::span<const std::string> leftOut_;
     PlacementReader reader_;
     std::unordered_map<EntityId, StoreyIndex> storeys_;
     std::unordered_map<EntityId, StringId> typeNames_, materialNames_, systemNames_;

@@ -1,86 +1,114 @@
 #include "core/base/file.h"
 #include "core/base/hash.h"
+#include "core/base/text.h"
 #include "core/project/project.h"
 #include "core/project/rows.h"
 
 #include <algorithm>
+#include <unordered_map>
 
 /// Deliveries: received, looked at, taken in, declined, held; and what was in use when.
 namespace wendrix::project {
 
 namespace fs = std::filesystem;
 
-std::vector<Delivery> Project::deliveries() const
+namespace {
+
+constexpr const char* kDeliveryColumns =
+    "SELECT d.id, d.discipline, d.revision, d.title, d.sender, d.cycle, d.time, d.fileName, d.sha256, d.projectGuid, d.schema, "
+    "d.elements, d.declined, c.delivery, u.time, d.note, d.suitability, d.lookedAtBy, d.lookedAtAt, "
+    "(SELECT COUNT(*) FROM documents WHERE delivery=d.id), h.until, h.discipline FROM deliveries d "
+    "LEFT JOIN composition c ON c.discipline=d.discipline LEFT JOIN deliveries u ON u.id=c.delivery "
+    "LEFT JOIN holds h ON h.discipline=d.discipline ";
+
+Delivery deliveryOf(SQLite::Statement& q, const Timestamp& now)
+{
+    Delivery d;
+    d.id = q.getColumn(0).getInt64();
+    d.discipline = text(q, 1);
+    d.revision = text(q, 2);
+    d.title = text(q, 3);
+    d.sender = text(q, 4);
+    d.cycle = q.getColumn(5).getInt();
+    d.time = text(q, 6);
+    d.fileName = text(q, 7);
+    d.sha256 = text(q, 8);
+    d.projectGuid = text(q, 9);
+    d.schema = text(q, 10);
+    d.elements = static_cast<std::size_t>(q.getColumn(11).getInt64());
+    d.declined = text(q, 12);
+    d.note = text(q, 15);
+    d.suitability = text(q, 16);
+    d.lookedAt = {text(q, 17), text(q, 18)};
+    d.documents = static_cast<std::size_t>(q.getColumn(19).getInt64());
+    const bool hasInUse = !q.getColumn(13).isNull();
+    if (hasInUse && q.getColumn(13).getInt64() == d.id) {
+        const bool isHeld = !q.getColumn(21).isNull() && !Hold{{}, text(q, 20), {}, {}}.isOver(now);
+        d.state = isHeld ? DeliveryState::Held : DeliveryState::InUse;
+        d.heldUntil = isHeld ? text(q, 20) : "";
+    } else if (!d.declined.empty()) {
+        d.state = DeliveryState::Declined;
+    } else if (hasInUse && d.time < text(q, 14)) {
+        d.state = DeliveryState::Replaced;
+    }
+    return d;
+}
+
+} // namespace
+
+std::vector<ModelFile> Delivery::models() const
+{
+    std::vector<ModelFile> all{{fileName, sha256, schema, elements}};
+    for (const ModelFile& more : moreModels) {
+        all.front().elements -= more.elements;
+        all.push_back(more);
+    }
+    return all;
+}
+
+template <class... Values>
+std::vector<Delivery> Project::deliveriesWhere(const std::string& where, const Values&... values) const
 {
     std::vector<Delivery> list;
-    SQLite::Statement q(db(), "SELECT d.id, d.discipline, d.revision, d.title, d.sender, d.cycle, d.time, d.fileName, "
-                              "d.sha256, d.projectGuid, d.schema, d.elements, d.declined, c.delivery, u.time, d.note, d.suitability, "
-                              "d.lookedAtBy, d.lookedAtAt, (SELECT COUNT(*) FROM documents WHERE delivery=d.id), h.until, h.discipline FROM deliveries d "
-                              "LEFT JOIN composition c ON c.discipline=d.discipline LEFT JOIN deliveries u ON u.id=c.delivery "
-                              "LEFT JOIN holds h ON h.discipline=d.discipline ORDER BY d.time, d.id");
+    std::unordered_map<DeliveryId, std::size_t> places;
+    SQLite::Statement q(db(), kDeliveryColumns + where + " ORDER BY d.time, d.id");
+    int at = 0;
+    (bindOne(q, ++at, values), ...);
     const Timestamp now = currentTime();
     while (q.executeStep()) {
-        Delivery d;
-        d.id = q.getColumn(0).getInt64();
-        d.discipline = text(q, 1);
-        d.revision = text(q, 2);
-        d.title = text(q, 3);
-        d.sender = text(q, 4);
-        d.cycle = q.getColumn(5).getInt();
-        d.time = text(q, 6);
-        d.fileName = text(q, 7);
-        d.sha256 = text(q, 8);
-        d.projectGuid = text(q, 9);
-        d.schema = text(q, 10);
-        d.elements = static_cast<std::size_t>(q.getColumn(11).getInt64());
-        d.declined = text(q, 12);
-        d.note = text(q, 15);
-        d.suitability = text(q, 16);
-        d.lookedAt = {text(q, 17), text(q, 18)};
-        d.documents = static_cast<std::size_t>(q.getColumn(19).getInt64());
-        const bool hasInUse = !q.getColumn(13).isNull();
-        if (hasInUse && q.getColumn(13).getInt64() == d.id) {
-            const bool isHeld = !q.getColumn(21).isNull() && !Hold{{}, text(q, 20), {}, {}}.isOver(now);
-            d.state = isHeld ? DeliveryState::Held : DeliveryState::InUse;
-            d.heldUntil = isHeld ? text(q, 20) : "";
-        } else if (!d.declined.empty()) {
-            d.state = DeliveryState::Declined;
-        } else if (hasInUse && d.time < text(q, 14)) {
-            d.state = DeliveryState::Replaced;
-        }
-        list.push_back(std::move(d));
+        list.push_back(deliveryOf(q, now));
+        places[list.back().id] = list.size() - 1;
     }
+    SQLite::Statement more(db(), list.size() == 1 ? "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery=? ORDER BY place"
+                                                  : "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery>? ORDER BY delivery, place");
+    more.bind(1, list.size() == 1 ? list[0].id : 0);
+    while (more.executeStep())
+        if (const auto place = places.find(more.getColumn(0).getInt64()); place != places.end())
+            list[place->second].moreModels.push_back({text(more, 1), text(more, 2), text(more, 3), static_cast<std::size_t>(more.getColumn(4).getInt64())});
     return list;
 }
 
+std::vector<Delivery> Project::deliveries() const { return deliveriesWhere(""); }
+
 std::optional<Delivery> Project::delivery(DeliveryId id) const
 {
-    for (Delivery& d : deliveries())
-        if (d.id == id)
-            return d;
-    return {};
+    auto found = deliveriesWhere("WHERE d.id=?", id);
+    return found.empty() ? std::nullopt : std::optional(std::move(found[0]));
 }
 
 std::optional<Delivery> Project::inUse(const std::string& discipline) const
 {
-    for (Delivery& d : deliveries())
-        if (d.discipline == discipline && d.isUsed())
-            return d;
-    return {};
+    auto found = deliveriesWhere("WHERE d.discipline=? AND c.delivery=d.id", discipline);
+    return found.empty() ? std::nullopt : std::optional(std::move(found[0]));
 }
 
 std::size_t Project::waitingBehind(const std::string& discipline) const
 {
-    std::size_t n = 0;
-    for (const Delivery& d : deliveries())
-        n += d.discipline == discipline && d.state == DeliveryState::Waiting ? 1 : 0;
-    return n;
+    const auto all = deliveriesWhere("WHERE d.discipline=?", discipline);
+    return static_cast<std::size_t>(std::count_if(all.begin(), all.end(), [](const Delivery& d) { return d.state == DeliveryState::Waiting; }));
 }
 
-fs::path Project::fileOf(const Delivery& delivery) const
-{
-    return folder_ / "deliveries" / (delivery.sha256 + ".ifc");
-}
+fs::path Project::fileOf(const ModelFile& model) const { return folder_ / "deliveries" / (model.sha256 + ".ifc"); }
 
 std::vector<Document> Project::documentsOf(DeliveryId delivery) const
 {
@@ -92,7 +120,10 @@ std::vector<Document> Project::documentsOf(DeliveryId delivery) const
     return list;
 }
 
-fs::path Project::fileOf(const Document& document) const { return folder_ / "deliveries" / (document.sha256 + ".pdf"); }
+fs::path Project::fileOf(const Document& document) const
+{
+    return folder_ / "deliveries" / (document.sha256 + lowerCase(fs::path(document.fileName).extension().string()));
+}
 
 std::optional<Hold> Project::hold(const std::string& discipline, const Timestamp& now) const
 {
@@ -138,38 +169,75 @@ Result<void> Project::copyInto(const fs::path& file, const std::string& name)
     return writeFileWhole(folder_ / "deliveries" / name, (*mapped)->bytes());
 }
 
+std::optional<Delivery> Project::withContent(const std::string& sha256) const
+{
+    auto found = deliveriesWhere("WHERE d.sha256=? OR d.id IN (SELECT delivery FROM moreModels WHERE sha256=?)", sha256, sha256);
+    return found.empty() ? std::nullopt : std::optional(std::move(found[0]));
+}
+
 Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& who)
 {
-    const auto sum = sha256OfFile(d.file);
-    if (!sum)
-        return fail(sum.error());
-    if (const std::string known = textOr(db(), "SELECT discipline||' '||revision FROM deliveries WHERE sha256=?", *sum);
-        !known.empty())
-        return fail({kSameDelivery, "The same file is already there as " + known + ".", d.file.string()});
-    if (auto copied = copyInto(d.file, *sum + ".ifc"); !copied)
-        return fail(copied.error());
-    std::vector<std::string> sums;
-    for (const fs::path& document : d.documents) {
-        const auto one = sha256OfFile(document);
-        if (!one)
-            return fail(one.error());
-        if (auto copied = copyInto(document, *one + ".pdf"); !copied)
+    if (d.models.empty())
+        return fail({kUnknown, "A delivery needs a model; documents alone are kept with one."});
+    if (!textOr(db(), "SELECT revision FROM deliveries WHERE discipline=? AND revision=?", d.discipline, d.revision).empty())
+        return fail({kSameRevision, "There is a " + d.discipline + " " + d.revision + " already; give this one another revision."});
+    const auto keep = [&](const fs::path& file, const std::string& ending) -> Result<std::string> {
+        auto sum = sha256OfFile(file);
+        if (!sum)
+            return sum;
+        if (auto copied = copyInto(file, *sum + ending); !copied)
             return fail(copied.error());
-        sums.push_back(*one);
+        return sum;
+    };
+    std::vector<std::string> sums, documentSums;
+    for (const NewDelivery::Model& model : d.models) {
+        const auto sum = sha256OfFile(model.file);
+        if (!sum)
+            return fail(sum.error());
+        if (const auto known = withContent(*sum))
+            return fail({kSameDelivery, "The same file is already there as " + known->name() + ".", model.file.string()});
+        if (std::find(sums.begin(), sums.end(), *sum) != sums.end())
+            return fail({kSameDelivery, "The same file is twice in this delivery.", model.file.string()});
+        sums.push_back(*sum);
     }
+    for (const NewDelivery::Model& model : d.models)
+        if (const auto kept = keep(model.file, ".ifc"); !kept)
+            return fail(kept.error());
+    for (const fs::path& document : d.documents) {
+        const auto kept = keep(document, lowerCase(document.extension().string()));
+        if (!kept)
+            return fail(kept.error());
+        documentSums.push_back(*kept);
+    }
+    std::size_t elements = 0;
+    for (const NewDelivery::Model& model : d.models)
+        elements += model.elements;
     DeliveryId id = 0;
     auto done = store_->act("Delivery received: " + d.discipline + " " + d.revision, who, [&](SQLite::Database& db) {
         run(db, "INSERT INTO deliveries(discipline, revision, title, cycle, time, sender, fileName, sha256, projectGuid, "
                 "schema, elements, declined, note, suitability, lookedAtBy, lookedAtAt) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '', ?, ?, '', '')",
-            d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.file.filename().string(), *sum,
-            d.projectGuid, d.schema, static_cast<std::int64_t>(d.elements), d.note, d.suitability);
+            d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.models[0].file.filename().string(), sums[0],
+            d.models[0].projectGuid, d.models[0].schema, static_cast<std::int64_t>(elements), d.note, d.suitability);
         id = db.getLastInsertRowid();
-        for (std::size_t i = 0; i < sums.size(); ++i)
-            run(db, "INSERT INTO documents VALUES(?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i), d.documents[i].filename().string(), sums[i]);
+        for (std::size_t i = 1; i < sums.size(); ++i)
+            run(db, "INSERT INTO moreModels VALUES(?, ?, ?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i), d.models[i].file.filename().string(),
+                sums[i], d.models[i].schema, static_cast<std::int64_t>(d.models[i].elements));
+        for (std::size_t i = 0; i < documentSums.size(); ++i)
+            run(db, "INSERT INTO documents VALUES(?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i), d.documents[i].filename().string(), documentSums[i]);
     });
     if (!done)
         return fail(done.error());
     return id;
+}
+
+Result<void> Project::describe(DeliveryId id, const DeliveryWords& words, const WhoAndWhen& who)
+{
+    const auto d = delivery(id);
+    if (!d)
+        return fail({kUnknown, "The delivery is not in this project any more."});
+    return store_->act("Described: " + d->name(), who, [&](SQLite::Database& db) {
+        run(db, "UPDATE deliveries SET title=?, sender=?, suitability=?, note=? WHERE id=?", words.title, words.sender, words.suitability, words.note, id);
+    });
 }
 
 Result<void> Project::takeIn(const TakeIn& t, const WhoAndWhen& who)
@@ -193,13 +261,22 @@ Result<void> Project::takeIn(const TakeIn& t, const WhoAndWhen& who)
     });
 }
 
-Result<void> Project::decline(DeliveryId id, const std::string& reason, const WhoAndWhen& who)
+Result<void> Project::decline(DeliveryId id, const std::string& reason, const std::string& report, const WhoAndWhen& who)
 {
     const auto d = delivery(id);
     if (!d)
         return fail({kUnknown, "The delivery is not in this project any more."});
+    if (d->isUsed())
+        return fail({kUnknown, d->name() + " is in use; take another one in first."});
+    const std::string sum = wendrix::sha256(report);
+    if (!report.empty())
+        if (auto written = writeFileWhole(folder_ / "deliveries" / (sum + ".html"), report); !written)
+            return written;
     return store_->act("Declined: " + d->name() + ", " + reason, who, [&](SQLite::Database& db) {
         run(db, "UPDATE deliveries SET declined=? WHERE id=?", reason, id);
+        if (!report.empty())
+            run(db, "INSERT INTO documents SELECT ?, IFNULL(MAX(place), -1) + 1, ?, ? FROM documents WHERE delivery=?", id,
+                "Quality report " + d->name() + ".html", sum, id);
     });
 }
 

@@ -1,7 +1,8 @@
 #include "core/project/demo_project.h"
 
 #include "core/base/file.h"
-#include "core/ifc/model.h"
+#include "core/project/proposal.h"
+#include "core/project/setup.h"
 
 #include <nlohmann/json.hpp>
 
@@ -12,10 +13,6 @@ using Json = nlohmann::json;
 inline constexpr ErrorCode kBadDemo{"demo.description"};
 
 namespace {
-
-constexpr std::pair<const char*, const char*> kColours[] = {
-    {"Architecture", "#C8A768"}, {"Structure", "#5F7E9E"}, {"Ventilation", "#74A79B"}, {"Piping", "#8AA04F"},
-    {"Electrical", "#D49B24"}, {"Fire protection", "#BF5747"}, {"Civil", "#8A7866"}};
 
 Result<Json> readDescription(const std::filesystem::path& folder)
 {
@@ -31,19 +28,6 @@ Result<Json> readDescription(const std::filesystem::path& folder)
 
 } // namespace
 
-Result<NewDelivery> describeDelivery(const std::filesystem::path& file, Progress& progress)
-{
-    const auto model = ifc::Model::open(file, progress);
-    if (!model)
-        return fail(model.error());
-    NewDelivery d;
-    d.file = file;
-    d.projectGuid = (*model)->projectGuid();
-    d.schema = std::string((*model)->source().schema().name());
-    d.elements = (*model)->elements().size();
-    return d;
-}
-
 Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& demoData, int cycle, Progress& progress)
 {
     const auto json = readDescription(demoData);
@@ -52,16 +36,24 @@ Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& dem
     for (const Json& row : (*json)["deliveries"]) {
         if (row["cycle"] != cycle)
             continue;
-        auto d = describeDelivery(demoData / row["file"].get<std::string>(), progress);
-        if (!d)
-            return fail(d.error());
-        d->discipline = row["discipline"];
-        d->revision = row["revision"];
-        d->title = row["title"];
-        d->sender = row["company"];
-        d->cycle = cycle;
-        d->time = row["time"];
-        if (const auto id = project.addDelivery(*d, {d->sender, d->time}); !id && id.error().code != kSameDelivery)
+        NewDelivery d;
+        for (const Json& file : row["models"]) {
+            auto model = describeModel(demoData / file.get<std::string>(), progress);
+            if (!model)
+                return fail(model.error());
+            d.models.push_back(std::move(*model));
+        }
+        for (const Json& file : row["documents"])
+            d.documents.push_back(demoData / file.get<std::string>());
+        d.discipline = row["discipline"];
+        d.revision = row["revision"];
+        d.title = row["title"];
+        d.sender = row["company"];
+        d.suitability = row["suitability"];
+        d.note = row["note"];
+        d.cycle = cycle;
+        d.time = row["time"];
+        if (const auto id = project.addDelivery(d, {d.sender, d.time}); !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
             return fail(id.error());
     }
     return {};
@@ -74,27 +66,33 @@ Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& de
     if (!json)
         return fail(json.error());
     const WhoAndWhen who{(*json)["coordinator"], "2026-10-16T08:00:00Z"};
-    auto project = Project::create(folder, (*json)["project"], who);
-    if (!project)
-        return fail(project.error());
-    std::vector<std::string> seen;
-    for (const Json& row : (*json)["deliveries"]) {
-        const std::string name = row["discipline"];
-        if (std::find(seen.begin(), seen.end(), name) != seen.end())
-            continue;
-        seen.push_back(name);
-        Discipline d{name, row["company"], "#8A7866", name == (*json)["reference"]};
-        for (const auto& [discipline, colour] : kColours)
-            if (name == discipline)
-                d.colour = colour;
-        if (auto done = (*project)->addDiscipline(d, who); !done)
-            return fail(done.error());
+    Setup setup;
+    for (const Json& d : (*json)["disciplines"]) {
+        const std::string name = d["name"];
+        setup.disciplines.push_back({name, d["company"], usualColour(name), name == (*json)["reference"], d["people"], {}, {}});
+    }
+    for (const Json& g : (*json)["groups"])
+        setup.personGroups.push_back({g["name"], g["people"]});
+    for (const Json& f : (*json)["federations"]) {
+        Federation federation{f["name"], {}, false};
+        for (const Json& part : f["members"])
+            federation.parts.push_back({part, false});
+        setup.federations.push_back(std::move(federation));
     }
     for (const Json& sides : (*json)["tests"]) {
         const std::string left = sides[0], right = sides[1];
-        if (auto done = (*project)->addTest({left + " × " + right, left, right, (*json)["clashTolerance"]}, who); !done)
-            return fail(done.error());
+        setup.tests.push_back({left + " × " + right, left, right, (*json)["clashTolerance"]});
     }
+    for (const Json& file : (*json)["specifications"]) {
+        const std::string name = file;
+        const auto text = readFileWhole(demoData / name, 1 << 20);
+        if (!text)
+            return fail(text.error());
+        setup.specifications.emplace_back(name, *text);
+    }
+    auto project = createProject(folder, (*json)["project"], setup, who);
+    if (!project)
+        return fail(project.error());
     if (auto done = receiveDemoCycle(**project, demoData, 1, progress); !done)
         return fail(done.error());
     for (const Delivery& d : (*project)->deliveries())

@@ -15,7 +15,4 @@ namespace wendrix::project {
 [[nodiscard]] Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& demoData, int cycle,
                                             Progress& progress);
 
-/// One file as a delivery: reads what the register shows of it.
-[[nodiscard]] Result<NewDelivery> describeDelivery(const std::filesystem::path& file, Progress& progress);
-
 } // namespace wendrix::project

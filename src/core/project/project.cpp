@@ -53,20 +53,6 @@ std::string Project::meta(const std::string& key) const
     return textOr(db(), "SELECT value FROM meta WHERE key=?", key);
 }
 
-std::vector<Discipline> Project::disciplines() const
-{
-    std::vector<Discipline> list;
-    SQLite::Statement q(db(), "SELECT name, company, colour, isReference FROM disciplines ORDER BY isReference DESC, place");
-    while (q.executeStep())
-        list.push_back({text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getInt() != 0});
-    return list;
-}
-
-std::string Project::reference() const
-{
-    return textOr(db(), "SELECT name FROM disciplines WHERE isReference=1");
-}
-
 StoredFit Project::fit(const std::string& discipline) const
 {
     StoredFit stored;
@@ -161,14 +147,6 @@ int Project::cycle() const
     SQLite::Statement q(db(), "SELECT coalesce(max(cycle), 1) FROM deliveries");
     q.executeStep();
     return q.getColumn(0).getInt();
-}
-
-Result<void> Project::addDiscipline(const Discipline& d, const WhoAndWhen& who)
-{
-    return store_->act("Discipline added: " + d.name, who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO disciplines SELECT ?, ?, ?, count(*), ? FROM disciplines", d.name, d.company, d.colour,
-            d.isReference ? 1 : 0);
-    });
 }
 
 Result<void> Project::setFit(const std::string& discipline, const StoredFit& f, const WhoAndWhen& who)

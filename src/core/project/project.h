@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/checks/quality.h"
 #include "core/issues/evidence.h"
 #include "core/issues/issue.h"
 #include "core/project/records.h"
@@ -13,6 +14,7 @@ namespace wendrix::project {
 inline constexpr ErrorCode kNoProject{"project.none"};
 inline constexpr ErrorCode kFolderInUse{"project.folder-in-use"};
 inline constexpr ErrorCode kSameDelivery{"project.same-delivery"};
+inline constexpr ErrorCode kSameRevision{"project.same-revision"};
 inline constexpr ErrorCode kUnknown{"project.unknown"};
 
 /// What one test found, ready to be recorded.
@@ -27,11 +29,19 @@ struct NewDelivery {
     std::string discipline, revision, title, sender;
     int cycle = 1;
     Timestamp time;
-    std::filesystem::path file;
+    struct Model {
+        std::filesystem::path file;
+        std::string projectGuid, schema;
+        std::size_t elements = 0;
+    };
+    std::vector<Model> models; ///< at least one
     std::vector<std::filesystem::path> documents;
     std::string note, suitability;
-    std::string projectGuid, schema; ///< from its model
-    std::size_t elements = 0;
+};
+
+/// What may still be said differently of a delivery that is there.
+struct DeliveryWords {
+    std::string title, sender, suitability, note;
 };
 
 /// What taking in a delivery changes, worked out beforehand so that it is recorded at once or not at all.
@@ -61,12 +71,19 @@ public:
     // Reading
     [[nodiscard]] std::vector<Discipline> disciplines() const; ///< the reference first
     [[nodiscard]] std::string reference() const;
+    [[nodiscard]] std::vector<PersonGroup> personGroups() const; ///< by name
+    /// At least one, the whole building, which every discipline belongs to until it is retired there.
+    [[nodiscard]] std::vector<Federation> federations() const;
+    /// What was agreed that deliveries should be like; the storeys are those of the reference and not kept.
+    [[nodiscard]] checks::Expectations expectations() const;
     [[nodiscard]] std::vector<Delivery> deliveries() const; ///< oldest first
     [[nodiscard]] std::optional<Delivery> delivery(DeliveryId id) const;
     [[nodiscard]] std::optional<Delivery> inUse(const std::string& discipline) const;
     /// How many deliveries newer than the one in use wait.
     [[nodiscard]] std::size_t waitingBehind(const std::string& discipline) const;
-    [[nodiscard]] std::filesystem::path fileOf(const Delivery& delivery) const;
+    /// The delivery that holds a model of this SHA-256.
+    [[nodiscard]] std::optional<Delivery> withContent(const std::string& sha256) const;
+    [[nodiscard]] std::filesystem::path fileOf(const ModelFile& model) const;
     [[nodiscard]] std::vector<Document> documentsOf(DeliveryId delivery) const;
     [[nodiscard]] std::filesystem::path fileOf(const Document& document) const;
     /// The hold of a discipline, unless its last day is over.
@@ -99,11 +116,21 @@ public:
 
     // Commands
     [[nodiscard]] Result<void> addDiscipline(const Discipline& discipline, const WhoAndWhen& who);
+    /// Company, people, colour, drop folder and classes left out of the discipline of this name.
+    [[nodiscard]] Result<void> setDiscipline(const Discipline& discipline, const WhoAndWhen& who);
+    /// Makes a group, or gives the one of this name other people; with none it is dissolved.
+    [[nodiscard]] Result<void> setPersonGroup(const PersonGroup& group, const WhoAndWhen& who);
+    /// Makes a federation, or changes the one of this name: its members, those retired, whether it is retired itself.
+    [[nodiscard]] Result<void> setFederation(const Federation& federation, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> setExpectations(const checks::Expectations& expectations, const WhoAndWhen& who);
     [[nodiscard]] Result<void> addTest(const ClashTest& test, const WhoAndWhen& who);
-    /// Copies the file into the project. @return kSameDelivery where the same content is already there.
+    /// Copies its files into the project.
+    /// @return kSameDelivery where the same content is already there, kSameRevision where its name is
     [[nodiscard]] Result<DeliveryId> addDelivery(const NewDelivery& delivery, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> describe(DeliveryId delivery, const DeliveryWords& words, const WhoAndWhen& who);
     [[nodiscard]] Result<void> takeIn(const TakeIn& takeIn, const WhoAndWhen& who);
-    [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const WhoAndWhen& who);
+    /// @param report  an HTML page that goes back with it and is kept as its document; empty for none
+    [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const std::string& report, const WhoAndWhen& who);
     /// Keeps a member at what is in use, until a day (the last one of it) or until it is released.
     [[nodiscard]] Result<void> hold(const Hold& hold, const WhoAndWhen& who);
     [[nodiscard]] Result<void> release(const std::string& discipline, const WhoAndWhen& who);
@@ -149,6 +176,8 @@ public:
 private:
     Project(std::filesystem::path folder, std::unique_ptr<Store> store);
     [[nodiscard]] std::string meta(const std::string& key) const;
+    template <class... Values>
+    [[nodiscard]] std::vector<Delivery> deliveriesWhere(const std::string& where, const Values&... values) const;
     [[nodiscard]] std::string compositionInWords() const;
     [[nodiscard]] int lastCycleTaken() const;
     [[nodiscard]] Result<void> copyInto(const std::filesystem::path& file, const std::string& name);

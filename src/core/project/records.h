@@ -20,10 +20,38 @@ struct Discipline {
     std::string name, company;
     std::string colour; ///< "#C8A768"
     bool isReference = false;
+    std::vector<std::string> people;
+    std::string dropFolder;           ///< where its files arrive; empty if nowhere
+    std::vector<std::string> leftOut; ///< classes that are not read, with their subclasses: "IfcFurnishingElement"
+};
+
+/// People who are addressed together: "All structural engineers".
+struct PersonGroup {
+    std::string name;
+    std::vector<std::string> people; ///< sorted
+};
+
+/// Members that are looked at and tested together: "Whole building", "Services only".
+struct Federation {
+    struct Part {
+        std::string discipline;
+        bool isRetired = false; ///< was a member once; brought back as it was
+    };
+    std::string name;
+    std::vector<Part> parts; ///< in the order of the project's disciplines
+    bool isRetired = false;
+
+    [[nodiscard]] bool has(const std::string& discipline) const;
 };
 
 /// Where a delivery stands, derived from the composition.
 enum class DeliveryState { Waiting, InUse, Held, Replaced, Declined };
+
+/// One IFC file of a delivery.
+struct ModelFile {
+    std::string fileName, sha256, schema;
+    std::size_t elements = 0;
+};
 
 struct Delivery {
     DeliveryId id = 0;
@@ -31,7 +59,8 @@ struct Delivery {
     int cycle = 1;
     Timestamp time;
     std::string fileName, sha256, projectGuid, schema;
-    std::size_t elements = 0;
+    std::size_t elements = 0; ///< of all its models
+    std::vector<ModelFile> moreModels; ///< beyond the first
     std::string declined; ///< the reason; empty if it was not
     std::string note, suitability; ///< suitability: a code of ISO 19650, "S3"
     WhoAndWhen lookedAt;           ///< empty while nobody has
@@ -42,11 +71,12 @@ struct Delivery {
     /// In use, held or not.
     [[nodiscard]] bool isUsed() const { return state == DeliveryState::InUse || state == DeliveryState::Held; }
     [[nodiscard]] std::string name() const { return discipline + " " + revision; }
+    [[nodiscard]] std::vector<ModelFile> models() const;
 };
 
-/// A document that came with a delivery: drawings, mostly PDF.
+/// A document that came with a delivery, mostly drawings; or the quality report that went back with it.
 struct Document {
-    std::string fileName, sha256;
+    std::string fileName, sha256; ///< kept under the hash and the name's own ending
 };
 
 /// A member that is kept at the revision in use although newer ones wait.

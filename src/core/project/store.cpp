@@ -8,7 +8,7 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr int kVersion = 4;
+constexpr int kVersion = 5;
 
 // Tables that actions change; each gets undo triggers.
 struct Table {
@@ -17,11 +17,15 @@ struct Table {
 };
 constexpr Table kTables[] = {
     {"meta", "key TEXT PRIMARY KEY, value TEXT"},
-    {"disciplines", "name TEXT PRIMARY KEY, company TEXT, colour TEXT, place INTEGER, isReference INTEGER"},
+    {"disciplines", "name TEXT PRIMARY KEY, company TEXT, colour TEXT, place INTEGER, isReference INTEGER, people TEXT, dropFolder TEXT, leftOut TEXT"},
+    {"personGroups", "name TEXT, person TEXT, PRIMARY KEY (name, person)"},
+    {"federations", "name TEXT PRIMARY KEY, isRetired INTEGER, place INTEGER"},
+    {"federationParts", "federation TEXT, discipline TEXT, isRetired INTEGER, PRIMARY KEY (federation, discipline)"},
     {"deliveries",
      "id INTEGER PRIMARY KEY, discipline TEXT, revision TEXT, title TEXT, cycle INTEGER, time TEXT, sender TEXT, "
      "fileName TEXT, sha256 TEXT, projectGuid TEXT, schema TEXT, elements INTEGER, declined TEXT, note TEXT, suitability TEXT, lookedAtBy TEXT, lookedAtAt TEXT"},
     {"documents", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, place)"},
+    {"moreModels", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, schema TEXT, elements INTEGER, PRIMARY KEY (delivery, place)"},
     {"holds", "discipline TEXT PRIMARY KEY, until TEXT, reason TEXT, person TEXT, time TEXT"},
     // Every taking in, so that the composition of each cycle can be told.
     {"taken", "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time TEXT"},
@@ -59,6 +63,8 @@ constexpr const char* kOwnTables[] = {
     "CREATE INDEX IF NOT EXISTS commentsByIssue ON comments(issue)",
     "CREATE INDEX IF NOT EXISTS wordsByNote ON noteWords(note)",
     "CREATE INDEX IF NOT EXISTS viewpointsByIssue ON viewpoints(issue)",
+    "CREATE INDEX IF NOT EXISTS deliveriesByDiscipline ON deliveries(discipline)",
+    "CREATE INDEX IF NOT EXISTS deliveriesBySum ON deliveries(sha256)",
     "CREATE INDEX IF NOT EXISTS pairsByIssue ON pairs(issue)",
     "CREATE INDEX IF NOT EXISTS undoLogByStep ON undoLog(step)",
 };

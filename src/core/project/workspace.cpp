@@ -4,14 +4,15 @@
 #include "core/clash/engine.h"
 #include "core/federation/member_cache.h"
 #include "core/federation/standing.h"
+#include "core/project/proposal.h"
+
+#include <algorithm>
 
 namespace wendrix::project {
 
 using federation::Member;
 
 namespace {
-
-constexpr changes::CompareOptions kCompareOptions{};
 
 Pair pairOf(const clash::Clash& c, const ClashTest& test, const Workspace& workspace, const federation::Locator& locator)
 {
@@ -37,29 +38,59 @@ Pair pairOf(const clash::Clash& c, const ClashTest& test, const Workspace& works
 
 const Member* Workspace::find(const std::string& discipline) const
 {
-    const auto index = indexOf(discipline);
-    return index ? &members[*index] : nullptr;
+    const auto found = std::find_if(members.begin(), members.end(), [&](const Member& m) { return m.discipline == discipline; });
+    return found != members.end() ? &*found : nullptr;
 }
 
-std::optional<std::uint32_t> Workspace::indexOf(const std::string& discipline) const
+std::vector<std::uint32_t> Workspace::allOf(const std::string& discipline) const
 {
+    std::vector<std::uint32_t> all;
     for (std::uint32_t i = 0; i < members.size(); ++i)
         if (members[i].discipline == discipline)
-            return i;
-    return {};
+            all.push_back(i);
+    return all;
 }
 
-WorkspaceOrder orderOf(const Project& project, std::optional<DeliveryId> instead)
+bool Workspace::holds(DeliveryId delivery) const { return std::find(deliveries.begin(), deliveries.end(), delivery) != deliveries.end(); }
+
+std::vector<WorkspaceOrder::Item> itemsOf(const Project& project, const Delivery& delivery)
+{
+    std::vector<std::string> leftOut;
+    for (const Discipline& d : project.disciplines())
+        if (d.name == delivery.discipline)
+            leftOut = d.leftOut;
+    const federation::Fit fit = project.fit(delivery.discipline).fit;
+    std::vector<WorkspaceOrder::Item> items;
+    for (const ModelFile& model : delivery.models())
+        items.push_back({delivery, model, delivery.moreModels.empty() ? "" : partName(model.fileName, delivery.revision), project.fileOf(model), fit, leftOut});
+    return items;
+}
+
+WorkspaceOrder orderOf(const Project& project, const Scope& scope)
 {
     WorkspaceOrder order;
     order.reference = project.reference();
     order.tests = project.tests();
     order.cache = project.folder() / "cache";
-    const auto wanted = instead ? project.delivery(*instead) : std::nullopt;
+    const auto wanted = scope.instead ? project.delivery(*scope.instead) : std::nullopt;
+    const auto then = scope.cycle ? project.compositionOf(*scope.cycle) : std::map<std::string, DeliveryId>();
+    std::optional<Federation> federation;
+    for (Federation& f : project.federations())
+        if (f.name == scope.federation)
+            federation = std::move(f);
     for (const Discipline& d : project.disciplines()) {
-        const auto used = wanted && wanted->discipline == d.name ? wanted : project.inUse(d.name);
+        std::optional<Delivery> used;
+        if (wanted && wanted->discipline == d.name)
+            used = wanted;
+        else if (federation && !federation->has(d.name))
+            continue;
+        else if (!scope.cycle)
+            used = project.inUse(d.name);
+        else if (const auto was = then.find(d.name); was != then.end())
+            used = project.delivery(was->second);
         if (used)
-            order.items.push_back({*used, project.fileOf(*used), project.fit(d.name).fit, d.colour});
+            for (WorkspaceOrder::Item& item : itemsOf(project, *used))
+                order.items.push_back(std::move(item));
     }
     return order;
 }
@@ -72,24 +103,26 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
         Member member;
         bool isThere = false;
         for (std::size_t i = 0; i < have.deliveries.size() && !isThere; ++i)
-            if (have.deliveries[i] == item.delivery.id) {
+            if (have.deliveries[i] == item.delivery.id && have.members[i].part == item.part && have.leftOut.size() > i && have.leftOut[i] == item.leftOut) {
                 member = have.members[i];
                 isThere = true;
             }
         if (!isThere) {
-            auto opened = federation::openMember(item.file, item.delivery.sha256, cache, progress);
+            auto opened = federation::openMember(item.file, item.model.sha256, item.leftOut, cache, progress);
             if (!opened) {
                 Error error = opened.error();
-                error.file = item.delivery.fileName; // the name the sender knows, not our own copy's
+                error.file = item.model.fileName; // the name the sender knows, not our own copy's
                 return fail(std::move(error));
             }
             member = std::move(*opened);
         }
         member.discipline = item.delivery.discipline;
         member.revision = item.delivery.revision;
+        member.part = item.part;
         member.fit = item.fit;
         workspace.members.push_back(std::move(member));
         workspace.deliveries.push_back(item.delivery.id);
+        workspace.leftOut.push_back(item.leftOut);
     }
     return workspace;
 }
@@ -102,11 +135,10 @@ Result<std::vector<TestFindings>> runTests(const Workspace& workspace, const Wor
         return fail({kUnknown, "The reference member is not taken in yet; clashes can not be placed without it."});
     const federation::Locator locator(*reference->model);
     for (const ClashTest& test : order.tests) {
-        const auto left = workspace.indexOf(test.left), right = workspace.indexOf(test.right);
-        if (!left || !right)
+        const auto left = workspace.allOf(test.left), right = workspace.allOf(test.right);
+        if (left.empty() || right.empty())
             continue;
-        const auto findings = clash::findHard(workspace.members, std::span(&*left, 1), std::span(&*right, 1),
-                                              {test.tolerance}, progress);
+        const auto findings = clash::findHard(workspace.members, left, right, {test.tolerance}, progress);
         if (!findings)
             return fail(findings.error());
         TestFindings result{test.name, {}, findings->pairsTested};
@@ -117,43 +149,17 @@ Result<std::vector<TestFindings>> runTests(const Workspace& workspace, const Wor
     return all;
 }
 
-std::vector<ChangeRecord> changeRecords(const changes::Comparison& comparison, const Member& before, DeliveryId from,
-                                        const Member& after, DeliveryId to)
+std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline)
 {
-    std::vector<ChangeRecord> records;
-    const auto record = [&](const Member& member, ifc::ElementIndex element, unsigned kinds) -> ChangeRecord& {
-        const ifc::Element& e = member.model->elements()[element];
-        ChangeRecord r;
-        r.discipline = after.discipline;
-        r.from = from;
-        r.to = to;
-        r.guid = e.guid;
-        r.kinds = kinds;
-        r.name = member.model->displayName(e);
-        if (e.storey != ifc::kNoStorey)
-            r.storey = member.model->storeys()[static_cast<std::size_t>(e.storey)].name;
-        records.push_back(std::move(r));
-        return records.back();
-    };
-    for (const ifc::ElementIndex i : comparison.added)
-        record(after, i, Added);
-    for (const ifc::ElementIndex i : comparison.removed)
-        record(before, i, Removed);
-    for (const changes::Change& c : comparison.changed) {
-        ChangeRecord& r = record(after, c.after,
-                                 (c.isReshaped ? Reshaped : 0u) | (c.isMoved ? Moved : 0u) | (c.isRedescribed ? Redescribed : 0u));
-        r.shift = after.fit.transform().turn(c.shift);
-        r.addedVolume = c.addedVolume;
-        r.removedVolume = c.removedVolume;
-        r.fields = c.fields;
-    }
-    for (const changes::Rekeyed& k : comparison.rekeyed)
-        record(after, k.after, Rekeyed).oldGuid = before.model->elements()[k.before].guid;
-    return records;
+    const Member *onto = workspace.find(reference), *member = workspace.find(discipline);
+    if (onto == nullptr || member == nullptr || onto == member)
+        return {};
+    const auto standing = federation::standingOf(*onto->model, *member);
+    return standing.likelyCause.empty() ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
+                                        : "Off the reference: " + standing.likelyCause;
 }
 
-Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have,
-                                     Progress& progress)
+Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have, Progress& progress)
 {
     auto workspace = load(order, have, progress);
     if (!workspace)
@@ -161,27 +167,27 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
     PreparedTakeIn prepared;
     prepared.workspace = std::move(*workspace);
     prepared.record.delivery = delivery;
-    for (std::size_t i = 0; i < prepared.workspace.deliveries.size(); ++i) {
-        if (prepared.workspace.deliveries[i] != delivery)
-            continue;
-        const Member& after = prepared.workspace.members[i];
-        if (const auto index = have.indexOf(after.discipline); index && have.deliveries[*index] != delivery) {
-            const auto comparison = changes::compare(have.members[*index], after, kCompareOptions, progress);
-            if (!comparison)
-                return fail(comparison.error());
-            prepared.record.changes =
-                changeRecords(*comparison, have.members[*index], have.deliveries[*index], after, delivery);
+    std::vector<Member> before, after;
+    DeliveryId from = 0;
+    for (std::size_t i = 0; i < prepared.workspace.deliveries.size(); ++i)
+        if (prepared.workspace.deliveries[i] == delivery)
+            after.push_back(prepared.workspace.members[i]);
+    if (after.empty())
+        return fail({kUnknown, "The delivery is not in this project any more."});
+    for (std::size_t i = 0; i < have.members.size(); ++i)
+        if (have.members[i].discipline == after[0].discipline && have.deliveries[i] != delivery) {
+            before.push_back(have.members[i]);
+            from = have.deliveries[i];
         }
-        const Member* reference = prepared.workspace.find(order.reference);
-        if (reference != nullptr && reference != &after) {
-            const auto standing = federation::standingOf(*reference->model, after);
-            prepared.alignment = standing.likelyCause.empty()
-                                     ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
-                                     : "Off the reference: " + standing.likelyCause;
-        }
+    if (!before.empty()) {
+        auto changes = compareDeliveries(before, from, after, delivery, progress);
+        if (!changes)
+            return fail(changes.error());
+        prepared.record.changes = std::move(*changes);
     }
-    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr &&
-        !order.tests.empty() && prepared.workspace.members.size() == have.members.size()) {
+    prepared.alignment = alignmentInWords(prepared.workspace, order.reference, after[0].discipline);
+    // The first of its discipline makes no run: the tests are run when the composition is whole.
+    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !order.tests.empty() && !before.empty()) {
         auto findings = runTests(prepared.workspace, order, progress);
         if (!findings)
             return fail(findings.error());

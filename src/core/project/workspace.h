@@ -11,19 +11,24 @@ namespace wendrix::project {
 /// share their models, so copies are cheap.
 struct Workspace {
     std::vector<federation::Member> members; ///< in the order of the project's disciplines
-    std::vector<DeliveryId> deliveries;      ///< of each member
+    std::vector<DeliveryId> deliveries;      ///< of each member; a delivery with several models is as many members
+    std::vector<std::vector<std::string>> leftOut; ///< of each member, the classes not read
 
+    /// The first of a discipline.
     [[nodiscard]] const federation::Member* find(const std::string& discipline) const;
-    [[nodiscard]] std::optional<std::uint32_t> indexOf(const std::string& discipline) const;
+    [[nodiscard]] std::vector<std::uint32_t> allOf(const std::string& discipline) const;
+    [[nodiscard]] bool holds(DeliveryId delivery) const;
 };
 
 /// What has to be read for a workspace; taken from the project, then worked on in any thread.
 struct WorkspaceOrder {
     struct Item {
         Delivery delivery;
+        ModelFile model; ///< which of its files
+        std::string part; ///< its name among several; else empty
         std::filesystem::path file;
         federation::Fit fit;
-        std::string colour;
+        std::vector<std::string> leftOut; ///< classes
     };
     std::vector<Item> items;
     std::string reference;
@@ -31,8 +36,15 @@ struct WorkspaceOrder {
     std::filesystem::path cache; ///< where built members are kept
 };
 
-/// The present composition; with `instead`, as it would be after taking that delivery in.
-[[nodiscard]] WorkspaceOrder orderOf(const Project& project, std::optional<DeliveryId> instead = {});
+/// What of a project is looked at.
+struct Scope {
+    std::string federation;            ///< empty: all disciplines
+    std::optional<DeliveryId> instead; ///< as it would be after taking this one in
+    std::optional<int> cycle;          ///< as it was at the end of this cycle; not given, as it is
+};
+[[nodiscard]] WorkspaceOrder orderOf(const Project& project, const Scope& scope = {});
+/// All models of one delivery.
+[[nodiscard]] std::vector<WorkspaceOrder::Item> itemsOf(const Project& project, const Delivery& delivery);
 
 /// Reads and builds all members; those that `have` already holds are taken from there.
 [[nodiscard]] Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progress& progress);
@@ -50,9 +62,11 @@ struct PreparedTakeIn {
 [[nodiscard]] Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery,
                                                    const Workspace& have, Progress& progress);
 
-/// A comparison as records, with shifts turned into the reference frame.
-[[nodiscard]] std::vector<ChangeRecord> changeRecords(const changes::Comparison& comparison,
-                                                      const federation::Member& before, DeliveryId from,
-                                                      const federation::Member& after, DeliveryId to);
+/// One delivery of a team against another of its own: each model against the one of the same name, and what went from
+/// one model to another is no change. Shifts are in the reference frame.
+[[nodiscard]] Result<std::vector<ChangeRecord>> compareDeliveries(std::span<const federation::Member> before, DeliveryId from,
+                                                                  std::span<const federation::Member> after, DeliveryId to, Progress& progress);
+/// One sentence on how a member stands with the fit that is there; empty for the reference itself and without one.
+[[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline);
 
 } // namespace wendrix::project

@@ -20,6 +20,7 @@ inline constexpr ErrorCode kArchive{"step.archive"};
 struct Header {
     std::string schema;            ///< as FILE_SCHEMA has it, upper case: "IFC2X3"
     std::string timeStamp;
+    std::string author, organisation; ///< the first of each that FILE_NAME names
     std::string originatingSystem;
     std::string viewDefinition; ///< what FILE_DESCRIPTION names in "ViewDefinition [...]"; empty if nothing
 };

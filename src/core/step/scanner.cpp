@@ -311,6 +311,8 @@ private:
             }
         } else if (word.starts_with("FILE_NAME")) {
             found_.header.timeStamp = arguments[1].text();
+            found_.header.author = arguments[2][0].text();
+            found_.header.organisation = arguments[3][0].text();
             found_.header.originatingSystem = arguments[5].text();
         }
     }

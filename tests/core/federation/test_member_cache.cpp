@@ -147,17 +147,17 @@ void TestMemberCache::isMadeByOpening()
     const MemberCache cache(folder_->path().toStdString());
     QVERIFY(!std::filesystem::exists(cache.fileOf(sha_)));
     Progress progress;
-    QVERIFY(federation::openMember(file_, sha_, cache, progress).has_value());
+    QVERIFY(federation::openMember(file_, sha_, {}, cache, progress).has_value());
     QVERIFY(std::filesystem::exists(cache.fileOf(sha_)));
     // Damaged, it is made anew.
     std::filesystem::resize_file(cache.fileOf(sha_), 100);
-    QVERIFY(federation::openMember(file_, sha_, cache, progress).has_value());
+    QVERIFY(federation::openMember(file_, sha_, {}, cache, progress).has_value());
     QVERIFY(cache.find(file_, sha_).has_value());
     // A cancelled opening leaves nothing behind.
     std::filesystem::remove(cache.fileOf(sha_));
     Progress cancelled;
     cancelled.cancel();
-    QVERIFY(!federation::openMember(file_, sha_, cache, cancelled).has_value());
+    QVERIFY(!federation::openMember(file_, sha_, {}, cache, cancelled).has_value());
     QVERIFY(std::filesystem::is_empty(folder_->path().toStdString()));
 }
 

@@ -1,0 +1,248 @@
+#include "deliveries/delivery_forms.h"
+
+#include "core/base/hash.h"
+#include "core/base/text.h"
+#include "shell/form.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDateEdit>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QSpinBox>
+
+#include <map>
+#include <set>
+
+namespace wendrix::app {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+QVector<QPair<QString, QString>> suitabilities()
+{
+    QVector<QPair<QString, QString>> values{{"not said", ""}};
+    for (const std::string& code : project::suitabilityCodes())
+        values.append({q(code) + "  " + q(project::suitabilityInWords(code)), q(code)});
+    return values;
+}
+
+bool isModel(const fs::path& file)
+{
+    const std::string ending = lowerCase(file.extension().string());
+    return ending == ".ifc" || ending == ".ifczip";
+}
+
+std::string trimmed(const QLineEdit* field) { return field->text().trimmed().toStdString(); }
+
+/// Buttons that end a form: what it does, and giving it up.
+void addEnd(const StageContext& at, const QString& id, const QString& words, bool isEnabled, const std::function<void()>& press, const Done& giveUp)
+{
+    at.details.addButtons({{id, words, {}, true, isEnabled, press}, {"giveUp", "Cancel", "", false, true, giveUp}});
+    at.details.finish();
+}
+
+} // namespace
+
+std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vector<project::Discipline>& disciplines, const std::vector<project::Delivery>& deliveries,
+                            Progress& progress)
+{
+    std::map<std::string, project::DeliveryId> known; // by content
+    std::map<project::DeliveryId, std::string> names;
+    for (const project::Delivery& d : deliveries)
+        for (const project::ModelFile& model : d.models()) {
+            known[model.sha256] = d.id;
+            names[d.id] = d.name();
+        }
+    std::map<std::pair<std::string, std::string>, Draft> drafts;
+    std::vector<fs::path> documents;
+    for (std::size_t i = 0; i < files.size() && !progress.isCancelled(); ++i) {
+        progress.report("Looking at " + files[i].filename().string(), static_cast<double>(i) / static_cast<double>(files.size()));
+        if (!isModel(files[i])) {
+            documents.push_back(files[i]);
+            continue;
+        }
+        const auto signs = project::signsOf(files[i]);
+        project::Proposal proposal = project::proposeDelivery(signs ? *signs : project::FileSigns{files[i].filename().string(), {}, {}, {}, {}, {}}, disciplines, deliveries);
+        Draft& draft = drafts[{proposal.discipline, proposal.revision}];
+        if (draft.models.empty())
+            draft.proposal = std::move(proposal);
+        draft.models.push_back(files[i]);
+        if (const auto sum = sha256OfFile(files[i]))
+            if (const auto there = known.find(*sum); there != known.end())
+                draft.known.append(q(files[i].filename().string()) + " is there already as " + q(names[there->second]) + ", with the same content.");
+    }
+    std::vector<Draft> list;
+    for (auto& [key, draft] : drafts)
+        list.push_back(std::move(draft));
+    for (const fs::path& document : documents) {
+        const std::string revision = project::revisionIn(document.filename().string());
+        auto fits = std::find_if(list.begin(), list.end(), [&](const Draft& d) { return d.proposal.revision == revision; });
+        if (fits == list.end() && !list.empty())
+            fits = list.begin();
+        if (fits != list.end())
+            fits->documents.push_back(document);
+    }
+    return list;
+}
+
+void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, const Done& done, const Done& giveUp)
+{
+    Details& d = at.details;
+    d.clear();
+    d.addTitle(draftsLeft > 0 ? QString("Add a delivery (%1 more after it)").arg(draftsLeft) : "Add a delivery");
+    d.addText(q(draft.proposal.why));
+    auto* form = new Form;
+    QVector<QPair<QString, QString>> disciplines{{"choose", ""}};
+    for (const project::Discipline& x : at.session.project().disciplines())
+        disciplines.append({q(x.name), q(x.name)});
+    auto* discipline = form->choice("addDiscipline", "Discipline", disciplines, q(draft.proposal.discipline));
+    auto* revision = form->line("addRevision", "Revision", q(draft.proposal.revision));
+    auto* title = form->line("addTitle", "Title", q(draft.proposal.title));
+    auto* sender = form->line("addSender", "Sender", q(draft.proposal.sender));
+    auto* suitability = form->choice("addSuitability", "Suitability", suitabilities(), q(draft.proposal.suitability));
+    const int present = at.session.project().cycle();
+    auto* cycle = form->number("addCycle", "Cycle", present, 1, present + 1);
+    auto* note = form->text("addNote", "Note", {}, 2);
+    d.addWidget(form);
+    QStringList names;
+    for (const fs::path& model : draft.models)
+        names += q(model.filename().string());
+    d.addFact(draft.models.size() == 1 ? "Model" : "Models", names.join("\n"));
+    names.clear();
+    for (const fs::path& document : draft.documents)
+        names += q(document.filename().string());
+    if (!names.isEmpty())
+        d.addFact(draft.documents.size() == 1 ? "Document" : "Documents", names.join("\n"));
+    for (const QString& same : draft.known)
+        d.addText("✕ " + same, false);
+    const auto press = [=, &session = at.session] {
+        project::NewDelivery x;
+        x.discipline = discipline->currentData().toString().toStdString();
+        x.revision = trimmed(revision);
+        x.title = trimmed(title);
+        x.sender = trimmed(sender);
+        x.suitability = suitability->currentData().toString().toStdString();
+        x.cycle = cycle->value();
+        x.note = note->toPlainText().trimmed().toStdString();
+        x.time = session.now().time;
+        for (const fs::path& model : draft.models)
+            x.models.push_back({model, {}, {}, 0});
+        x.documents = draft.documents;
+        if (x.discipline.empty() || x.revision.empty()) {
+            session.apply(wendrix::fail({project::kUnknown, x.discipline.empty() ? "Choose the discipline it is of." : "Give it a revision."}));
+            return;
+        }
+        session.receive(std::move(x));
+        done();
+    };
+    addEnd(at, "addDelivery", "Add it to the register", draft.known.isEmpty(), press, giveUp);
+    discipline->setFocus();
+}
+
+void showDeclineForm(const StageContext& at, const project::Delivery& delivery, const std::string& report, const Done& done)
+{
+    Details& d = at.details;
+    d.clear();
+    d.addTitle("Decline " + q(delivery.name()));
+    d.addText("It stays in the register with the reason; it can still be taken in later.");
+    auto* form = new Form;
+    auto* reason = form->text("declineReason", "Reason", {}, 4);
+    QCheckBox* attach = nullptr;
+    if (!report.empty())
+        attach = form->tick("attachReport", "The quality report goes with it", true);
+    d.addWidget(form);
+    if (report.empty())
+        d.addText("Look inside first to send the quality report with it.");
+    const auto press = [=, &session = at.session, id = delivery.id] {
+        const std::string words = reason->toPlainText().trimmed().toStdString();
+        if (words.empty()) {
+            session.apply(wendrix::fail({project::kUnknown, "Write the reason, as the sender will read it."}));
+            return;
+        }
+        if (session.apply(session.project().decline(id, words, attach != nullptr && attach->isChecked() ? report : "", session.now()), "Declined"))
+            done();
+    };
+    addEnd(at, "declineIt", "Decline it", true, press, done);
+    reason->setFocus();
+}
+
+void showHoldForm(const StageContext& at, const project::Delivery& delivery, const Done& done)
+{
+    Details& d = at.details;
+    d.clear();
+    d.addTitle("Hold " + q(delivery.name()));
+    d.addText("Newer deliveries of " + q(delivery.discipline) + " wait while it is held; taking one in ends the hold.");
+    auto* form = new Form;
+    auto* hasEnd = form->tick("holdHasEnd", "Until the end of a day", true);
+    auto* day = form->day("holdUntil", "Day", QDate::fromString(q(at.session.now().time.substr(0, 10)), Qt::ISODate).addDays(14));
+    QObject::connect(hasEnd, &QCheckBox::toggled, day, &QWidget::setEnabled);
+    auto* reason = form->line("holdReason", "Reason", {}, "as: until the tender is out");
+    d.addWidget(form);
+    const auto press = [=, &session = at.session, discipline = delivery.discipline] {
+        const std::string until = hasEnd->isChecked() ? day->date().toString(Qt::ISODate).toStdString() : "";
+        if (session.apply(session.project().hold({discipline, until, trimmed(reason), {}}, session.now()), "Held. Newer deliveries wait until then."))
+            done();
+    };
+    addEnd(at, "holdIt", "Hold it", true, press, done);
+}
+
+void showDescribeForm(const StageContext& at, const project::Delivery& delivery, const Done& done)
+{
+    Details& d = at.details;
+    d.clear();
+    d.addTitle("Describe " + q(delivery.name()));
+    auto* form = new Form;
+    auto* title = form->line("describeTitle", "Title", q(delivery.title));
+    auto* sender = form->line("describeSender", "Sender", q(delivery.sender));
+    auto* suitability = form->choice("describeSuitability", "Suitability", suitabilities(), q(delivery.suitability));
+    auto* note = form->text("describeNote", "Note", q(delivery.note), 4);
+    d.addWidget(form);
+    const auto press = [=, &session = at.session, id = delivery.id] {
+        const project::DeliveryWords words{trimmed(title), trimmed(sender), suitability->currentData().toString().toStdString(), note->toPlainText().trimmed().toStdString()};
+        if (session.apply(session.project().describe(id, words, session.now()), "Described."))
+            done();
+    };
+    addEnd(at, "describeIt", "Keep", true, press, done);
+}
+
+void showLeaveOutForm(const StageContext& at, const std::string& discipline, const Done& done)
+{
+    Details& d = at.details;
+    d.clear();
+    d.addTitle("Leave out of " + q(discipline));
+    d.addText("Classes that are ticked are not read, with their subclasses: not shown, not tested, not compared. The sender's file stays whole.");
+    project::Discipline now;
+    for (project::Discipline& x : at.session.project().disciplines())
+        if (x.name == discipline)
+            now = std::move(x);
+    std::map<std::string, std::size_t> classes; // with how many there are
+    for (const std::string& name : now.leftOut)
+        classes[name] = 0;
+    for (const federation::Member& member : at.session.workspace().members)
+        if (member.discipline == discipline)
+            for (const ifc::Element& e : member.model->elements())
+                ++classes[std::string(member.model->className(e))];
+    auto* form = new Form;
+    QVector<QPair<QCheckBox*, std::string>> ticks;
+    for (const auto& [name, count] : classes)
+        ticks.append({form->tick("leaveOut-" + q(name), q(classInWords(name)) + (count > 0 ? " · " + QString::number(count) : " · left out now"),
+                                 std::find(now.leftOut.begin(), now.leftOut.end(), name) != now.leftOut.end()),
+                      name});
+    d.addWidget(form);
+    const auto press = [=, &session = at.session] {
+        project::Discipline next = now;
+        next.leftOut.clear();
+        for (const auto& [tick, name] : ticks)
+            if (tick->isChecked())
+                next.leftOut.push_back(name);
+        if (session.apply(session.project().setDiscipline(next, session.now()))) {
+            done();
+            session.loadModels();
+        }
+    };
+    addEnd(at, "leaveOutIt", "Leave out what is ticked", !at.session.isBusy(), press, done);
+}
+
+} // namespace wendrix::app

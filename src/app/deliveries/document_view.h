@@ -1,0 +1,53 @@
+#pragma once
+
+#include <QProcess>
+#include <QWidget>
+
+class QLabel;
+class QPushButton;
+class QScrollArea;
+
+namespace wendrix::app {
+
+/// A document of a delivery, page by page, where the scene else is.
+///
+/// Pages are drawn by Poppler's pdftoppm in a process of its own with bounded time and memory: a document from outside can
+/// fail or hang there without touching the application.
+class DocumentView final : public QWidget {
+    Q_OBJECT
+public:
+    explicit DocumentView(QWidget* parent = nullptr);
+    ~DocumentView() override;
+
+    void open(const QString& file, const QString& name);
+    void close();
+    void turn(int pages);
+    [[nodiscard]] int page() const { return page_; }
+    [[nodiscard]] int pages() const { return pages_; } ///< 0 while not known
+    [[nodiscard]] QString words() const;               ///< what stands in the head: name and page, or what is wrong
+    [[nodiscard]] bool hasPicture() const;
+
+signals:
+    void shown(); ///< a page, or why there is none
+
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    using Finished = std::function<void(const QByteArray& output)>;
+    void run(const QString& program, const QStringList& arguments, Finished finished);
+    void draw();
+    void place();
+    void say(const QString& problem);
+
+    QString file_, name_, problem_;
+    int page_ = 1, pages_ = 0;
+    QLabel *words_, *picture_;
+    QPushButton *before_, *after_;
+    QScrollArea* area_;
+    QPixmap pixels_;
+    QProcess* process_ = nullptr;
+};
+
+} // namespace wendrix::app

@@ -1,0 +1,521 @@
+#include "deliveries/inside_page.h"
+
+#include "core/base/file.h"
+#include "core/base/text.h"
+#include "core/project/proposal.h"
+#include "deliveries/document_view.h"
+#include "deliveries/report_export.h"
+#include "shell/theme.h"
+
+#include <QDesktopServices>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QListWidget>
+#include <QPushButton>
+#include <QUrl>
+
+#include <map>
+#include <unordered_set>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr std::size_t kMostListed = 500; // of the elements a finding concerns; the report has more
+
+QString signOf(Severity severity) { return severity == Severity::Error ? "✕" : severity == Severity::Warning ? "!" : "i"; }
+QColor colourOf(Severity severity) { return severity == Severity::Error ? theme::kAction : severity == Severity::Warning ? theme::kRemoved : theme::kSoftInk; }
+
+QString signOf(checks::Verdict verdict) { return verdict == checks::Verdict::Met ? "✓" : verdict == checks::Verdict::Unmet ? "✕" : "–"; }
+QColor colourOf(checks::Verdict verdict) { return verdict == checks::Verdict::Met ? theme::kReshaped : verdict == checks::Verdict::Unmet ? theme::kAction : theme::kSoftInk; }
+
+QString number(std::size_t n) { return q(grouped(n)); }
+
+/// "Level 1 40 · Level 2 52", the largest first.
+QString countsInWords(const std::map<std::string, std::size_t>& counts)
+{
+    std::vector<std::pair<std::string, std::size_t>> sorted(counts.begin(), counts.end());
+    std::stable_sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+    QStringList words;
+    for (const auto& [name, count] : sorted)
+        words += q(name) + " " + QString::number(count);
+    return words.join(" · ");
+}
+
+} // namespace
+
+InsidePage::InsidePage(const StageContext& context, DocumentView& document, QObject* parent)
+    : QObject(parent), at_(context), document_(document), list_(new Worklist("Inside"))
+{
+    list_->setObjectName("inside");
+    auto* back = new QPushButton("Back to the register");
+    back->setObjectName("closeInside");
+    connect(back, &QPushButton::clicked, this, &InsidePage::closeWanted);
+    list_->addButton(back);
+    connect(list_, &Worklist::chipChosen, this, [this](const QString& id) { setTab(static_cast<Tab>(id.toInt())); });
+    connect(list_, &Worklist::rowChosen, this, [this] {
+        if (at_.session.inside() != nullptr)
+            show(true);
+    });
+}
+
+void InsidePage::setTab(Tab tab)
+{
+    tab_ = tab;
+    if (tab != Tab::Documents)
+        document_.close();
+    fillList();
+    show(false);
+}
+
+void InsidePage::refresh()
+{
+    document_.close();
+    tab_ = Tab::Classes;
+    if (at_.session.inside() == nullptr) {
+        list_->setRows({});
+        return;
+    }
+    bool hasFaults = false;
+    for (const checks::ModelReport& report : inside().quality)
+        hasFaults = hasFaults || report.quality.hasFaults();
+    if (hasFaults) // what stands against taking it in comes first
+        tab_ = Tab::Quality;
+    fillList();
+}
+
+std::vector<InsidePage::Part> InsidePage::parts() const
+{
+    std::vector<Part> found;
+    const auto& shown = at_.session.shown();
+    for (std::uint32_t i = 0; i < shown.members.size(); ++i)
+        if (shown.deliveries[i] == inside().delivery.id)
+            found.push_back({&shown.members[i], i});
+    return found;
+}
+
+std::optional<view::ElementKey> InsidePage::find(const std::string& guid) const
+{
+    for (const Part& part : parts())
+        if (const auto element = part.member->model->find(guid))
+            return view::ElementKey{part.index, *element};
+    return {};
+}
+
+std::optional<view::ElementKey> InsidePage::findBefore(const project::ChangeRecord& c) const
+{
+    const auto& before = inside().before.members;
+    const std::size_t first = at_.scene.members().size() - before.size();
+    for (std::uint32_t i = 0; i < before.size(); ++i)
+        if (const auto element = before[i].model->find(c.oldGuid.empty() ? c.guid : c.oldGuid))
+            return view::ElementKey{static_cast<std::uint32_t>(first) + i, *element};
+    return {};
+}
+
+std::vector<view::ElementKey> InsidePage::elementsOf(std::size_t model, std::span<const checks::Concerned> concerned) const
+{
+    const auto all = parts();
+    if (model >= all.size())
+        return {};
+    std::unordered_set<ifc::EntityId> wanted;
+    for (const checks::Concerned& c : concerned)
+        wanted.insert(c.entity);
+    const ifc::Model& m = *all[model].member->model;
+    std::vector<view::ElementKey> keys;
+    for (ifc::ElementIndex e = 0; e < m.elements().size(); ++e) {
+        const ifc::Element& element = m.elements()[e];
+        // What is said of a storey concerns all that stands on it.
+        const bool isOnStorey = element.storey != ifc::kNoStorey && wanted.contains(m.storeys()[static_cast<std::size_t>(element.storey)].entity);
+        if (isOnStorey || wanted.contains(element.entity))
+            keys.push_back({all[model].index, e});
+    }
+    return keys;
+}
+
+void InsidePage::fillList()
+{
+    const project::Inside& in = inside();
+    std::size_t findings = 0;
+    for (const checks::ModelReport& report : in.quality) {
+        findings += report.quality.findings.size();
+        for (const auto& ids : report.quality.ids)
+            for (const auto& s : ids.specifications)
+                findings += s.verdict == checks::Verdict::Unmet ? 1 : 0;
+    }
+    list_->setText("<b>" + q(in.delivery.name()).toHtmlEscaped() + "</b> · " + q(in.delivery.title).toHtmlEscaped());
+    QVector<Worklist::Chip> chips;
+    const auto chip = [&](Tab tab, const QString& words) { chips.append({QString::number(static_cast<int>(tab)), words, tab_ == tab}); };
+    chip(Tab::Classes, "By class");
+    chip(Tab::Storeys, "By storey");
+    chip(Tab::Quality, "Quality " + QString::number(findings));
+    chip(Tab::Changes, "Changes " + QString::number(in.changes.size()));
+    chip(Tab::Documents, "Documents " + QString::number(at_.session.project().documentsOf(in.delivery.id).size()));
+    list_->setChips(chips);
+    switch (tab_) {
+    case Tab::Classes:
+    case Tab::Storeys:
+        list_->setCaption(tab_ == Tab::Classes ? "elements by class, the most first" : "elements by storey, the highest first");
+        list_->setEmptyText("The model holds no elements.");
+        list_->setRows(contents(tab_ == Tab::Storeys));
+        break;
+    case Tab::Quality: {
+        QStringList facts;
+        for (const checks::ModelReport& report : in.quality)
+            facts += q(report.quality.facts.schema) + ", " + q(report.quality.facts.lengthUnit, "no length unit") + (report.quality.facts.coordinates.empty() ? "" : ", " + q(report.quality.facts.coordinates));
+        facts.removeDuplicates();
+        list_->setCaption(facts.join(" · "));
+        list_->setEmptyText("Nothing to complain of.");
+        list_->setRows(qualityRows());
+        break;
+    }
+    case Tab::Changes:
+        list_->setCaption(in.against ? "against " + q(in.against->name()) + ", delivered " + q(timeInWords(in.against->time)) : "");
+        list_->setEmptyText(in.against ? "Nothing changed." : "There is no delivery of this team before it.");
+        list_->setRows(changeRows());
+        break;
+    case Tab::Documents:
+        list_->setCaption("");
+        list_->setEmptyText("No documents came with it.");
+        list_->setRows(documentRows());
+        break;
+    }
+}
+
+QVector<Row> InsidePage::contents(bool byStorey) const
+{
+    struct Line {
+        std::size_t count = 0;
+        std::map<std::string, std::size_t> other;
+        double height = -1e9;
+    };
+    std::map<std::string, Line> lines;
+    for (const Part& part : parts())
+        for (const ifc::Element& e : part.member->model->elements()) {
+            const std::string name = classInWords(part.member->model->className(e));
+            const ifc::Storey* storey = e.storey == ifc::kNoStorey ? nullptr : &part.member->model->storeys()[static_cast<std::size_t>(e.storey)];
+            const std::string on = storey != nullptr ? storey->name : "no storey";
+            Line& line = lines[byStorey ? on : name];
+            ++line.count;
+            ++line.other[byStorey ? lowerCase(name) : on];
+            line.height = storey != nullptr ? storey->height.value : line.height;
+        }
+    std::vector<std::pair<std::string, Line>> sorted(lines.begin(), lines.end());
+    std::stable_sort(sorted.begin(), sorted.end(), [&](const auto& a, const auto& b) { return byStorey ? a.second.height > b.second.height : a.second.count > b.second.count; });
+    QVector<Row> rows;
+    for (const auto& [name, line] : sorted) {
+        Row row;
+        row.id = q(name);
+        row.title = q(name);
+        row.right = number(line.count);
+        row.subtitle = countsInWords(line.other);
+        rows.append(row);
+    }
+    return rows;
+}
+
+QVector<Row> InsidePage::qualityRows() const
+{
+    QVector<Row> rows;
+    for (std::size_t m = 0; m < inside().quality.size(); ++m) {
+        const checks::ModelReport& model = inside().quality[m];
+        const QString which = inside().quality.size() > 1 ? q(project::partName(model.fileName, inside().delivery.revision)) + " · " : "";
+        for (std::size_t f = 0; f < model.quality.findings.size(); ++f) {
+            const checks::Finding& finding = model.quality.findings[f];
+            Row row;
+            row.id = QString("f/%1/%2").arg(m).arg(f);
+            row.mark = Mark::Sign;
+            row.markText = signOf(finding.severity);
+            row.markColour = colourOf(finding.severity);
+            row.title = q(finding.title);
+            row.right = finding.concerned.empty() ? "" : number(finding.count);
+            row.subtitle = which + q(checks::severityInWords(finding.severity)) + " · " + q(finding.advice);
+            rows.append(row);
+        }
+        for (std::size_t i = 0; i < model.quality.ids.size(); ++i)
+            for (std::size_t s = 0; s < model.quality.ids[i].specifications.size(); ++s) {
+                const checks::SpecificationResult& result = model.quality.ids[i].specifications[s];
+                Row row;
+                row.id = QString("s/%1/%2/%3").arg(m).arg(i).arg(s);
+                row.mark = Mark::Sign;
+                row.markText = signOf(result.verdict);
+                row.markColour = colourOf(result.verdict);
+                row.title = q(result.name);
+                row.right = result.verdict == checks::Verdict::Unmet ? number(result.failed.size()) : "";
+                row.subtitle = which + (result.verdict == checks::Verdict::Met     ? QString("met by all %1").arg(result.applicable)
+                                        : result.verdict == checks::Verdict::Unmet ? QString("not met · ") + q(result.why.empty() ? result.instructions : result.why)
+                                                                                   : QString("not for this schema")) +
+                               " · " + q(model.quality.ids[i].title);
+                rows.append(row);
+            }
+    }
+    return rows;
+}
+
+QVector<Row> InsidePage::changeRows() const
+{
+    QVector<Row> rows;
+    for (std::size_t i = 0; i < inside().changes.size(); ++i) {
+        const project::ChangeRecord& c = inside().changes[i];
+        const ChangeLook& look = changeLook(c.mainKind());
+        Row row;
+        row.id = QString::number(i);
+        row.mark = Mark::Sign;
+        row.markText = look.sign;
+        row.markColour = look.colour;
+        row.title = q(c.name);
+        row.right = changeMeasure(c);
+        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey");
+        row.isStruck = (c.kinds & project::Removed) != 0;
+        rows.append(row);
+    }
+    return rows;
+}
+
+QVector<Row> InsidePage::documentRows() const
+{
+    QVector<Row> rows;
+    for (const project::Document& document : at_.session.project().documentsOf(inside().delivery.id)) {
+        Row row;
+        row.id = q(document.sha256);
+        row.title = q(document.fileName);
+        const qint64 size = QFileInfo(q(at_.session.project().fileOf(document).string())).size();
+        row.right = size < 100'000 ? QString("%1 kB").arg(static_cast<double>(size) / 1000, 0, 'f', 0) : QString("%1 MB").arg(static_cast<double>(size) / 1e6, 0, 'f', 1);
+        row.subtitle = "came with " + q(inside().delivery.name());
+        rows.append(row);
+    }
+    return rows;
+}
+
+const std::vector<checks::Concerned>* InsidePage::concernedOf(const QString& id, std::size_t& model) const
+{
+    const QStringList place = id.split('/');
+    model = place.value(1).toUInt();
+    if (model >= inside().quality.size())
+        return nullptr;
+    const checks::QualityReport& report = inside().quality[model].quality;
+    if (place[0] == "f" && place.size() == 3 && place[2].toUInt() < report.findings.size())
+        return &report.findings[place[2].toUInt()].concerned;
+    if (place[0] == "s" && place.size() == 4 && place[2].toUInt() < report.ids.size() && place[3].toUInt() < report.ids[place[2].toUInt()].specifications.size())
+        return &report.ids[place[2].toUInt()].specifications[place[3].toUInt()].failed;
+    return nullptr;
+}
+
+void InsidePage::show(bool movesView)
+{
+    view::Display& display = at_.scene.display();
+    display.painted.clear();
+    at_.scene.setMarkers({});
+    at_.scene.setArrows({});
+    const QString id = list_->chosen();
+    std::vector<view::ElementKey> about;
+    const auto paint = [&](const view::ElementKey& key, const QColor& colour, float alpha = 1) {
+        display.painted[key] = view::colourOf(colour.name().toStdString(), alpha);
+        about.push_back(key);
+    };
+    if (tab_ == Tab::Classes || tab_ == Tab::Storeys) {
+        for (const Part& part : parts())
+            for (ifc::ElementIndex e = 0; !id.isEmpty() && e < part.member->model->elements().size(); ++e) {
+                const ifc::Element& element = part.member->model->elements()[e];
+                const std::string name = tab_ == Tab::Classes            ? classInWords(part.member->model->className(element))
+                                         : element.storey == ifc::kNoStorey ? "no storey"
+                                                                            : part.member->model->storeys()[static_cast<std::size_t>(element.storey)].name;
+                if (q(name) == id)
+                    paint({part.index, e}, theme::kReshaped);
+            }
+    } else if (tab_ == Tab::Quality) {
+        std::size_t model = 0;
+        if (const auto* concerned = concernedOf(id, model))
+            for (const view::ElementKey& key : elementsOf(model, *concerned))
+                paint(key, theme::kAction);
+    } else if (tab_ == Tab::Changes) {
+        for (std::size_t i = 0; i < inside().changes.size(); ++i) {
+            const project::ChangeRecord& c = inside().changes[i];
+            if (!id.isEmpty() && id != QString::number(i))
+                continue;
+            const QColor colour = changeLook(c.mainKind()).colour;
+            const bool isRemoved = (c.kinds & project::Removed) != 0;
+            if (const auto after = isRemoved ? std::nullopt : find(c.guid))
+                paint(*after, colour);
+            if (isRemoved || (!id.isEmpty() && (c.kinds & (project::Moved | project::Reshaped)) != 0))
+                if (const auto before = findBefore(c))
+                    paint(*before, isRemoved ? colour : theme::kRemoved, isRemoved ? 1.0f : 0.35f);
+        }
+    }
+    display.isRestFaded = !about.empty();
+    at_.scene.setGrid({});
+    at_.scene.updateDisplay();
+    if (movesView && !about.empty())
+        at_.scene.lookAt(about);
+    if (tab_ == Tab::Documents && !id.isEmpty())
+        for (const project::Document& document : at_.session.project().documentsOf(inside().delivery.id))
+            if (q(document.sha256) == id) {
+                const QString file = q(at_.session.project().fileOf(document).string());
+                if (file.endsWith(".pdf"))
+                    document_.open(file, q(document.fileName));
+                else
+                    QDesktopServices::openUrl(QUrl::fromLocalFile(file));
+            }
+    showDetails();
+}
+
+void InsidePage::showDetails()
+{
+    const project::Inside& in = inside();
+    Details& d = at_.details;
+    d.clear();
+    d.addCaption("Inside, " + QString(in.delivery.isUsed() ? "in use" : "not taken in"));
+    d.addTitle(q(in.delivery.name()) + " · " + q(in.delivery.title));
+    QVector<Details::Button> buttons;
+    if (!in.delivery.isUsed()) {
+        buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isBusy(), [this] { emit takeInWanted(); }});
+        buttons.append({"decline", "Decline with a reason", "", false, true, [this] { emit declineWanted(); }});
+    }
+    const bool isAlone = at_.session.isInsideAlone();
+    buttons.append({isAlone ? "insideWithin" : "insideAlone", isAlone ? "Show within the federation" : "Show alone", "W", false, true,
+                    [this, isAlone] { at_.session.setInsideAlone(!isAlone); }});
+    d.addButtons(buttons);
+    const QString id = list_->chosen();
+    if (tab_ == Tab::Quality) {
+        if (!id.isEmpty())
+            showFinding(id);
+        d.addHeading("The report");
+        for (const checks::ModelReport& report : in.quality)
+            d.addText((in.quality.size() > 1 ? q(report.fileName) + ": " : QString()) + q(report.quality.inWords()) + ".");
+        d.addButtons({{"exportReport", "Save the report…", "", false, !at_.session.isBusy(), [this] { exportReport(); }},
+                      {"addSpecifications", "Add an IDS…", "", false, true, [this] { addSpecifications(); }}});
+        for (const auto& [name, text] : at_.session.project().specifications())
+            d.addButtons({{"removeSpecification-" + q(name), "Stop asking for " + q(name), "", false, true, [this, file = name] {
+                               if (at_.session.apply(at_.session.project().setSpecification(file, "", at_.session.now()), "Not asked for any more: " + q(file)))
+                                   at_.session.lookInside(inside().delivery.id);
+                           }}});
+    } else if ((tab_ == Tab::Classes || tab_ == Tab::Storeys) && !id.isEmpty()) {
+        showContents(id);
+    } else if (tab_ == Tab::Changes && !id.isEmpty() && id.toUInt() < in.changes.size()) {
+        const project::ChangeRecord& c = in.changes[id.toUInt()];
+        d.addHeading(q(c.name));
+        d.addFact("Kind", kindsInWords(c), (c.kinds & project::Moved) != 0 ? shiftInWords(c.shift) : QString());
+        d.addFact("Storey", q(c.storey, "none"));
+        d.addFact("GlobalId", q(c.guid));
+        for (const changes::FieldChange& f : c.fields)
+            d.addFact(q(f.name), q(f.after, "–"), "was " + q(f.before, "–") + (f.set.empty() ? "" : " · " + q(f.set)));
+    }
+    d.addHeading("Delivery");
+    d.addFact("Sender", q(in.delivery.sender), q(timeInWords(in.delivery.time)));
+    if (!in.delivery.suitability.empty())
+        d.addFact("Suitability", q(in.delivery.suitability), q(project::suitabilityInWords(in.delivery.suitability)));
+    if (!in.alignment.empty())
+        d.addFact("Place", q(in.alignment));
+    if (!in.delivery.note.empty())
+        d.addFact("Note", q(in.delivery.note));
+    d.finish();
+}
+
+void InsidePage::showContents(const QString& id)
+{
+    std::map<std::string, std::size_t> counts;
+    for (const Row& row : contents(tab_ == Tab::Storeys))
+        if (row.id == id) {
+            QVector<QStringList> lines;
+            for (const QString& one : row.subtitle.split(" · "))
+                lines.append({one.left(one.lastIndexOf(' ')), one.mid(one.lastIndexOf(' ') + 1)});
+            at_.details.addHeading(row.title + " · " + row.right);
+            at_.details.addTable({}, lines, "contentCounts");
+        }
+}
+
+void InsidePage::showFinding(const QString& id)
+{
+    Details& d = at_.details;
+    std::size_t model = 0;
+    const auto* concerned = concernedOf(id, model);
+    if (concerned == nullptr)
+        return;
+    const QStringList place = id.split('/');
+    const checks::QualityReport& report = inside().quality[model].quality;
+    std::size_t count = concerned->size();
+    if (place[0] == "f") {
+        const checks::Finding& finding = report.findings[place[2].toUInt()];
+        count = finding.count;
+        d.addHeading(q(checks::severityInWords(finding.severity)));
+        d.addText(q(finding.title), false);
+        d.addText(q(finding.advice));
+    } else {
+        const checks::SpecificationResult& s = report.ids[place[2].toUInt()].specifications[place[3].toUInt()];
+        d.addHeading(s.verdict == checks::Verdict::Met ? "met" : s.verdict == checks::Verdict::Unmet ? "not met" : "not for this schema");
+        d.addText(q(s.name), false);
+        for (const std::string& words : {s.description, s.instructions, s.why})
+            if (!words.empty())
+                d.addText(q(words));
+        d.addText("It speaks of " + q(counted(s.applicable, "element", "elements")) + ".");
+    }
+    addConcerned(model, *concerned, count);
+}
+
+void InsidePage::addConcerned(std::size_t model, const std::vector<checks::Concerned>& concerned, std::size_t count)
+{
+    if (concerned.empty())
+        return;
+    auto* list = new QListWidget;
+    list->setObjectName("concerned");
+    list->setUniformItemSizes(true);
+    list->setFixedHeight(std::clamp(static_cast<int>(concerned.size()), 2, 9) * 20 + 6);
+    for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
+        const checks::Concerned& c = concerned[i];
+        auto* item = new QListWidgetItem(q(c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name));
+        item->setToolTip(q(c.className) + " " + q(c.guid) + (c.why.empty() ? "" : "\n" + q(c.why)));
+        list->addItem(item);
+    }
+    connect(list, &QListWidget::currentRowChanged, this, [this, model, &concerned](int row) {
+        if (row < 0)
+            return;
+        const auto keys = elementsOf(model, std::span(&concerned[static_cast<std::size_t>(row)], 1));
+        at_.scene.display().selected = {keys.begin(), keys.end()};
+        at_.scene.updateDisplay();
+        if (!keys.empty())
+            at_.scene.lookAt(keys);
+    });
+    at_.details.addWidget(list);
+    if (count > kMostListed)
+        at_.details.addText(QString("The first %1 of %2; the report lists more.").arg(kMostListed).arg(q(grouped(count))));
+    if (!concerned[0].why.empty())
+        at_.details.addText(q(concerned[0].why));
+}
+
+void InsidePage::exportReport()
+{
+    const QString proposed = QString("Quality report %1.html").arg(q(inside().delivery.name()));
+    const QString file = QFileDialog::getSaveFileName(list_->window(), "Save the quality report", lastFolder_.isEmpty() ? proposed : lastFolder_ + "/" + proposed,
+                                                      "Web page (*.html);;PDF (*.pdf);;Table (*.csv)");
+    if (file.isEmpty())
+        return;
+    lastFolder_ = QFileInfo(file).path();
+    at_.session.run("Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside(), at_.session.now())](Progress&) -> Session::Finish {
+        auto written = writeReport(report, file);
+        return [&session, written = std::move(written)] {
+            if (written)
+                emit session.said("Saved as " + *written, false);
+            else
+                session.apply(wendrix::fail(written.error()));
+        };
+    });
+}
+
+void InsidePage::addSpecifications()
+{
+    const QStringList files = QFileDialog::getOpenFileNames(list_->window(), "Add information delivery specifications", lastFolder_, "IDS (*.ids *.xml)");
+    bool isAny = false;
+    for (const QString& file : files) {
+        const std::string name = QFileInfo(file).fileName().toStdString();
+        const auto text = readFileWhole(file.toStdString(), 16u << 20);
+        const auto ids = text ? checks::readIdsText(*text, name) : Result<checks::Ids>(wendrix::fail(text.error()));
+        if (!ids) {
+            at_.session.apply(wendrix::fail(ids.error()));
+            continue;
+        }
+        isAny = at_.session.apply(at_.session.project().setSpecification(name, *text, at_.session.now()), "Asked for from now on: " + q(ids->title.empty() ? name : ids->title)) || isAny;
+    }
+    if (isAny)
+        at_.session.lookInside(inside().delivery.id); // checked again with them
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,101 @@
+#include "shell/form.h"
+
+#include "shell/theme.h"
+
+#include <QCalendarWidget>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDateEdit>
+#include <QFormLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QSpinBox>
+
+namespace wendrix::app {
+
+Form::Form(QWidget* parent) : QWidget(parent), layout_(new QFormLayout(this))
+{
+    layout_->setContentsMargins(0, 0, 0, 0);
+    layout_->setHorizontalSpacing(8);
+    layout_->setVerticalSpacing(6);
+    layout_->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    layout_->setLabelAlignment(Qt::AlignLeft | Qt::AlignTop);
+}
+
+void Form::add(QWidget* widget, const QString& words)
+{
+    if (words.isEmpty())
+        return layout_->addRow(widget);
+    auto* label = new QLabel(words);
+    label->setFont(theme::font(12));
+    label->setStyleSheet("color:#5F6B70");
+    label->setBuddy(widget);
+    widget->setAccessibleName(words);
+    layout_->addRow(label, widget);
+}
+
+QLineEdit* Form::line(const QString& name, const QString& words, const QString& text, const QString& hint)
+{
+    auto* field = new QLineEdit(text);
+    field->setObjectName(name);
+    field->setPlaceholderText(hint);
+    field->setCursorPosition(0);
+    add(field, words);
+    return field;
+}
+
+QPlainTextEdit* Form::text(const QString& name, const QString& words, const QString& text, int lines)
+{
+    auto* field = new QPlainTextEdit(text);
+    field->setObjectName(name);
+    field->setTabChangesFocus(true);
+    field->setFixedHeight(lines * 18 + 12);
+    add(field, words);
+    return field;
+}
+
+QComboBox* Form::choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values, const QString& chosen)
+{
+    auto* field = new QComboBox;
+    field->setObjectName(name);
+    field->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    field->setMinimumContentsLength(12);
+    for (const auto& [shown, value] : values)
+        field->addItem(shown, value);
+    field->setCurrentIndex(std::max(0, field->findData(chosen)));
+    add(field, words);
+    return field;
+}
+
+QDateEdit* Form::day(const QString& name, const QString& words, const QDate& day)
+{
+    auto* field = new QDateEdit(day);
+    field->setObjectName(name);
+    field->setCalendarPopup(true);
+    field->calendarWidget()->setFirstDayOfWeek(Qt::Monday);
+    field->setDisplayFormat("ddd d MMM yyyy");
+    add(field, words);
+    return field;
+}
+
+QSpinBox* Form::number(const QString& name, const QString& words, int value, int least, int most)
+{
+    auto* field = new QSpinBox;
+    field->setObjectName(name);
+    field->setRange(least, most);
+    field->setValue(value);
+    add(field, words);
+    return field;
+}
+
+QCheckBox* Form::tick(const QString& name, const QString& words, bool isOn)
+{
+    auto* field = new QCheckBox(words);
+    field->setObjectName(name);
+    field->setChecked(isOn);
+    layout_->addRow(field);
+    return field;
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,34 @@
+#pragma once
+
+#include <QWidget>
+
+class QCheckBox;
+class QComboBox;
+class QDateEdit;
+class QFormLayout;
+class QLineEdit;
+class QPlainTextEdit;
+class QSpinBox;
+
+namespace wendrix::app {
+
+/// A small form: words above or beside fields, each field with a name by which it is found.
+class Form final : public QWidget {
+    Q_OBJECT
+public:
+    explicit Form(QWidget* parent = nullptr);
+
+    QLineEdit* line(const QString& name, const QString& words, const QString& text = {}, const QString& hint = {});
+    QPlainTextEdit* text(const QString& name, const QString& words, const QString& text = {}, int lines = 3);
+    /// @param values  what is shown and what it stands for
+    QComboBox* choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values, const QString& chosen = {});
+    QDateEdit* day(const QString& name, const QString& words, const QDate& day);
+    QSpinBox* number(const QString& name, const QString& words, int value, int least, int most);
+    QCheckBox* tick(const QString& name, const QString& words, bool isOn);
+    void add(QWidget* widget, const QString& words = {});
+
+private:
+    QFormLayout* layout_;
+};
+
+} // namespace wendrix::app

@@ -1,0 +1,169 @@
+#include "shell/main_window.h"
+
+#include "core/project/setup.h"
+#include "deliveries/document_view.h"
+#include "shell/drop_watch.h"
+#include "shell/federation_panel.h"
+#include "shell/start_page.h"
+#include "shell/theme.h"
+
+#include <QCloseEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QToolButton>
+
+/// Which project, which federation of it and which composition the window shows.
+namespace wendrix::app {
+
+void MainWindow::makeMenus()
+{
+    drops_ = new DropWatch(session_, this);
+    looking_ = new QWidget(this);
+    looking_->setObjectName("looking");
+    looking_->setAutoFillBackground(true);
+    looking_->setStyleSheet("#looking { background:#FBEFE3; border-bottom:1px solid #E5C3B2; }");
+    auto* row = new QHBoxLayout(looking_);
+    row->setContentsMargins(12, 3, 8, 3);
+    lookingWords_ = new QLabel;
+    lookingWords_->setObjectName("lookingWords");
+    lookingWords_->setTextFormat(Qt::PlainText);
+    lookingWords_->setFont(theme::font(13, 600));
+    lookingWords_->setStyleSheet("color:#8A3512");
+    row->addWidget(lookingWords_, 1);
+    insideWithin_ = new QPushButton;
+    insideWithin_->setObjectName("bannerWithin");
+    connect(insideWithin_, &QPushButton::clicked, this, [this] { session_.setInsideAlone(!session_.isInsideAlone()); }, Qt::QueuedConnection);
+    row->addWidget(insideWithin_);
+    lookAtNow_ = new QPushButton;
+    lookAtNow_->setObjectName("lookAtNow");
+    connect(lookAtNow_, &QPushButton::clicked, this, [this] { session_.pastCycle() ? session_.lookAtNow() : session_.leaveInside(); }, Qt::QueuedConnection);
+    row->addWidget(lookAtNow_);
+    looking_->hide();
+    connect(&session_, &Session::insideChanged, this, &MainWindow::showWhatIsLookedAt);
+
+    auto* project = new QMenu(projectName_);
+    const auto action = [&](const QString& name, const QString& words, auto press) {
+        auto* a = project->addAction(words);
+        a->setObjectName(name);
+        connect(a, &QAction::triggered, this, press);
+        return a;
+    };
+    auto* setup = action("projectSetup", "Setup: disciplines, people, what was agreed…", [this] {
+        showStart();
+        start_->showSetup();
+    });
+    action("projectStart", "Another project…", [this] { showStart(); });
+    connect(project, &QMenu::aboutToShow, setup, [this, setup] { setup->setEnabled(session_.hasProject() && !session_.pastCycle()); });
+    projectName_->setMenu(project);
+    cycle_->setMenu(new QMenu(cycle_));
+    connect(cycle_->menu(), &QMenu::aboutToShow, this, &MainWindow::fillCycleMenu);
+    federation_->setMenu(new QMenu(federation_));
+    connect(federation_->menu(), &QMenu::aboutToShow, this, &MainWindow::fillFederationMenu);
+
+    start_ = new StartPage(session_, this);
+    connect(start_, &StartPage::left, this, [this] {
+        start_->hide();
+        layOut();
+    });
+    connect(&session_, &Session::said, start_, &StartPage::say);
+    connect(&session_, &Session::progressed, start_, [this](const QString& what, int percent) { start_->say(QString("%1, %2 %").arg(what).arg(percent), false); });
+    start_->setVisible(!session_.hasProject());
+}
+
+void MainWindow::fillCycleMenu()
+{
+    QMenu& menu = *cycle_->menu();
+    menu.clear();
+    if (!session_.hasProject())
+        return;
+    const int present = session_.project().cycle();
+    for (int c = present; c >= 1; --c) {
+        auto* a = menu.addAction(c == present ? QString("Cycle %1: as it is now").arg(c) : QString("Cycle %1: as it was then, read-only").arg(c));
+        a->setCheckable(true);
+        a->setChecked(session_.pastCycle().value_or(present) == c);
+        connect(a, &QAction::triggered, this, [this, c, present] { c == present ? session_.lookAtNow() : session_.lookBack(c); });
+    }
+}
+
+void MainWindow::fillFederationMenu()
+{
+    QMenu& menu = *federation_->menu();
+    menu.clear();
+    if (!session_.hasProject())
+        return;
+    const std::string now = session_.federation().empty() ? project::kWholeBuilding : session_.federation();
+    for (const project::Federation& f : session_.project().federations()) {
+        if (f.isRetired)
+            continue;
+        auto* a = menu.addAction(q(f.name));
+        a->setCheckable(true);
+        a->setChecked(f.name == now);
+        connect(a, &QAction::triggered, this, [this, name = f.name] { session_.setFederation(name == project::kWholeBuilding ? "" : name); });
+    }
+    menu.addSeparator();
+    connect(menu.addAction("Members and federations…"), &QAction::triggered, this, [this] { showFederations(*details_, session_); });
+}
+
+void MainWindow::showWhatIsLookedAt()
+{
+    const bool hasProject = session_.hasProject();
+    const auto past = session_.pastCycle();
+    cycle_->setText(!hasProject ? "–" : "Cycle " + QString::number(past ? *past : session_.project().cycle()) + (past ? ", read-only" : ""));
+    federation_->setText(session_.federation().empty() ? QString(project::kWholeBuilding) : q(session_.federation()));
+    const project::Inside* inside = session_.inside();
+    if (past)
+        lookingWords_->setText(QString("The composition of cycle %1, read-only").arg(*past));
+    else if (inside != nullptr)
+        lookingWords_->setText("Looking inside " + q(inside->delivery.name()) + (session_.isInsideAlone() ? ", alone" : ", within the federation") +
+                               (inside->delivery.isUsed() ? "" : " · not taken in"));
+    insideWithin_->setVisible(inside != nullptr);
+    insideWithin_->setText(session_.isInsideAlone() ? "Within the federation" : "Alone");
+    lookAtNow_->setText(past ? "Back to the present one" : "Close");
+    looking_->setVisible(past || inside != nullptr);
+    layOut();
+}
+
+void MainWindow::showStart()
+{
+    if (session_.isBusy()) {
+        bar_->say("Something is still running; wait for it or cancel it.", true);
+        return;
+    }
+    session_.leaveInside();
+    session_.lookAtNow();
+    keepProjectPicture();
+    start_->showHome();
+    start_->show();
+    layOut();
+}
+
+void MainWindow::openedProject()
+{
+    const std::string id = session_.hasProject() ? session_.project().id() : "";
+    if (id == openedProject_)
+        return;
+    openedProject_ = id;
+    isFirstModel_ = true;
+    scene_->setCuts({});
+    scene_->display() = {};
+    start_->setVisible(id.empty());
+    layOut();
+    if (!id.empty())
+        showStage(indexOf("Deliveries"));
+}
+
+void MainWindow::keepProjectPicture()
+{
+    if (session_.hasProject() && !session_.workspace().members.empty() && isVisible())
+        scene_->picture().scaled(640, 400, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation).save(RecentProjects::pictureOf(q(session_.project().folder().string())), "PNG");
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    keepProjectPicture();
+    QWidget::closeEvent(event);
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,61 @@
+#pragma once
+
+#include <QWidget>
+
+#include "shell/recent_projects.h"
+
+class QGridLayout;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QStackedWidget;
+
+namespace wendrix::app {
+
+class Session;
+class SetupForm;
+
+/// Where one begins: projects that were open before with their pictures, a new one, another one, the demo; and the page
+/// on which a project is set up, new or there already.
+class StartPage final : public QWidget {
+    Q_OBJECT
+public:
+    StartPage(Session& session, QWidget* parent = nullptr);
+    /// The sample deliveries; where they are not found the demo can not be opened.
+    void setDemoData(const QString& folder);
+    void setRecent(const RecentProjects& recent);
+
+    void showHome();
+    void showNew();
+    /// Setting up the project that is open.
+    void showSetup();
+    void openFolder(const QString& folder);
+    void openDemo(const QString& folder);
+    void say(const QString& words, bool isProblem);
+    [[nodiscard]] QString words() const; ///< what was said last
+
+signals:
+    void left(); ///< back to the project that is open
+
+private:
+    void fillRecent();
+    void create();
+    void keepSetup();
+    void loadTemplate();
+    void saveTemplate();
+
+    Session& session_;
+    RecentProjects recent_;
+    QString demoData_;
+    QStackedWidget* pages_;
+    QWidget* recentBox_;
+    QGridLayout* cards_;
+    QLabel *words_, *setupTitle_, *empty_;
+    SetupForm* form_;
+    QLineEdit *name_, *folder_;
+    QWidget* where_;
+    QPushButton *demo_, *create_, *back_, *save_;
+    bool isSettingUp_ = false;
+};
+
+} // namespace wendrix::app

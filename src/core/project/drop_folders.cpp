@@ -1,0 +1,114 @@
+#include "core/project/drop_folders.h"
+
+#include "core/base/file.h"
+#include "core/base/text.h"
+#include "core/project/proposal.h"
+
+#include <algorithm>
+#include <chrono>
+#include <map>
+
+namespace wendrix::project {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::size_t kMostFiles = 10'000; // of one folder; a drop folder that is a whole disk must not hold up anything
+constexpr auto kStillWritten = std::chrono::seconds(2);
+
+std::string endingOf(const fs::path& file) { return lowerCase(file.extension().string()); }
+bool isModel(const fs::path& file) { return endingOf(file) == ".ifc" || endingOf(file) == ".ifczip"; }
+bool isDocument(const fs::path& file) { return endingOf(file) == ".pdf"; }
+
+bool isWhole(const fs::path& file)
+{
+    std::error_code error;
+    const auto changed = fs::last_write_time(file, error);
+    if (error || fs::file_time_type::clock::now() - changed < kStillWritten)
+        return false;
+    if (endingOf(file) != ".ifc")
+        return true;
+    const auto mapped = MappedFile::open(file);
+    if (!mapped)
+        return false;
+    const std::string_view bytes = (*mapped)->bytes();
+    return bytes.starts_with("PK") || bytes.substr(bytes.size() - std::min<std::size_t>(bytes.size(), 200)).find("END-ISO-10303-21;") != std::string_view::npos;
+}
+
+struct Group {
+    Arrived arrived;
+    bool isWhole = true, isNew = false;
+
+    void add(const fs::path& file, const SeenFiles& seen)
+    {
+        (isModel(file) ? arrived.models : arrived.documents).push_back(file);
+        isWhole = isWhole && project::isWhole(file);
+        isNew = isNew || (isModel(file) && !seen.contains(seenFile(file)));
+    }
+};
+
+template <class Take>
+void forEachIn(const fs::path& folder, const Take& take)
+{
+    std::error_code error;
+    std::size_t count = 0;
+    for (fs::directory_iterator at(folder, fs::directory_options::skip_permission_denied, error), end; !error && at != end && count < kMostFiles; at.increment(error), ++count)
+        if (!at->is_symlink(error))
+            take(*at);
+}
+
+} // namespace
+
+fs::path dropFolderOf(const Discipline& discipline, const fs::path& projectFolder)
+{
+    const fs::path folder = discipline.dropFolder;
+    return folder.empty() || folder.is_absolute() ? folder : projectFolder / folder;
+}
+
+SeenFile seenFile(const fs::path& file)
+{
+    std::error_code error;
+    SeenFile seen{file, fs::file_size(file, error), 0};
+    const auto time = fs::last_write_time(file, error);
+    seen.time = error ? 0 : time.time_since_epoch().count();
+    return seen;
+}
+
+std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, const fs::path& projectFolder, const SeenFiles& seen)
+{
+    std::vector<Arrived> all;
+    for (const Discipline& d : disciplines) {
+        const fs::path folder = dropFolderOf(d, projectFolder);
+        if (folder.empty())
+            continue;
+        std::map<std::string, Group> groups; // by folder, or by revision; what has none stands for itself
+        const auto add = [&](const std::string& key, const fs::path& file) {
+            if (isModel(file) || isDocument(file))
+                groups[key].add(file, seen);
+        };
+        std::error_code error;
+        forEachIn(folder, [&](const fs::directory_entry& entry) {
+            if (entry.is_directory(error)) {
+                forEachIn(entry.path(), [&](const fs::directory_entry& inner) {
+                    if (inner.is_regular_file(error))
+                        add("folder/" + entry.path().filename().string(), inner.path());
+                });
+            } else if (entry.is_regular_file(error)) {
+                const std::string revision = revisionIn(entry.path().filename().string());
+                add(revision.empty() ? "file/" + entry.path().stem().string() : "revision/" + revision, entry.path());
+            }
+        });
+        for (auto& [key, group] : groups) {
+            if (!group.isWhole || !group.isNew || group.arrived.models.empty())
+                continue;
+            group.arrived.discipline = d.name;
+            std::sort(group.arrived.models.begin(), group.arrived.models.end());
+            std::sort(group.arrived.documents.begin(), group.arrived.documents.end());
+            all.push_back(std::move(group.arrived));
+        }
+    }
+    return all;
+}
+
+} // namespace wendrix::project

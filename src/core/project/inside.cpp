@@ -1,0 +1,71 @@
+#include "core/project/inside.h"
+
+namespace wendrix::project {
+
+InsideOrder insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation)
+{
+    InsideOrder order;
+    order.delivery = delivery;
+    order.within = orderOf(project, {federation, delivery.id, {}});
+    order.alone = order.before = order.within;
+    order.alone.items = itemsOf(project, delivery);
+    order.before.items.clear();
+    for (Delivery& d : project.deliveries())
+        if (d.discipline == delivery.discipline && d.time < delivery.time && d.state != DeliveryState::Declined)
+            order.against = std::move(d); // oldest first: the last one stays
+    if (order.against)
+        order.before.items = itemsOf(project, *order.against);
+    order.expectations = project.expectations();
+    order.specifications = project.specifications();
+    return order;
+}
+
+Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Progress& progress)
+{
+    Inside inside;
+    inside.delivery = order.delivery;
+    inside.against = order.against;
+    auto within = load(order.within, have, progress);
+    if (!within)
+        return fail(within.error());
+    inside.within = std::move(*within);
+    auto alone = load(order.alone, inside.within, progress);
+    if (!alone)
+        return fail(alone.error());
+    inside.alone = std::move(*alone);
+    auto before = load(order.before, have, progress);
+    if (!before)
+        return fail(before.error());
+    inside.before = std::move(*before);
+    if (order.against) {
+        auto changes = compareDeliveries(inside.before.members, order.against->id, inside.alone.members, order.delivery.id, progress);
+        if (!changes)
+            return fail(changes.error());
+        inside.changes = std::move(*changes);
+    }
+    inside.alignment = alignmentInWords(inside.within, order.within.reference, order.delivery.discipline);
+    checks::Expectations expectations = order.expectations;
+    if (const federation::Member* reference = inside.within.find(order.within.reference); reference != nullptr && reference->discipline != order.delivery.discipline)
+        for (const ifc::Storey& storey : reference->model->storeys())
+            expectations.storeys.emplace_back(storey.name, storey.elevation);
+    std::vector<checks::Ids> specifications;
+    for (const auto& [name, text] : order.specifications)
+        if (auto ids = checks::readIdsText(text, name))
+            specifications.push_back(std::move(*ids));
+    const std::vector<ModelFile> files = order.delivery.models();
+    for (std::size_t i = 0; i < inside.alone.members.size(); ++i) {
+        const federation::Member& member = inside.alone.members[i];
+        auto report = checks::checkQuality(*member.model, member.geometry.get(), expectations, specifications, progress);
+        if (!report)
+            return fail(report.error());
+        inside.quality.push_back({files[i].fileName, std::move(*report)});
+    }
+    return inside;
+}
+
+checks::DeliveryReport reportOf(const Project& project, const Inside& inside, const WhoAndWhen& who)
+{
+    return {project.name(), inside.delivery.name(), inside.delivery.title, inside.delivery.sender, inside.delivery.time, who, inside.quality};
+}
+
+} // namespace wendrix::project

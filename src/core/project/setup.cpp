@@ -1,0 +1,197 @@
+#include "core/project/setup.h"
+
+#include <nlohmann/json.hpp>
+
+#include <set>
+
+namespace wendrix::project {
+
+using Json = nlohmann::json;
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::pair<const char*, const char*> kColours[] = {
+    {"Architecture", "#C8A768"}, {"Structure", "#5F7E9E"}, {"Ventilation", "#74A79B"}, {"Piping", "#8AA04F"},
+    {"Electrical", "#D49B24"}, {"Fire protection", "#BF5747"}, {"Civil", "#8A7866"}};
+constexpr const char* kKind = "wendrix-setup";
+
+template <class T>
+T valueOr(const Json& json, const char* key, T otherwise)
+{
+    const auto found = json.find(key);
+    if (found == json.end())
+        return otherwise;
+    try {
+        return found->get<T>();
+    } catch (const Json::exception&) {
+        return otherwise;
+    }
+}
+
+const Json& listOf(const Json& json, const char* key)
+{
+    static const Json kNone = Json::array();
+    const auto found = json.find(key);
+    return found != json.end() && found->is_array() ? *found : kNone;
+}
+
+Json jsonOf(const checks::Expectations& e)
+{
+    Json needed = Json::array();
+    for (const auto& n : e.properties)
+        needed.push_back({n.className, n.set, n.property});
+    return {{"schemas", e.schemas}, {"lengthUnit", e.lengthUnit}, {"storeyTolerance", e.storeyTolerance.value}, {"properties", needed},
+            {"dimensionsNamed", e.areDimensionsNamed}, {"georeferenced", e.isGeoreferenced}};
+}
+
+checks::Expectations expectationsOf(const Json& json)
+{
+    checks::Expectations e = checks::Expectations::usual();
+    if (!json.is_object())
+        return e;
+    e.schemas = valueOr(json, "schemas", e.schemas);
+    e.lengthUnit = valueOr(json, "lengthUnit", e.lengthUnit);
+    e.storeyTolerance = Metres{valueOr(json, "storeyTolerance", e.storeyTolerance.value)};
+    e.areDimensionsNamed = valueOr(json, "dimensionsNamed", false);
+    e.isGeoreferenced = valueOr(json, "georeferenced", false);
+    if (json.contains("properties")) {
+        e.properties.clear();
+        for (const Json& n : listOf(json, "properties"))
+            if (n.is_array() && n.size() == 3 && n[0].is_string() && n[1].is_string() && n[2].is_string())
+                e.properties.push_back({n[0], n[1], n[2]});
+    }
+    return e;
+}
+
+} // namespace
+
+std::string usualColour(const std::string& discipline)
+{
+    for (const auto& [name, colour] : kColours)
+        if (discipline == name)
+            return colour;
+    return "#8A7866";
+}
+
+Setup Setup::usual()
+{
+    Setup setup;
+    for (const auto& [name, colour] : kColours)
+        if (std::string_view(name) != "Civil")
+            setup.disciplines.push_back({name, {}, colour, setup.disciplines.empty(), {}, {}, {}});
+    return setup;
+}
+
+Setup setupOf(const Project& project)
+{
+    return {project.disciplines(), project.personGroups(), project.federations(), project.tests(), project.expectations(), project.specifications()};
+}
+
+std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
+
+checks::Expectations expectationsFromJson(const std::string& text) { return expectationsOf(Json::parse(text, nullptr, false)); }
+
+std::string toJson(const Setup& setup)
+{
+    Json json{{"kind", kKind}, {"version", 1}, {"expectations", jsonOf(setup.expectations)}};
+    for (const Discipline& d : setup.disciplines)
+        json["disciplines"].push_back({{"name", d.name}, {"company", d.company}, {"colour", d.colour}, {"reference", d.isReference},
+                                       {"people", d.people}, {"dropFolder", d.dropFolder}, {"leftOut", d.leftOut}});
+    for (const PersonGroup& g : setup.personGroups)
+        json["personGroups"].push_back({{"name", g.name}, {"people", g.people}});
+    for (const Federation& f : setup.federations) {
+        Json parts = Json::array();
+        for (const Federation::Part& p : f.parts)
+            parts.push_back({{"discipline", p.discipline}, {"retired", p.isRetired}});
+        json["federations"].push_back({{"name", f.name}, {"retired", f.isRetired}, {"parts", parts}});
+    }
+    for (const ClashTest& t : setup.tests)
+        json["tests"].push_back({{"name", t.name}, {"left", t.left}, {"right", t.right}, {"tolerance", t.tolerance}});
+    for (const auto& [name, text] : setup.specifications)
+        json["specifications"].push_back({{"name", name}, {"text", text}});
+    return json.dump(1) + "\n";
+}
+
+Result<Setup> setupFromJson(const std::string& text)
+{
+    const Json json = Json::parse(text, nullptr, false);
+    if (!json.is_object() || valueOr<std::string>(json, "kind", {}) != kKind)
+        return fail({kBadTemplate, "This is no template of a project; save one from a project under Setup."});
+    Setup setup;
+    std::set<std::string> names;
+    for (const Json& d : listOf(json, "disciplines")) {
+        Discipline one{valueOr<std::string>(d, "name", {}), valueOr<std::string>(d, "company", {}), valueOr<std::string>(d, "colour", {}),
+                       valueOr(d, "reference", false), valueOr<std::vector<std::string>>(d, "people", {}), valueOr<std::string>(d, "dropFolder", {}),
+                       valueOr<std::vector<std::string>>(d, "leftOut", {})};
+        if (one.colour.empty())
+            one.colour = usualColour(one.name);
+        if (!one.name.empty() && names.insert(one.name).second)
+            setup.disciplines.push_back(std::move(one));
+    }
+    if (setup.disciplines.empty())
+        return fail({kBadTemplate, "The template names no disciplines."});
+    for (const Json& g : listOf(json, "personGroups"))
+        setup.personGroups.push_back({valueOr<std::string>(g, "name", {}), valueOr<std::vector<std::string>>(g, "people", {})});
+    for (const Json& f : listOf(json, "federations")) {
+        Federation one{valueOr<std::string>(f, "name", {}), {}, valueOr(f, "retired", false)};
+        for (const Json& p : listOf(f, "parts"))
+            if (const auto discipline = valueOr<std::string>(p, "discipline", {}); names.contains(discipline))
+                one.parts.push_back({discipline, valueOr(p, "retired", false)});
+        setup.federations.push_back(std::move(one));
+    }
+    for (const Json& t : listOf(json, "tests")) {
+        const ClashTest one{valueOr<std::string>(t, "name", {}), valueOr<std::string>(t, "left", {}), valueOr<std::string>(t, "right", {}), valueOr(t, "tolerance", 0.005)};
+        if (names.contains(one.left) && names.contains(one.right))
+            setup.tests.push_back(one);
+    }
+    setup.expectations = expectationsOf(json.contains("expectations") ? json["expectations"] : Json());
+    for (const Json& s : listOf(json, "specifications"))
+        setup.specifications.emplace_back(valueOr<std::string>(s, "name", {}), valueOr<std::string>(s, "text", {}));
+    return setup;
+}
+
+Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std::string& name, const Setup& setup, const WhoAndWhen& who)
+{
+    if (name.empty())
+        return fail({kBadTemplate, "A project needs a name."});
+    std::set<std::string> names;
+    int references = 0;
+    for (const Discipline& d : setup.disciplines) {
+        if (d.name.empty() || !names.insert(d.name).second)
+            return fail({kBadTemplate, d.name.empty() ? "A discipline has no name." : "Two disciplines are called " + d.name + "."});
+        references += d.isReference ? 1 : 0;
+    }
+    if (references != 1)
+        return fail({kBadTemplate, "Exactly one discipline is the reference that the others are brought onto; choose it."});
+    auto project = Project::create(folder, name, who);
+    if (!project)
+        return project;
+    Result<void> done;
+    const auto also = [&](const auto& next) {
+        if (done)
+            done = next();
+    };
+    for (const Discipline& d : setup.disciplines)
+        also([&] { return (*project)->addDiscipline(d, who); });
+    for (const PersonGroup& g : setup.personGroups)
+        also([&] { return g.people.empty() ? Result<void>() : (*project)->setPersonGroup(g, who); });
+    for (const Federation& f : setup.federations)
+        also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : (*project)->setFederation(f, who); });
+    for (const ClashTest& t : setup.tests)
+        also([&] { return (*project)->addTest(t, who); });
+    also([&] { return (*project)->setExpectations(setup.expectations, who); });
+    for (const auto& [ids, text] : setup.specifications)
+        also([&] { return (*project)->setSpecification(ids, text, who); });
+    if (done)
+        return project;
+    const Error why = done.error();
+    project->reset();
+    std::error_code ignored;
+    for (const char* part : {"deliveries", "cache", "pictures", "project.sqlite", "project.sqlite-wal", "project.sqlite-shm"})
+        fs::remove_all(folder / part, ignored);
+    fs::remove(folder, ignored); // only where it is empty now
+    return fail(why);
+}
+
+} // namespace wendrix::project

@@ -1,0 +1,448 @@
+#include <QTest>
+
+#include "core/base/file.h"
+#include "core/project/demo_project.h"
+#include "core/project/proposal.h"
+#include "core/project/register_grid.h"
+#include "core/project/workspace.h"
+#include "support/demo.h"
+
+#include <QTemporaryDir>
+
+#include <fstream>
+
+using namespace wendrix;
+using namespace wendrix::project;
+
+/// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; what is
+/// proposed of a file, and how the register is laid out.
+class TestDeliveries : public QObject {
+    Q_OBJECT
+private slots:
+    void init();
+    void holdsUntilADayOrReleased();
+    void knowsTheCompositionOfEachCycle();
+    void keepsDocumentsAndSpecifications();
+    void noticesTheSameContentAndRevision();
+    void isDescribedAndDeclinedWithAReport();
+    void severalModelsAreOneDelivery();
+    void comparesModelByModel();
+    void leavesClassesOut();
+    void readsRevisions_data();
+    void readsRevisions();
+    void proposesTheNextRevision_data();
+    void proposesTheNextRevision();
+    void proposesWhatTheFileSays_data();
+    void proposesWhatTheFileSays();
+    void readsTheHeaderOnly();
+    void laysOutTheRegister();
+    void stepsThroughTheRegister();
+
+private:
+    [[nodiscard]] Delivery waiting(const std::string& discipline) const;
+
+    std::unique_ptr<QTemporaryDir> folder_;
+    std::unique_ptr<Project> project_;
+    Progress progress_;
+    const WhoAndWhen who_{"Ines Varga", "2026-11-18T09:00:00Z"};
+};
+
+namespace {
+
+std::string data() { return test::demoFolder() + "/data"; }
+
+Delivery delivery(DeliveryId id, const std::string& discipline, const std::string& revision, int cycle = 1, DeliveryState state = DeliveryState::Waiting)
+{
+    Delivery d;
+    d.id = id;
+    d.discipline = discipline;
+    d.revision = revision;
+    d.cycle = cycle;
+    d.state = state;
+    d.fileName = "MSS-XX-" + discipline.substr(0, 3) + "-" + revision + ".ifc";
+    return d;
+}
+
+} // namespace
+
+void TestDeliveries::init()
+{
+    project_.reset();
+    folder_ = std::make_unique<QTemporaryDir>();
+    project_ = makeDemoProject(data(), (folder_->path() + "/project").toStdString(), progress_).value();
+}
+
+Delivery TestDeliveries::waiting(const std::string& discipline) const
+{
+    for (const Delivery& d : project_->deliveries())
+        if (d.discipline == discipline && d.state == DeliveryState::Waiting)
+            return d;
+    return {};
+}
+
+void TestDeliveries::holdsUntilADayOrReleased()
+{
+    const auto state = [&] { return project_->inUse("Structure")->state; };
+    QVERIFY(!project_->hold({"Landscape", "", "", {}}, who_)); // nothing of it is in use
+    QVERIFY(!project_->hold({"Structure", "2026-11-17", "", {}}, who_)); // over already
+    QVERIFY(project_->hold({"Structure", "2099-11-28", "for the tender", {}}, who_).has_value());
+    QVERIFY(state() == DeliveryState::Held);
+    QCOMPARE(project_->inUse("Structure")->heldUntil, std::string("2099-11-28"));
+    QVERIFY(project_->hold("Structure", "2099-11-28T23:00:00Z").has_value()); // its last day counts
+    QVERIFY(!project_->hold("Structure", "2099-11-29T00:00:00Z"));
+    QVERIFY(!project_->hold("Ventilation", who_.time));
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    QCOMPARE(project_->waitingBehind("Structure"), std::size_t{1});
+    QVERIFY(project_->release("Structure", who_).has_value() && state() == DeliveryState::InUse);
+    QVERIFY(!project_->release("Structure", who_));
+    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held);
+    QVERIFY(project_->hold({"Structure", "", "until the meeting", {}}, who_).has_value()); // another word for it
+    QVERIFY(project_->hold("Structure", "2150-01-01T00:00:00Z").has_value());
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(project_->hold("Structure", who_.time)->until, std::string("2099-11-28"));
+    // Taking in the next one ends the hold, and undoing that brings it back.
+    for (const Delivery& d : project_->deliveries())
+        if (d.state == DeliveryState::Waiting && d.discipline == "Structure")
+            QVERIFY(project_->takeIn({d.id, {}, {}, false}, who_).has_value());
+    QVERIFY(state() == DeliveryState::InUse && project_->inUse("Structure")->revision == "P02");
+    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held && project_->inUse("Structure")->revision == "P01");
+}
+
+void TestDeliveries::knowsTheCompositionOfEachCycle()
+{
+    const auto first = project_->compositionOf(1);
+    QCOMPARE(first.size(), std::size_t{5});
+    QVERIFY(project_->compositionOf(0).empty());
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    for (const Delivery& d : project_->deliveries())
+        if (d.state == DeliveryState::Waiting && d.discipline != "Electrical")
+            QVERIFY(project_->takeIn({d.id, {}, {}, false}, who_).has_value());
+    QCOMPARE(project_->compositionOf(1), first); // what was, stays
+    const auto second = project_->compositionOf(2);
+    QCOMPARE(second.at("Architecture"), first.at("Architecture"));
+    QVERIFY(second.at("Structure") != first.at("Structure") && second.at("Ventilation") != first.at("Ventilation"));
+    QCOMPARE(project_->compositionOf(9), second);
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(project_->compositionOf(2).at("Structure") == first.at("Structure") || project_->compositionOf(2).at("Ventilation") == first.at("Ventilation"));
+}
+
+void TestDeliveries::keepsDocumentsAndSpecifications()
+{
+    const std::filesystem::path scratch = folder_->path().toStdString();
+    NewDelivery d;
+    d.discipline = "Structure";
+    d.revision = "P09";
+    d.suitability = "S3";
+    d.note = "Holes moved";
+    d.time = "2026-12-01T08:00:00Z";
+    d.models = {{scratch / "model.ifc", {}, {}, 0}};
+    d.documents = {scratch / "plan.pdf", scratch / "none.pdf"};
+    for (const char* name : {"model.ifc", "plan.pdf"})
+        std::ofstream(scratch / name) << name;
+    QVERIFY(!project_->addDelivery(d, who_)); // a document is missing: nothing is received
+    d.documents.pop_back();
+    const DeliveryId id = project_->addDelivery(d, who_).value();
+    const Delivery back = *project_->delivery(id);
+    QVERIFY(back.suitability == "S3" && back.note == "Holes moved" && back.documents == 1 && back.state == DeliveryState::Waiting);
+    QCOMPARE(project_->documentsOf(id).at(0).fileName, std::string("plan.pdf"));
+    QVERIFY(readFileWhole(project_->fileOf(project_->documentsOf(id)[0])) == "plan.pdf");
+    // An element's history goes back through a renewed id, newest first, and holds nobody else's.
+    TakeIn take{id, std::vector<ChangeRecord>(3), {}, false};
+    for (ChangeRecord& c : take.changes)
+        c.discipline = "Structure";
+    take.changes[0].from = 1, take.changes[0].to = 2, take.changes[0].guid = "old", take.changes[0].kinds = Moved;
+    take.changes[1].from = 2, take.changes[1].to = id, take.changes[1].guid = "new", take.changes[1].oldGuid = "old", take.changes[1].kinds = Rekeyed;
+    take.changes[2].from = 2, take.changes[2].to = id, take.changes[2].guid = "other", take.changes[2].kinds = Added;
+    QVERIFY(project_->takeIn(take, who_).has_value());
+    const auto changes = project_->changesOfElement("Structure", "new");
+    QCOMPARE(changes.size(), std::size_t{2});
+    QVERIFY(changes[0].kinds == Rekeyed && changes[1].kinds == Moved && changes[1].to == 2);
+    QVERIFY(project_->changesOfElement("Ventilation", "new").empty());
+    // Looking at it is recorded once and is no step of undo.
+    const std::string undoable = project_->undoable();
+    QVERIFY(project_->lookedAt(id, who_).has_value() && project_->lookedAt(id, {"Jon Alder", "2026-12-02T08:00:00Z"}).has_value());
+    QCOMPARE(project_->delivery(id)->lookedAt.person, std::string("Ines Varga"));
+    QCOMPARE(project_->undoable(), undoable);
+    QVERIFY(project_->history(1)[0].what.starts_with("Looked into: Structure P09"));
+
+    QVERIFY(project_->setSpecification("fire.ids", "<ids/>", who_).has_value());
+    QVERIFY(project_->setSpecification("fire.ids", "<ids>2</ids>", who_).has_value());
+    QCOMPARE(project_->specifications().size(), std::size_t{2}); // the demo brings one
+    QCOMPARE(project_->specifications()[0].second, std::string("<ids>2</ids>"));
+    QVERIFY(project_->setSpecification("fire.ids", "", who_).has_value() && project_->specifications().size() == 1);
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(project_->specifications().size(), std::size_t{2});
+}
+
+void TestDeliveries::noticesTheSameContentAndRevision()
+{
+    const std::filesystem::path scratch = folder_->path().toStdString();
+    NewDelivery d;
+    d.discipline = "Structure";
+    d.revision = "P07";
+    QVERIFY(project_->addDelivery(d, who_).error().code == kUnknown); // nothing in it
+    // The same bytes under another name are the same content, also where they are not the first model.
+    std::filesystem::copy_file(data() + "/MSS-OPW-PIP-sprinklers-P01.ifc", scratch / "renamed.ifc");
+    std::ofstream(scratch / "other.ifc") << "other";
+    d.models = {{scratch / "other.ifc", {}, {}, 1}, {scratch / "renamed.ifc", {}, {}, 1}};
+    const auto same = project_->addDelivery(d, who_);
+    QVERIFY(!same && same.error().code == kSameDelivery);
+    QVERIFY(same.error().message.find("Piping P01") != std::string::npos && same.error().file == (scratch / "renamed.ifc").string());
+    std::filesystem::copy_file(scratch / "other.ifc", scratch / "copy.ifc");
+    d.models[1].file = scratch / "copy.ifc";
+    QVERIFY(project_->addDelivery(d, who_).error().code == kSameDelivery); // twice in one delivery
+    d.models.pop_back();
+    d.revision = "P01";
+    QVERIFY(project_->addDelivery(d, who_).error().code == kSameRevision);
+    d.revision = "P07";
+    QVERIFY(project_->addDelivery(d, who_).has_value());
+}
+
+void TestDeliveries::isDescribedAndDeclinedWithAReport()
+{
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    const Delivery d = waiting("Electrical");
+    QVERIFY(project_->describe(d.id, {"Wrong unit", "Pellwick", "S2", "asked for a new one"}, who_).has_value());
+    QVERIFY(project_->delivery(d.id)->title == "Wrong unit" && project_->delivery(d.id)->suitability == "S2");
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(project_->delivery(d.id)->title, d.title);
+    QVERIFY(!project_->decline(project_->inUse("Electrical")->id, "no", "", who_)); // what is in use is not declined
+    QVERIFY(project_->decline(d.id, "in metres, drawn in millimetres", "<html>report</html>", who_).has_value());
+    QVERIFY(project_->delivery(d.id)->state == DeliveryState::Declined);
+    const auto documents = project_->documentsOf(d.id);
+    QCOMPARE(documents.size(), std::size_t{1});
+    QCOMPARE(documents[0].fileName, std::string("Quality report Electrical P02.html"));
+    QVERIFY(readFileWhole(project_->fileOf(documents[0])) == "<html>report</html>");
+    QVERIFY(project_->history(1)[0].what.find("in metres") != std::string::npos && project_->history(1)[0].by.person == "Ines Varga");
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(project_->delivery(d.id)->state == DeliveryState::Waiting && project_->documentsOf(d.id).empty());
+}
+
+void TestDeliveries::severalModelsAreOneDelivery()
+{
+    const Delivery piping = *project_->inUse("Piping");
+    const auto models = piping.models();
+    QCOMPARE(models.size(), std::size_t{2});
+    QCOMPARE(models[0].elements + models[1].elements, piping.elements);
+    QVERIFY(models[0].elements > 0 && models[1].elements > 0 && std::filesystem::exists(project_->fileOf(models[1])));
+    const WorkspaceOrder order = orderOf(*project_);
+    QCOMPARE(order.items.size(), std::size_t{6}); // five teams
+    const Workspace workspace = load(order, {}, progress_).value();
+    const auto parts = workspace.allOf("Piping");
+    QCOMPARE(parts.size(), std::size_t{2});
+    QCOMPARE(workspace.members[parts[0]].part, std::string("MSS-OPW-PIP-heating"));
+    QCOMPARE(workspace.members[parts[1]].title(), std::string("Piping P01 MSS-OPW-PIP-sprinklers"));
+    QVERIFY(workspace.members[workspace.allOf("Structure")[0]].part.empty());
+    QCOMPARE(workspace.members[parts[0]].model->elements().size(), models[0].elements);
+    // A fit is that of the whole delivery.
+    StoredFit fit;
+    fit.fit.translation = {1, 2, 3};
+    QVERIFY(project_->setFit("Piping", fit, who_).has_value());
+    for (const auto& item : orderOf(*project_).items)
+        QCOMPARE(item.fit.translation.x, item.delivery.discipline == "Piping" ? 1.0 : 0.0);
+    // A test has all models of a side.
+    ClashTest test{"Piping × Electrical", "Piping", "Electrical", 0.005};
+    QVERIFY(project_->addTest(test, who_).has_value());
+    const auto findings = runTests(workspace, orderOf(*project_), progress_).value();
+    QVERIFY(std::any_of(findings.begin(), findings.end(), [](const auto& f) { return f.test == "Piping × Electrical" && f.pairsTested > 0; }));
+}
+
+void TestDeliveries::comparesModelByModel()
+{
+    const auto member = [&](const char* file, const char* part) {
+        auto m = federation::openMember(data() + "/" + file, progress_).value();
+        m.discipline = "Piping";
+        m.part = part;
+        return m;
+    };
+    const auto truth = test::truth()["laterChanges"]["Piping"];
+    const std::vector<federation::Member> before{member("MSS-OPW-PIP-heating-P01.ifc", "heating"), member("MSS-OPW-PIP-sprinklers-P01.ifc", "sprinklers")};
+    std::vector<federation::Member> after{member("MSS-OPW-PIP-sprinklers-P02.ifc", "sprinklers"), member("MSS-OPW-PIP-heating-P02.ifc", "heating")};
+    const auto count = [](const std::vector<ChangeRecord>& all, unsigned kind) {
+        return static_cast<std::size_t>(std::count_if(all.begin(), all.end(), [&](const ChangeRecord& r) { return (r.kinds & kind) != 0; }));
+    };
+    const auto changes = compareDeliveries(before, 1, after, 2, progress_).value();
+    QCOMPARE(count(changes, Added), std::size_t{0});
+    QCOMPARE(count(changes, Removed), truth["removed"].size());
+    QCOMPARE(count(changes, Moved), truth["moved"].size());
+    for (const ChangeRecord& r : changes)
+        if ((r.kinds & Moved) != 0)
+            QVERIFY(length(r.shift - Vector3{0, 0, 0.150}) < 1e-6 && (r.kinds & (Reshaped | Redescribed)) == 0);
+    // All handed over to a model of another name, beside an empty one: not added, not removed, but said.
+    const std::vector<federation::Member> one{before[0]};
+    after = {before[1], before[0]};
+    after[1].part = "all heating";
+    after[0].part = "heating";
+    const auto handed = compareDeliveries(one, 1, after, 2, progress_).value();
+    QCOMPARE(count(handed, Removed), std::size_t{0});
+    QCOMPARE(count(handed, Added), before[1].model->elements().size());
+    QCOMPARE(count(handed, Redescribed), before[0].model->elements().size());
+    for (const ChangeRecord& r : handed)
+        if (r.kinds == Redescribed)
+            QVERIFY(r.fields.size() == 1 && r.fields[0].name == "Model" && r.fields[0].after == "all heating");
+}
+
+void TestDeliveries::leavesClassesOut()
+{
+    const Workspace all = load(orderOf(*project_), {}, progress_).value();
+    const auto countOf = [](const Workspace& w, const char* name) {
+        std::size_t n = 0;
+        for (const std::uint32_t m : w.allOf("Electrical"))
+            for (const ifc::Element& e : w.members[m].model->elements())
+                n += w.members[m].model->className(e) == name ? 1 : 0;
+        return n;
+    };
+    QVERIFY(countOf(all, "IfcLightFixture") > 300 && countOf(all, "IfcOutlet") > 0);
+    Discipline electrical = project_->disciplines()[4];
+    QCOMPARE(electrical.name, std::string("Electrical"));
+    electrical.leftOut = {"IfcFlowTerminal"}; // luminaires and outlets are subclasses of it
+    QVERIFY(project_->setDiscipline(electrical, who_).has_value());
+    QVERIFY(project_->history(1)[0].what.find("IfcFlowTerminal") != std::string::npos);
+    // What is loaded with other classes is not taken for it; the cache keeps both apart.
+    for (int round = 0; round < 2; ++round) {
+        const Workspace less = load(orderOf(*project_), all, progress_).value();
+        QCOMPARE(countOf(less, "IfcLightFixture") + countOf(less, "IfcOutlet"), std::size_t{0});
+        QCOMPARE(countOf(less, "IfcCableCarrierSegment"), countOf(all, "IfcCableCarrierSegment"));
+    }
+    QVERIFY(project_->undo(who_).has_value());
+    QCOMPARE(countOf(load(orderOf(*project_), {}, progress_).value(), "IfcOutlet"), countOf(all, "IfcOutlet"));
+}
+
+void TestDeliveries::readsRevisions_data()
+{
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<QString>("revision");
+    QTest::addColumn<QString>("suitability");
+    QTest::addColumn<QString>("part");
+    QTest::newRow("at the end") << "MSS-QMA-ARC-P03.ifc" << "P03" << "" << "MSS-QMA-ARC";
+    QTest::newRow("all fields") << "MSS-QMA-ZZ-XX-M3-A-0001-S3-P02.ifc" << "P02" << "S3" << "MSS-QMA-ZZ-XX-M3-A-0001-S3";
+    QTest::newRow("with a step of its own") << "MSS_TBF_STR_P02.01.ifc" << "P02.01" << "" << "MSS-TBF-STR";
+    QTest::newRow("contractual, lower case") << "str c01 final.ifczip" << "C01" << "" << "str-final";
+    QTest::newRow("the last one counts") << "P01-to-P02.ifc" << "P02" << "" << "to";
+    QTest::newRow("none") << "model.ifc" << "" << "" << "model";
+    QTest::newRow("not every P is one") << "P1-Plan P007 PX2.ifc" << "" << "" << "P1-Plan-P007-PX2";
+    QTest::newRow("a project that looks like a code") << "S4-ARC-P01.ifc" << "P01" << "" << "S4-ARC";
+    QTest::newRow("as built") << "MSS-ARC-CR-C03.ifc" << "C03" << "CR" << "MSS-ARC-CR";
+    QTest::newRow("nothing but a revision") << "P05.ifc" << "P05" << "" << "P05";
+}
+
+void TestDeliveries::readsRevisions()
+{
+    QFETCH(QString, name);
+    QTEST(QString::fromStdString(revisionIn(name.toStdString())), "revision");
+    QTEST(QString::fromStdString(suitabilityIn(name.toStdString())), "suitability");
+    QTEST(QString::fromStdString(partName(name.toStdString(), revisionIn(name.toStdString()))), "part");
+}
+
+void TestDeliveries::proposesTheNextRevision_data()
+{
+    QTest::addColumn<QString>("there");
+    QTest::addColumn<QString>("next");
+    QTest::newRow("the first") << "" << "P01";
+    QTest::newRow("after the highest, not the latest") << "P03 P01 P02" << "P04";
+    QTest::newRow("over ten") << "P09" << "P10";
+    QTest::newRow("contractual goes on") << "P07 C01" << "C02";
+    QTest::newRow("a step counts as its revision") << "P02.03" << "P03";
+    QTest::newRow("others' ways of counting") << "A B final" << "P01";
+}
+
+void TestDeliveries::proposesTheNextRevision()
+{
+    QFETCH(QString, there);
+    std::vector<Delivery> deliveries{delivery(90, "Structure", "P88")};
+    for (const QString& revision : there.split(' ', Qt::SkipEmptyParts))
+        deliveries.push_back(delivery(static_cast<DeliveryId>(deliveries.size()), "Piping", revision.toStdString()));
+    QTEST(QString::fromStdString(nextRevision("Piping", deliveries)), "next");
+}
+
+void TestDeliveries::proposesWhatTheFileSays_data()
+{
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<QString>("organisation");
+    QTest::addColumn<QString>("discipline");
+    QTest::addColumn<QString>("revision");
+    QTest::addColumn<QString>("why");
+    QTest::newRow("named as before") << "MSS-XX-Str-P02.ifc" << "" << "Structure" << "P02" << "named like it";
+    QTest::newRow("named as before, same revision, other content") << "MSS-XX-Str-P01.ifc" << "" << "Structure" << "P02" << "there with other content";
+    QTest::newRow("a role code") << "JOB-E-0001-P04.ifc" << "" << "Electrical" << "P04" << "name says Electrical";
+    QTest::newRow("a word") << "piping_levels.ifc" << "" << "Piping" << "P01" << "next revision";
+    QTest::newRow("the header") << "export.ifc" << "VELLOWIND Ltd" << "Ventilation" << "P01" << "header says";
+    QTest::newRow("nothing") << "export.ifc" << "Somebody" << "" << "P01" << "Nothing says";
+}
+
+void TestDeliveries::proposesWhatTheFileSays()
+{
+    QFETCH(QString, name);
+    QFETCH(QString, organisation);
+    const std::vector<Delivery> there{delivery(1, "Structure", "P01"), delivery(2, "Architecture", "P01")};
+    FileSigns signs;
+    signs.fileName = name.toStdString();
+    signs.organisation = organisation.toStdString();
+    const Proposal p = proposeDelivery(signs, project_->disciplines(), there);
+    QTEST(QString::fromStdString(p.discipline), "discipline");
+    QTEST(QString::fromStdString(p.revision), "revision");
+    QFETCH(QString, why);
+    QVERIFY2(p.why.find(why.toStdString()) != std::string::npos, p.why.c_str());
+}
+
+void TestDeliveries::readsTheHeaderOnly()
+{
+    const auto signs = signsOf(data() + "/MSS-PWE-ELE-P01.ifc").value();
+    QCOMPARE(signs.organisation, std::string("Pellwick Electric"));
+    QCOMPARE(signs.author, std::string("Sample Modeller"));
+    QVERIFY(signs.timeStamp.starts_with("2026-10-14") && signs.application == "Marrowfield sample generator");
+    // What is no model says nothing and is no error: reading it is what refuses it.
+    const std::filesystem::path file = (folder_->path() + "/plan.ifc").toStdString();
+    for (const std::string& bytes : {std::string("%PDF"), std::string("ISO-10303-21;HEADER;"), std::string(200'000, 'x'), std::string("PK\x03\x04")}) {
+        std::ofstream(file, std::ios::binary) << bytes;
+        QVERIFY(signsOf(file).value().organisation.empty());
+    }
+    QVERIFY(!signsOf(folder_->path().toStdString() + "/none.ifc"));
+}
+
+void TestDeliveries::laysOutTheRegister()
+{
+    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}};
+    std::vector<Delivery> deliveries{delivery(11, "A", "P01", 1, DeliveryState::InUse), delivery(12, "B", "P01", 1), delivery(13, "A", "P02", 3), delivery(14, "A", "P03", 3),
+                                     delivery(15, "gone", "P01", 1), delivery(16, "B", "P02", -4), delivery(17, "B", "P03", 2'000'000'000)};
+    deliveries.pop_back();
+    const RegisterGrid grid(disciplines, deliveries);
+    QCOMPARE(grid.rows(), std::size_t{2});
+    QCOMPARE(grid.cycles(), 3);
+    QCOMPARE(grid.cell(0, 3), (std::vector<std::size_t>{3, 2})); // the newest first
+    QVERIFY(grid.cell(1, 2).empty());
+    QCOMPARE(grid.tallest(0), std::size_t{2});
+    QVERIFY(grid.find(13) == 2u && !grid.find(15) && !grid.find(99)); // a discipline that is not there has no row
+    QCOMPARE(grid.cellOf(2)->level, std::size_t{1});
+    QVERIFY(!grid.cellOf(4));
+    QCOMPARE(grid.cellOf(5)->cycle, 1); // a cycle that can not be counts as the first
+    QCOMPARE(grid.waiting(), (std::vector<std::size_t>{1, 2, 3, 5}));
+    deliveries.push_back(delivery(17, "B", "P03", 2'000'000'000));
+    QVERIFY(RegisterGrid(disciplines, deliveries).cycles() <= 500);
+    QCOMPARE(RegisterGrid({}, {}).rows(), std::size_t{0});
+}
+
+void TestDeliveries::stepsThroughTheRegister()
+{
+    using Way = RegisterGrid::Way;
+    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}, {"C", {}, {}, false, {}, {}, {}}, {"D", {}, {}, false, {}, {}, {}}};
+    const std::vector<Delivery> deliveries{delivery(1, "A", "P01", 1), delivery(2, "A", "P02", 4), delivery(3, "A", "P03", 4), delivery(4, "B", "P01", 2), delivery(5, "D", "P01", 4)};
+    const RegisterGrid grid(disciplines, deliveries);
+    const auto step = [&](DeliveryId from, Way way) {
+        const auto to = grid.step(*grid.find(from), way);
+        return to ? deliveries[*to].id : 0;
+    };
+    QCOMPARE(step(1, Way::Right), 3); // over two empty cycles, at the same level
+    QCOMPARE(step(2, Way::Left), 1);
+    QCOMPARE(step(1, Way::Left), 0);
+    QCOMPARE(step(3, Way::Down), 2); // within the cell first
+    QCOMPARE(step(2, Way::Up), 3);
+    QCOMPARE(step(2, Way::Down), 4); // then the nearest of the next row that has any
+    QCOMPARE(step(4, Way::Down), 5); // over the empty row
+    QCOMPARE(step(4, Way::Up), 1);
+    QCOMPARE(step(5, Way::Down), 0);
+    QVERIFY(!grid.step(99, Way::Up));
+}
+
+QTEST_APPLESS_MAIN(TestDeliveries)
+#include "test_deliveries.moc"
