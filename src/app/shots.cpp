@@ -5,6 +5,9 @@
 #include "shell/main_window.h"
 
 #include "core/project/demo_project.h"
+#include "core/project/setup.h"
+#include "deliveries/document_view.h"
+#include "shell/start_page.h"
 #include "shell/theme.h"
 
 #include <QApplication>
@@ -92,7 +95,7 @@ int main(int argc, char** argv)
     const QTemporaryDir scratch;
     Progress progress;
     auto project = project::makeDemoProject(argv[1], (scratch.path() + "/project").toStdString(), progress);
-    if (!project || !project::receiveDemoCycle(**project, argv[1], 2, progress)) {
+    if (!project || !project::receiveDemoCycle(**project, argv[1], 2, progress) || !project::receiveDemoCycle(**project, argv[1], 3, progress)) {
         std::fputs("wendrix-shots: the demo data can not be read\n", stderr);
         return 3;
     }
@@ -125,14 +128,42 @@ int main(int argc, char** argv)
 
     shots.stage("Deliveries");
     shots.fitAll();
-    shots.take("deliveries");
-    for (int i = 0; i < 2; ++i) {
-        auto& register_ = *window.findChild<Register*>("register");
+    auto& register_ = *window.findChild<Register*>("register");
+    const auto choose = [&](const char* name) {
         for (const project::Delivery& d : session.project().deliveries())
-            if (d.state == project::DeliveryState::Waiting) {
+            if (d.name() == name)
                 register_.choose(d.id);
-                break;
-            }
+    };
+    const auto lookInside = [&](const char* name) {
+        choose(name);
+        session.lookInside(register_.chosen());
+        shots.waitIdle();
+    };
+    auto& inside = shots.at<DeliveriesStage>("Deliveries").inside();
+    lookInside("Electrical P02");
+    inside.list()->step(1);
+    shots.take("inside-quality");
+    (void)session.project().decline(register_.chosen(), "Drawn in millimetres, exported in metres: 42 km across.", "", session.now());
+    lookInside("Piping P02");
+    inside.setTab(InsidePage::Tab::Documents);
+    QEventLoop drawn;
+    QObject::connect(&window.document(), &DocumentView::shown, &drawn, &QEventLoop::quit);
+    inside.list()->step(1);
+    drawn.exec();
+    shots.take("inside-document");
+    lookInside("Electrical P03");
+    inside.setTab(InsidePage::Tab::Changes);
+    session.setInsideAlone(true);
+    shots.fitAll();
+    shots.take("inside-changes");
+    session.leaveInside();
+    (void)session.project().hold({"Piping", "2099-12-11", "until the tender is out", {}}, session.now());
+    session.apply({});
+    choose("Structure P02");
+    shots.fitAll();
+    shots.take("deliveries");
+    for (const char* name : {"Structure P02", "Ventilation P02"}) {
+        choose(name);
         window.stage(window.indexOf("Deliveries")).press(Qt::Key_T);
         shots.waitIdle();
     }
@@ -258,5 +289,21 @@ int main(int argc, char** argv)
     scene.setRule({view::ColourBy::Storey, {}, {}});
     window.findChild<QToolButton*>("show")->click();
     shots.take("scene-show");
+
+    // Where one begins: this project, and two that are only begun.
+    RecentProjects recent(scratch.path() + "/recent.ini");
+    for (const char* name : {"Ferrow Lane Archive", "Marrowfield Glasshouses"}) {
+        const QString folder = scratch.path() + "/" + name;
+        if (project::createProject(folder.toStdString(), name, project::Setup::usual(), session.now()))
+            recent.note(folder, name);
+    }
+    recent.note(QString::fromStdString(session.project().folder().string()), "Marrowfield Seed Store");
+    scene.setRule({});
+    shots.stage("Deliveries");
+    shots.fitAll();
+    window.showStart();
+    window.start().setDemoData(argv[1]);
+    window.start().setRecent(recent);
+    shots.take("start");
     return 0;
 }

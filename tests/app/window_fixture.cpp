@@ -3,6 +3,10 @@
 #include "core/project/demo_project.h"
 #include "support/demo.h"
 
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QTimer>
+
 namespace wendrix::test {
 
 using namespace wendrix::app;
@@ -33,13 +37,14 @@ WindowFixture::~WindowFixture()
     session_.reset();
 }
 
-void WindowFixture::openDemo()
+void WindowFixture::openDemo(int lastCycle)
 {
     const std::string data = demoFolder() + "/data";
     Progress progress;
     auto project = project::makeDemoProject(data, (folder() + "/project").toStdString(), progress);
     QVERIFY(project.has_value());
-    QVERIFY(project::receiveDemoCycle(**project, data, 2, progress).has_value());
+    for (int cycle = 2; cycle <= lastCycle; ++cycle)
+        QVERIFY(project::receiveDemoCycle(**project, data, cycle, progress).has_value());
     session_->open(std::move(*project));
     window_->show();
     QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
@@ -117,6 +122,36 @@ void WindowFixture::press(Qt::Key key, Qt::KeyboardModifiers modifiers)
     QWidget* target = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window_.get();
     QTest::keyClick(target, key, modifiers);
     settle();
+}
+
+std::shared_ptr<bool> WindowFixture::answerFileDialog(const QStringList& files)
+{
+    QApplication::setAttribute(Qt::AA_DontUseNativeDialogs);
+    auto isAsked = std::make_shared<bool>(false);
+    auto* watch = new QTimer(window_.get()); // the dialog comes in its own time
+    QObject::connect(watch, &QTimer::timeout, watch, [watch, files, isAsked] {
+        auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+        if (dialog == nullptr)
+            return;
+        watch->stop();
+        watch->deleteLater();
+        *isAsked = true;
+        QStringList quoted;
+        for (const QString& file : files)
+            quoted.append(files.size() > 1 ? "\"" + file + "\"" : file);
+        dialog->findChild<QLineEdit*>("fileNameEdit")->setText(quoted.join(' '));
+        QMetaObject::invokeMethod(dialog, "accept");
+    });
+    watch->start(10);
+    return isAsked;
+}
+
+project::Delivery WindowFixture::delivery(const QString& name)
+{
+    for (const project::Delivery& d : project().deliveries())
+        if (QString::fromStdString(d.name()) == name)
+            return d;
+    return {};
 }
 
 QString WindowFixture::details()

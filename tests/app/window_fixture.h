@@ -21,8 +21,8 @@ public:
     WindowFixture();
     ~WindowFixture();
 
-    /// Makes the demo project, lets the second cycle arrive and loads the models.
-    void openDemo();
+    /// Makes the demo project, lets the cycles up to the last one arrive and loads the models.
+    void openDemo(int lastCycle = 2);
     /// The project's folder opened anew, as after a crash.
     void openAgain();
     void waitIdle();
@@ -41,6 +41,18 @@ public:
     [[nodiscard]] bool clickButton(const QString& name);
     void clickCard(project::DeliveryId id);
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    /// Answers the next file dialog with a file (or several), as soon as it is up. @return whether it was asked, later
+    [[nodiscard]] std::shared_ptr<bool> answerFileDialog(const QStringList& files);
+    [[nodiscard]] project::Delivery delivery(const QString& name);
+    /// A field of a form by its name; it must be there.
+    template <class Field>
+    [[nodiscard]] Field& field(const QString& name)
+    {
+        auto* found = window_->findChild<Field*>(name);
+        if (found == nullptr)
+            qFatal("no field %s", qPrintable(name));
+        return *found;
+    }
     /// All texts in the details panel, one a line.
     [[nodiscard]] QString details();
     [[nodiscard]] QString message();

@@ -54,6 +54,7 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     auto* hint = new QLabel("Drop files here, or");
     hint->setStyleSheet("color:#5F6B70");
     head->addWidget(hint);
+    head->addSpacing(6);
     auto* add = new QPushButton("Add files…");
     add->setObjectName("addFiles");
     connect(add, &QPushButton::clicked, this, &DeliveriesStage::askFile);
@@ -121,8 +122,13 @@ void DeliveriesStage::insideChanged()
     emit layoutChanged();
     if (isFront() && !isInside)
         enter();
-    else if (isInside && !wasInside_)
-        at_.scene.fitAll();
+    if (isInside && !wasInside_)
+        outside_ = at_.scene.camera();
+    // Queued: the scene gets the other models right after this.
+    if (isInside)
+        QMetaObject::invokeMethod(this, [this] { at_.scene.fitAll(); }, Qt::QueuedConnection);
+    else if (wasInside_ && outside_)
+        at_.scene.setCamera(*outside_, false);
     wasInside_ = isInside;
 }
 

@@ -63,6 +63,7 @@ private:
     std::deque<Draft> drafts_;
     QString lastFolder_;
     bool wasInside_ = false;
+    std::optional<view::Camera> outside_; ///< from where the federation was looked at before
 };
 
 } // namespace wendrix::app

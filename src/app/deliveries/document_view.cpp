@@ -34,6 +34,7 @@ DocumentView::DocumentView(QWidget* parent) : QWidget(parent)
     layout->setSpacing(0);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(10, 6, 10, 6);
+    head->setSpacing(6);
     words_ = new QLabel;
     words_->setObjectName("documentWords");
     words_->setTextFormat(Qt::PlainText);

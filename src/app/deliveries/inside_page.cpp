@@ -436,12 +436,12 @@ void InsidePage::showFinding(const QString& id)
     if (place[0] == "f") {
         const checks::Finding& finding = report.findings[place[2].toUInt()];
         count = finding.count;
-        d.addHeading(q(checks::severityInWords(finding.severity)));
+        d.addHeading(finding.severity == Severity::Error ? "Fault" : finding.severity == Severity::Warning ? "Warning" : "Note");
         d.addText(q(finding.title), false);
         d.addText(q(finding.advice));
     } else {
         const checks::SpecificationResult& s = report.ids[place[2].toUInt()].specifications[place[3].toUInt()];
-        d.addHeading(s.verdict == checks::Verdict::Met ? "met" : s.verdict == checks::Verdict::Unmet ? "not met" : "not for this schema");
+        d.addHeading(s.verdict == checks::Verdict::Met ? "Met" : s.verdict == checks::Verdict::Unmet ? "Not met" : "Not for this schema");
         d.addText(q(s.name), false);
         for (const std::string& words : {s.description, s.instructions, s.why})
             if (!words.empty())

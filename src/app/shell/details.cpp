@@ -60,6 +60,7 @@ Details::Details(QWidget* parent) : QScrollArea(parent)
 
 void Details::clear()
 {
+    owner_.clear();
     page_ = new QWidget;
     page_->setAutoFillBackground(true);
     layout_ = new QVBoxLayout(page_);

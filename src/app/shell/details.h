@@ -19,6 +19,9 @@ public:
     explicit Details(QWidget* parent = nullptr);
 
     void clear();
+    /// Says whose content this is until it is cleared, so that it can be written again when something changed under it.
+    void setOwner(const QString& owner) { owner_ = owner; }
+    [[nodiscard]] const QString& owner() const { return owner_; }
     void addCaption(const QString& words);
     void addTitle(const QString& words);
     void addHeading(const QString& words);
@@ -37,6 +40,7 @@ public:
     void finish(); ///< after the last part: pushes everything to the top
 
 private:
+    QString owner_;
     QWidget* page_ = nullptr;
     QVBoxLayout* layout_ = nullptr;
     QGridLayout* facts_ = nullptr;

@@ -41,6 +41,7 @@ void addMembers(Details& details, Session& session, const project::Federation& f
 void showFederations(Details& d, Session& session)
 {
     d.clear();
+    d.setOwner(kFederationsPanel);
     d.addTitle("Federations");
     d.addText("Each has members of its own, looked at and tested together. What is taken in is the same in all of them.");
     int number = 0;

@@ -47,22 +47,23 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
 {
     setWindowTitle("Wendrix");
     setAutoFillBackground(true);
+    desk_ = new QWidget(this);
     resize(1280, 800);
     makeHead();
-    rail_ = new StageRail(this);
-    lists_ = new QStackedWidget(this);
-    scene_ = new SceneView(this);
-    ladder_ = new StoreyLadder(this);
-    details_ = new Details(this);
+    rail_ = new StageRail(desk_);
+    lists_ = new QStackedWidget(desk_);
+    scene_ = new SceneView(desk_);
+    ladder_ = new StoreyLadder(desk_);
+    details_ = new Details(desk_);
     details_->setObjectName("details");
     details_->setStyleSheet("#details { border-left: 1px solid #DAD4C6; }");
-    bar_ = new CompositionBar(this);
-    handle_ = new QWidget(this);
+    bar_ = new CompositionBar(desk_);
+    handle_ = new QWidget(desk_);
     handle_->setCursor(Qt::SplitHCursor);
     handle_->setStyleSheet("background:#DAD4C6");
     handle_->installEventFilter(this);
     makeTools();
-    document_ = new DocumentView(this);
+    document_ = new DocumentView(desk_);
 
     const StageContext context{session_, *scene_, *details_};
     auto* deliveries = new DeliveriesStage(context, *document_, this);
@@ -131,7 +132,7 @@ int MainWindow::indexOf(const QString& title) const
 
 void MainWindow::makeHead()
 {
-    head_ = new QWidget(this);
+    head_ = new QWidget(desk_);
     head_->setObjectName("head");
     head_->setStyleSheet("#head { background:#FFFFFF; border-bottom:1px solid #DAD4C6; }");
     auto* layout = new QHBoxLayout(head_);
@@ -161,7 +162,7 @@ void MainWindow::makeHead()
 
 void MainWindow::makeTools()
 {
-    tools_ = new ToolStrip(*scene_, *details_, this);
+    tools_ = new ToolStrip(*scene_, *details_, desk_);
     connect(tools_, &ToolStrip::resized, this, &MainWindow::layOut);
     connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_, session_); });
     connect(tools_, &ToolStrip::viewsWanted, this, [this] { showKeptViews(*details_, viewsContext()); });
@@ -170,7 +171,7 @@ void MainWindow::makeTools()
         tool == ToolStrip::Tool::MarkUp ? notes_->show() : notes_->setSigns(false);
     });
     connect(tools_, &ToolStrip::said, this, [this](const QString& words) { bar_->say(words, true); });
-    selectionWords_ = new QLabel(this);
+    selectionWords_ = new QLabel(desk_);
     selectionWords_->setObjectName("selectionWords");
     selectionWords_->setTextFormat(Qt::PlainText);
     selectionWords_->setStyleSheet("background:rgba(255,255,255,235); border:1px solid #DAD4C6; border-radius:4px; padding:4px 10px;");
@@ -186,6 +187,7 @@ void MainWindow::layOut()
     bar_->setGeometry(0, h - kBar, w, kBar);
     rail_->setGeometry(0, kHead, kRail, h - kHead - kBar);
     const int left = kRail, right = w, top = kHead, bottom = h - kBar;
+    desk_->setGeometry(0, 0, w, h);
     start_->setGeometry(0, 0, w, h);
     QRect scene;
     if (stages_[current_]->isRegister()) {
@@ -225,8 +227,6 @@ void MainWindow::layOut()
     selectionWords_->raise();
     if (document_->isVisible())
         document_->raise();
-    if (start_->isVisible())
-        start_->raise();
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
@@ -266,8 +266,7 @@ void MainWindow::projectChanged()
         stages_[i]->refresh();
         rail_->setWaiting(i, hasProject ? stages_[i]->waiting() : 0);
     }
-    if (hasProject)
-        stages_[current_]->enter();
+    enterStage();
     ladder_->setCounts(stages_[current_]->storeyCounts());
     updateChips();
 }
@@ -353,8 +352,7 @@ void MainWindow::workspaceChanged()
         stages_[i]->refresh();
         rail_->setWaiting(i, session_.hasProject() ? stages_[i]->waiting() : 0);
     }
-    if (session_.hasProject())
-        stages_[current_]->enter();
+    enterStage();
     updateChips();
     updateSelectionWords();
 }
@@ -377,8 +375,7 @@ void MainWindow::chooseStorey(const QString& storey)
     scene_->setCuts(cuts);
     for (Stage* stage : stages_)
         stage->setStorey(storey);
-    if (session_.hasProject())
-        stages_[current_]->enter();
+    enterStage();
     updateSelectionWords();
 }
 

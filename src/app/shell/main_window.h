@@ -58,6 +58,8 @@ private:
     void showWhatIsLookedAt(); ///< the banner over the scene, and the boxes of the head
     void keepProjectPicture();
     void openedProject();
+    void enterStage(); ///< again, after something changed
+    void setAtStart(bool isAtStart);
     void makeTools();
     void makeKeys();
     void layOut();
@@ -83,7 +85,7 @@ private:
     [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
 
     Session& session_; // outlives the window
-    QWidget *head_, *handle_;
+    QWidget *desk_, *head_, *handle_; ///< desk: all but the start page
     ToolStrip* tools_;
     QToolButton *projectName_, *cycle_, *federation_;
     QLabel *person_, *selectionWords_, *lookingWords_;

@@ -17,10 +17,16 @@
 /// Which project, which federation of it and which composition the window shows.
 namespace wendrix::app {
 
+namespace {
+
+constexpr std::uint64_t kMostTriangles = 4'000'000; // nobody waits for a picture when closing
+
+} // namespace
+
 void MainWindow::makeMenus()
 {
     drops_ = new DropWatch(session_, this);
-    looking_ = new QWidget(this);
+    looking_ = new QWidget(desk_);
     looking_->setObjectName("looking");
     looking_->setAutoFillBackground(true);
     looking_->setStyleSheet("#looking { background:#FBEFE3; border-bottom:1px solid #E5C3B2; }");
@@ -63,13 +69,17 @@ void MainWindow::makeMenus()
     connect(federation_->menu(), &QMenu::aboutToShow, this, &MainWindow::fillFederationMenu);
 
     start_ = new StartPage(session_, this);
-    connect(start_, &StartPage::left, this, [this] {
-        start_->hide();
-        layOut();
-    });
+    connect(start_, &StartPage::left, this, [this] { setAtStart(false); });
     connect(&session_, &Session::said, start_, &StartPage::say);
     connect(&session_, &Session::progressed, start_, [this](const QString& what, int percent) { start_->say(QString("%1, %2 %").arg(what).arg(percent), false); });
-    start_->setVisible(!session_.hasProject());
+    setAtStart(!session_.hasProject());
+}
+
+void MainWindow::setAtStart(bool isAtStart)
+{
+    // Hidden, not covered: what is composed with OpenGL shows through what lies above it.
+    desk_->setVisible(!isAtStart);
+    start_->setVisible(isAtStart);
 }
 
 void MainWindow::fillCycleMenu()
@@ -135,8 +145,7 @@ void MainWindow::showStart()
     session_.lookAtNow();
     keepProjectPicture();
     start_->showHome();
-    start_->show();
-    layOut();
+    setAtStart(true);
 }
 
 void MainWindow::openedProject()
@@ -148,16 +157,28 @@ void MainWindow::openedProject()
     isFirstModel_ = true;
     scene_->setCuts({});
     scene_->display() = {};
-    start_->setVisible(id.empty());
-    layOut();
+    setAtStart(id.empty());
     if (!id.empty())
         showStage(indexOf("Deliveries"));
 }
 
+void MainWindow::enterStage()
+{
+    if (!session_.hasProject())
+        return;
+    const bool isArranging = details_->owner() == kFederationsPanel;
+    stages_[current_]->enter();
+    if (isArranging)
+        showFederations(*details_, session_);
+}
+
 void MainWindow::keepProjectPicture()
 {
-    if (session_.hasProject() && !session_.workspace().members.empty() && isVisible())
-        scene_->picture().scaled(640, 400, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation).save(RecentProjects::pictureOf(q(session_.project().folder().string())), "PNG");
+    std::uint64_t triangles = 0;
+    for (const federation::Member& m : session_.workspace().members)
+        triangles += m.geometry->triangleCount();
+    if (session_.hasProject() && triangles > 0 && triangles < kMostTriangles && isVisible())
+        scene_->picture().scaled(640, 400, Qt::KeepAspectRatio, Qt::SmoothTransformation).save(RecentProjects::pictureOf(q(session_.project().folder().string())), "PNG");
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

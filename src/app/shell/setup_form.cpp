@@ -173,6 +173,7 @@ void SetupForm::removeLine(QWidget* name)
                                static_cast<QWidget*>(lines_[i].people), static_cast<QWidget*>(lines_[i].folder), lines_[i].more,
                                static_cast<QWidget*>(lines_[i].reference), lines_[i].remove}) {
                 w->hide();
+                w->setObjectName({}); // its name is the next one's
                 w->deleteLater();
             }
             lines_.remove(i);

@@ -57,9 +57,8 @@ protected:
         const QRect box(2, 2, width() - 4, kPicture);
         p.fillRect(box, theme::kPaper);
         if (!picture_.isNull()) {
-            const QPixmap fitted = picture_.scaled(box.size() * devicePixelRatioF(), Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation);
-            const QSize part = box.size() * devicePixelRatioF();
-            p.drawPixmap(box, fitted, QRect(QPoint((fitted.width() - part.width()) / 2, (fitted.height() - part.height()) / 2), part));
+            const QSize size = picture_.size().scaled(box.size(), Qt::KeepAspectRatio); // on paper, like the view it is of
+            p.drawPixmap(QRect(QPoint(box.center().x() - size.width() / 2, box.center().y() - size.height() / 2), size), picture_);
         } else {
             p.setPen(theme::kSoftInk);
             p.setFont(theme::font(12));
@@ -143,7 +142,8 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     auto* make = button("newProject", "New project…", true);
     auto* open = button("openProject", "Open a project folder…");
     demo_ = button("openDemo", "Open the demo");
-    for (QPushButton* b : {make, open, demo_}) {
+    toProject_ = button("backToProject", {});
+    for (QPushButton* b : {make, open, demo_, toProject_}) {
         b->setMinimumWidth(200);
         right->addWidget(b);
     }
@@ -198,6 +198,7 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     setupColumn->addLayout(end);
     pages_->addWidget(setup);
 
+    connect(toProject_, &QPushButton::clicked, this, &StartPage::left);
     connect(make, &QPushButton::clicked, this, &StartPage::showNew);
     connect(open, &QPushButton::clicked, this, [this] {
         if (const QString folder = QFileDialog::getExistingDirectory(this, "Open a project folder"); !folder.isEmpty())
@@ -213,7 +214,7 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     connect(back_, &QPushButton::clicked, this, [this] { isSettingUp_ ? emit this->left() : showHome(); });
     connect(save_, &QPushButton::clicked, this, &StartPage::saveTemplate);
     setDemoData({});
-    fillRecent();
+    showHome();
 }
 
 void StartPage::setDemoData(const QString& folder)
@@ -248,6 +249,9 @@ void StartPage::showHome()
 {
     say({}, false);
     fillRecent();
+    toProject_->setVisible(session_.hasProject());
+    if (session_.hasProject())
+        toProject_->setText("Back to " + QString::fromStdString(session_.project().name()));
     pages_->setCurrentIndex(0);
     if (auto* first = recentBox_->findChild<QAbstractButton*>("recentProject"))
         first->setFocus();
@@ -298,6 +302,7 @@ void StartPage::openFolder(const QString& folder)
     session_.open(std::move(*project));
     recent_.note(folder, QString::fromStdString(session_.project().name()));
     session_.loadModels();
+    emit left();
 }
 
 void StartPage::openDemo(const QString& folder)

@@ -54,7 +54,7 @@ private:
     SetupForm* form_;
     QLineEdit *name_, *folder_;
     QWidget* where_;
-    QPushButton *demo_, *create_, *back_, *save_;
+    QPushButton *demo_, *toProject_, *create_, *back_, *save_;
     bool isSettingUp_ = false;
 };
 

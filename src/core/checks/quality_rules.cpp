@@ -82,7 +82,7 @@ void QualityRules::extent()
     const Vector3 size = geometry_->bounds().size();
     const double largest = std::max({size.x, size.y, size.z});
     if (largest < kSmallestSite || largest > kLargestSite)
-        say(Severity::Error, "units.size", fmt::format("The whole model is {:.4g} m across", largest),
+        say(Severity::Error, "units.size", "The whole model is " + (largest < 10 ? plainNumber(std::round(largest * 1e4) / 1e4) : grouped(static_cast<std::uint64_t>(std::llround(largest)))) + " m across",
             fmt::format("The unit declared ({}) is not the one it was drawn in; set the unit and export again.", model_.units().lengthName));
 }
 

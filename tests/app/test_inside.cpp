@@ -1,0 +1,334 @@
+#include "app/window_fixture.h"
+
+#include "core/base/file.h"
+#include "deliveries/deliveries_stage.h"
+#include "deliveries/document_view.h"
+#include "support/demo.h"
+
+#include <QDialog>
+#include <QFile>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QTextBrowser>
+#include <QTimer>
+
+using namespace wendrix;
+
+/// Looking inside a delivery with mouse and keys: its models, contents, quality, changes and documents.
+class TestInside : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void init();
+    void enterOpensItAlone();
+    void itStandsWithinTheFederation();
+    void contentsAreCountedAndShown();
+    void faultsLeadToTheirElements();
+    void theReportIsSaved_data();
+    void theReportIsSaved();
+    void anIdsIsAddedAndChecked();
+    void changesAreShown();
+    void documentsAreReadPageByPage();
+    void aDamagedDocumentIsSaid();
+    void otherStagesSeeWhatIsInUse();
+    void decliningSendsTheReport();
+    void itIsTakenInFromInside();
+    void helpOpensThePageOfWhatIsLookedAt();
+
+private:
+    void look(const QString& delivery);
+    [[nodiscard]] app::InsidePage& inside() { return static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).inside(); }
+    [[nodiscard]] app::Worklist& list() { return *inside().list(); }
+    void clickRow(const QString& words);
+    [[nodiscard]] QString tab(app::InsidePage::Tab t) { return "chip-" + QString::number(static_cast<int>(t)); }
+
+    std::unique_ptr<test::WindowFixture> at_;
+};
+
+void TestInside::initTestCase()
+{
+    at_ = std::make_unique<test::WindowFixture>();
+    at_->openDemo(3);
+}
+
+void TestInside::init()
+{
+    at_->clickStage("Deliveries");
+    at_->session().leaveInside();
+    at_->waitIdle();
+}
+
+void TestInside::look(const QString& delivery)
+{
+    at_->clickCard(at_->delivery(delivery).id);
+    QTest::keyClick(at_->window().findChild<app::Register*>("register"), Qt::Key_Return);
+    at_->waitIdle();
+    QVERIFY(at_->session().inside() != nullptr);
+    QCOMPARE(QString::fromStdString(at_->session().inside()->delivery.name()), delivery);
+}
+
+void TestInside::clickRow(const QString& words)
+{
+    for (int i = 0; i < list().model().rowCount(); ++i)
+        if (list().model().row(i).title.contains(words)) {
+            list().view().scrollTo(list().model().index(i));
+            QTest::mouseClick(list().view().viewport(), Qt::LeftButton, {}, list().view().visualRect(list().model().index(i)).center());
+            at_->waitIdle();
+            return;
+        }
+    QFAIL(qPrintable("no row " + words));
+}
+
+void TestInside::enterOpensItAlone()
+{
+    const auto line = at_->project().undoable();
+    look("Ventilation P02");
+    QVERIFY(at_->window().findChild<QWidget*>("looking")->isVisible());
+    QVERIFY(at_->window().findChild<QLabel*>("lookingWords")->text().contains("Looking inside Ventilation P02, alone"));
+    QVERIFY(at_->window().findChild<QLabel*>("lookingWords")->text().contains("not taken in"));
+    // Its model alone; that of the delivery before only where it is painted.
+    const auto& looks = at_->scene().looks();
+    QCOMPARE(std::count_if(looks.begin(), looks.end(), [](const auto& l) { return !l.isOnlyPainted; }), 1);
+    QCOMPARE(at_->scene().members()[0].title(), std::string("Ventilation P02"));
+    QVERIFY(at_->delivery("Ventilation P01").isUsed());
+    QCOMPARE(at_->delivery("Ventilation P02").lookedAt.person, std::string("Ines Varga"));
+    QCOMPARE(at_->project().undoable(), line); // looking is no step
+    QVERIFY(at_->details().contains("Vellowind"));
+    at_->press(Qt::Key_R);
+    QVERIFY(at_->session().inside() == nullptr);
+    QVERIFY(!at_->window().findChild<QWidget*>("looking")->isVisible());
+    QCOMPARE(at_->scene().members().size(), std::size_t{6});
+}
+
+void TestInside::itStandsWithinTheFederation()
+{
+    look("Structure P02");
+    QVERIFY(at_->clickButton("insideWithin"));
+    at_->waitIdle();
+    QTRY_VERIFY(!at_->session().isInsideAlone());
+    int isNew = 0, isOld = 0;
+    for (std::size_t m = 0; m < at_->scene().members().size(); ++m)
+        if (!at_->scene().looks()[m].isOnlyPainted) {
+            isNew += at_->scene().members()[m].title() == "Structure P02";
+            isOld += at_->scene().members()[m].title() == "Structure P01";
+        }
+    QVERIFY(isNew == 1 && isOld == 0);
+    QVERIFY(at_->window().findChild<QLabel*>("lookingWords")->text().contains("within the federation"));
+    at_->press(Qt::Key_W);
+    QVERIFY(at_->session().isInsideAlone());
+}
+
+void TestInside::contentsAreCountedAndShown()
+{
+    look("Piping P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Classes)));
+    int total = 0;
+    for (int i = 0; i < list().model().rowCount(); ++i)
+        total += QString(list().model().row(i).right).remove(QChar(0x202F)).toInt();
+    QCOMPARE(static_cast<std::size_t>(total), at_->delivery("Piping P02").elements); // both models
+    clickRow("Space heater");
+    QVERIFY(at_->details().contains("Level 3"));
+    QCOMPARE(at_->scene().display().painted.size(), std::size_t{36}); // one a room
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Storeys)));
+    clickRow("Level 2");
+    QVERIFY(at_->details().contains("pipe segment") && at_->scene().display().painted.size() > 80);
+}
+
+void TestInside::faultsLeadToTheirElements()
+{
+    look("Electrical P03");
+    QVERIFY(inside().tab() == app::InsidePage::Tab::Quality); // a fault comes first
+    clickRow("exported as proxies");
+    const auto truth = test::truth()["quality"]["MSS-PWE-ELE-P03.ifc"];
+    QCOMPARE(at_->scene().display().painted.size(), truth[0]["guids"].size());
+    QVERIFY(at_->scene().display().isRestFaded);
+    QVERIFY(at_->details().contains("Map them to the class of what they are"));
+    auto& concerned = at_->field<QListWidget>("concerned");
+    QCOMPARE(static_cast<std::size_t>(concerned.count()), truth[0]["guids"].size());
+    QVERIFY(concerned.item(0)->text().startsWith("Junction box"));
+    QTest::mouseClick(concerned.viewport(), Qt::LeftButton, {}, concerned.visualItemRect(concerned.item(3)).center());
+    QCOMPARE(at_->scene().display().selected.size(), std::size_t{1});
+    const auto key = *at_->scene().display().selected.begin();
+    QCOMPARE(QString::fromStdString(at_->scene().members()[key.member].model->displayName(at_->scene().members()[key.member].model->elements()[key.element])), concerned.item(3)->text());
+    // What is said of a storey shows what stands on it.
+    at_->session().leaveInside();
+    look("Piping P02");
+    clickRow("Storeys are not as high");
+    QVERIFY(at_->scene().display().painted.size() > 80);
+    QVERIFY(at_->details().contains("150 mm higher"));
+}
+
+void TestInside::theReportIsSaved_data()
+{
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<QByteArray>("starts");
+    QTest::newRow("web page") << "report.html" << QByteArray("<!DOCTYPE html>");
+    QTest::newRow("PDF") << "report.pdf" << QByteArray("%PDF-");
+    QTest::newRow("table") << "report.csv" << QByteArray("\xEF\xBB\xBFModel,");
+}
+
+void TestInside::theReportIsSaved()
+{
+    QFETCH(QString, name);
+    QFETCH(QByteArray, starts);
+    look("Electrical P02");
+    const QString file = at_->folder() + "/" + name;
+    const auto isAsked = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("exportReport"));
+    QTRY_VERIFY(*isAsked);
+    at_->waitIdle();
+    QFile read(file);
+    QVERIFY(read.open(QIODevice::ReadOnly));
+    const QByteArray bytes = read.readAll();
+    QVERIFY(bytes.startsWith(starts));
+    QVERIFY(bytes.size() > 2000);
+    if (!name.endsWith(".pdf"))
+        QVERIFY(bytes.contains("Elements are exported as proxies") && bytes.contains("m across"));
+    QVERIFY(at_->message().contains("Saved as"));
+}
+
+void TestInside::anIdsIsAddedAndChecked()
+{
+    look("Electrical P03");
+    clickRow("Luminaires have a tag");
+    QVERIFY(at_->details().contains("Not met"));
+    QCOMPARE(static_cast<int>(at_->scene().display().painted.size()), test::truth()["specifications"]["MSS-PWE-ELE-P03.ifc"]["MSS-4"].get<int>());
+    QVERIFY(at_->clickButton("removeSpecification-marrowfield.ids"));
+    at_->waitIdle();
+    QTRY_VERIFY(at_->project().specifications().empty());
+    at_->waitIdle();
+    for (int i = 0; i < list().model().rowCount(); ++i)
+        QVERIFY(!list().model().row(i).title.contains("Luminaires have a tag"));
+    const QString broken = at_->folder() + "/broken.ids";
+    QFile(broken).open(QIODevice::WriteOnly);
+    const auto first = at_->answerFileDialog({broken});
+    QVERIFY(at_->clickButton("addSpecifications"));
+    QTRY_VERIFY(*first);
+    QTRY_VERIFY(at_->message().contains("broken.ids"));
+    QVERIFY(at_->project().specifications().empty());
+    const auto second = at_->answerFileDialog({QString::fromStdString(test::demoFolder()) + "/data/marrowfield.ids"});
+    QVERIFY(at_->clickButton("addSpecifications"));
+    QTRY_VERIFY(*second);
+    at_->waitIdle();
+    QTRY_COMPARE(at_->project().specifications().size(), std::size_t{1});
+    at_->waitIdle();
+    clickRow("Cable trays are of a material");
+    QVERIFY(at_->details().contains("Met"));
+}
+
+void TestInside::changesAreShown()
+{
+    look("Structure P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Changes)));
+    const auto truth = test::truth()["changes"]["Structure"];
+    QCOMPARE(static_cast<std::size_t>(at_->session().inside()->changes.size()), static_cast<std::size_t>(list().model().rowCount()));
+    QVERIFY(at_->scene().display().painted.size() >= truth["added"].size() + truth["moved"].size());
+    clickRow("Pad footing D7");
+    QVERIFY(at_->details().contains("X +"));
+    QCOMPARE(at_->scene().display().painted.size(), std::size_t{2}); // where it is, and where it was
+    QVERIFY(at_->project().changesOf("Structure", at_->delivery("Structure P02").id).empty()); // nothing is recorded yet
+}
+
+void TestInside::documentsAreReadPageByPage()
+{
+    look("Piping P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
+    app::DocumentView& view = at_->window().document();
+    QSignalSpy shown(&view, &app::DocumentView::shown);
+    clickRow("OPW-H-P02.pdf");
+    QTRY_VERIFY_WITH_TIMEOUT(!shown.isEmpty(), 30'000);
+    QVERIFY2(view.isVisible() && view.hasPicture(), qPrintable(view.words()));
+    QCOMPARE(view.words(), QString("OPW-H-P02.pdf · page 1 of 3"));
+    shown.clear();
+    QTest::keyClick(&view, Qt::Key_PageDown);
+    QTRY_VERIFY_WITH_TIMEOUT(!shown.isEmpty(), 30'000);
+    QVERIFY(view.words().contains("page 2 of 3"));
+    QTest::keyClick(&view, Qt::Key_Escape);
+    QVERIFY(!view.isVisible());
+}
+
+void TestInside::aDamagedDocumentIsSaid()
+{
+    look("Piping P02");
+    const auto document = at_->project().documentsOf(at_->delivery("Piping P02").id)[0];
+    const auto file = at_->project().fileOf(document);
+    const std::string whole = readFileWhole(file).value();
+    QVERIFY(writeFileWhole(file, "%PDF-1.4 and then nothing").has_value());
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
+    app::DocumentView& view = at_->window().document();
+    QSignalSpy shown(&view, &app::DocumentView::shown);
+    clickRow("OPW-H-P02.pdf");
+    QTRY_VERIFY_WITH_TIMEOUT(!shown.isEmpty(), 30'000);
+    QVERIFY2(view.words().contains("can not be read"), qPrintable(view.words()));
+    QVERIFY(!view.hasPicture());
+    QVERIFY(writeFileWhole(file, whole).has_value());
+}
+
+void TestInside::otherStagesSeeWhatIsInUse()
+{
+    look("Structure P02");
+    at_->clickStage("Clashes");
+    QVERIFY(at_->session().inside() == nullptr);
+    bool hasUsed = false;
+    for (const federation::Member& m : at_->scene().members())
+        hasUsed = hasUsed || m.title() == "Structure P01";
+    QVERIFY(hasUsed);
+    QVERIFY(!at_->window().findChild<QWidget*>("looking")->isVisible());
+}
+
+void TestInside::decliningSendsTheReport()
+{
+    look("Electrical P02");
+    QVERIFY(at_->clickButton("decline"));
+    QVERIFY(at_->clickButton("declineIt")); // without a reason
+    QTRY_VERIFY(at_->message().contains("reason"));
+    at_->field<QPlainTextEdit>("declineReason").setPlainText("Drawn in millimetres, exported in metres.");
+    QVERIFY(at_->clickButton("declineIt"));
+    QTRY_VERIFY(at_->delivery("Electrical P02").state == project::DeliveryState::Declined);
+    QTRY_VERIFY(at_->session().inside() == nullptr);
+    const auto documents = at_->project().documentsOf(at_->delivery("Electrical P02").id);
+    QCOMPARE(documents.size(), std::size_t{1});
+    const std::string html = readFileWhole(at_->project().fileOf(documents[0])).value();
+    QVERIFY(html.find("Electrical P02") != std::string::npos && html.find("m across") != std::string::npos);
+    at_->clickCard(at_->delivery("Electrical P02").id);
+    QVERIFY(at_->details().contains("exported in metres") && at_->details().contains("Quality report Electrical P02.html"));
+}
+
+void TestInside::itIsTakenInFromInside()
+{
+    look("Electrical P03");
+    at_->press(Qt::Key_T);
+    at_->waitIdle();
+    QVERIFY(at_->delivery("Electrical P03").isUsed());
+    QVERIFY(at_->session().inside() == nullptr);
+    const auto truth = test::truth()["laterChanges"]["Electrical"];
+    QCOMPARE(at_->project().changesOf("Electrical", at_->delivery("Electrical P03").id).size(), truth["added"].size() + truth["moved"].size());
+    QVERIFY(at_->message().contains("21 changes"));
+}
+
+void TestInside::helpOpensThePageOfWhatIsLookedAt()
+{
+    look("Piping P02");
+    for (const bool isQuality : {true, false}) {
+        inside().setTab(isQuality ? app::InsidePage::Tab::Quality : app::InsidePage::Tab::Classes);
+        bool isRead = false;
+        QTimer::singleShot(0, [&] {
+            auto* help = at_->window().findChild<QDialog*>("help");
+            QVERIFY(help != nullptr);
+            auto* page = help->findChild<QTextBrowser*>("helpPage");
+            isRead = page != nullptr && page->toPlainText().contains(isQuality ? "IDS 1.0" : "By storey");
+            help->reject();
+        });
+        at_->press(Qt::Key_F1);
+        QVERIFY(isRead);
+    }
+}
+
+int main(int argc, char** argv)
+{
+    app::setSurfaceFormat();
+    QApplication application(argc, argv);
+    TestInside test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_inside.moc"

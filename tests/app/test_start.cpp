@@ -1,0 +1,267 @@
+#include "app/window_fixture.h"
+
+#include "core/project/setup.h"
+#include "shell/recent_projects.h"
+#include "shell/start_page.h"
+#include "support/demo.h"
+
+#include <QAbstractButton>
+#include <QCheckBox>
+#include <QDir>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QRadioButton>
+#include <QStandardPaths>
+#include <QToolButton>
+
+using namespace wendrix;
+
+/// Where one begins, how a project is set up, and its federations, with mouse and keys.
+class TestStart : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase() { QStandardPaths::setTestModeEnabled(true); }
+    void init();
+    void nothingIsOpenAtFirst();
+    void aProjectIsMadeAndSetUp();
+    void whatIsMissingIsSaid();
+    void aTemplateIsSavedAndUsed();
+    void theDemoIsOpened();
+    void projectsAreFoundAgain();
+    void theSetupIsChanged();
+    void federationsAreArranged();
+
+private:
+    [[nodiscard]] app::StartPage& start() { return at_->window().start(); }
+    [[nodiscard]] app::RecentProjects recent() { return app::RecentProjects(at_->folder() + "/recent.ini"); }
+    [[nodiscard]] QString words() { return start().words(); }
+    void menu(const QString& box, const QString& action);
+
+    std::unique_ptr<test::WindowFixture> at_;
+};
+
+void TestStart::init()
+{
+    at_.reset();
+    at_ = std::make_unique<test::WindowFixture>();
+    start().setRecent(recent());
+    start().setDemoData(QString::fromStdString(test::demoFolder()) + "/data");
+    at_->window().show();
+    QVERIFY(QTest::qWaitForWindowExposed(&at_->window()));
+    QApplication::setActiveWindow(&at_->window());
+}
+
+void TestStart::menu(const QString& box, const QString& action)
+{
+    auto* m = at_->window().findChild<QToolButton*>(box)->menu();
+    emit m->aboutToShow();
+    for (QAction* a : m->actions())
+        if (a->text().startsWith(action)) {
+            a->trigger();
+            at_->waitIdle();
+            return;
+        }
+    QFAIL(qPrintable("no " + action));
+}
+
+void TestStart::nothingIsOpenAtFirst()
+{
+    QVERIFY(start().isVisible());
+    QVERIFY(!at_->scene().isVisible());
+    QVERIFY(start().findChildren<QAbstractButton*>("recentProject").isEmpty());
+    start().openFolder(at_->folder()); // no project in it
+    QVERIFY(words().contains("project.sqlite is missing"));
+    QVERIFY(start().isVisible());
+}
+
+void TestStart::aProjectIsMadeAndSetUp()
+{
+    QVERIFY(at_->clickButton("newProject"));
+    QTest::keyClicks(&at_->field<QLineEdit>("projectNameField"), "Glasshouses");
+    QTest::keyClicks(&at_->field<QLineEdit>("projectFolderField"), at_->folder() + "/glass");
+    at_->field<QLineEdit>("setupCompany1").setText("Tarnbeck Frames");
+    at_->field<QLineEdit>("setupPeople1").setText("Jon Alder, Priya Nand");
+    at_->field<QLineEdit>("setupFolder1").setText(at_->folder() + "/in");
+    at_->field<QPlainTextEdit>("setupGroups").setPlainText("All engineers: Jon Alder, Sofie Brandt\nnot a group");
+    at_->field<QLineEdit>("setupSchemas").setText("IFC4");
+    at_->field<QPlainTextEdit>("setupProperties").setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
+    QVERIFY(at_->clickButton("setupRemove5")); // no fire protection of its own
+    QTRY_VERIFY(at_->window().findChild<QLineEdit*>("setupName5") == nullptr || !at_->field<QLineEdit>("setupName5").isVisible());
+    QVERIFY(at_->clickButton("addDisciplineLine"));
+    auto* name = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    QVERIFY(name != nullptr);
+    QTest::keyClicks(name, "Civil");
+    at_->field<QRadioButton>("setupReference1").click();
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY2(at_->session().hasProject(), qPrintable(words()));
+    QVERIFY(!start().isVisible() && at_->scene().isVisible());
+    QCOMPARE(at_->project().name(), std::string("Glasshouses"));
+    QCOMPARE(at_->project().reference(), std::string("Structure"));
+    const auto disciplines = at_->project().disciplines();
+    QCOMPARE(disciplines.size(), std::size_t{6});
+    QCOMPARE(disciplines[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QVERIFY(disciplines[0].company == "Tarnbeck Frames" && disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
+    QCOMPARE(disciplines[5].name, std::string("Civil"));
+    QVERIFY(std::none_of(disciplines.begin(), disciplines.end(), [](const auto& d) { return d.name == "Fire protection"; }));
+    QCOMPARE(at_->project().personGroups().size(), std::size_t{1});
+    QCOMPARE(at_->project().personGroups()[0].people.size(), std::size_t{2});
+    QCOMPARE(at_->project().expectations().schemas, std::vector<std::string>{"IFC4"});
+    QCOMPARE(at_->project().expectations().properties.size(), std::size_t{1});
+    QVERIFY(at_->details().contains("No deliveries yet")); // what to do next
+    at_->window().close();
+    QCOMPARE(recent().all().size(), 1);
+}
+
+void TestStart::whatIsMissingIsSaid()
+{
+    QVERIFY(at_->clickButton("newProject"));
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY(words().contains("in which folder"));
+    at_->field<QLineEdit>("projectFolderField").setText(at_->folder() + "/glass");
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY(words().contains("needs a name"));
+    at_->field<QLineEdit>("projectNameField").setText("Glasshouses");
+    QDir().mkpath(at_->folder() + "/glass/other things");
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY(words().contains("already holds something"));
+    QVERIFY(!at_->session().hasProject());
+    QVERIFY(at_->clickButton("leaveSetup"));
+    QVERIFY(start().findChild<QPushButton*>("newProject")->isVisible());
+}
+
+void TestStart::aTemplateIsSavedAndUsed()
+{
+    QVERIFY(at_->clickButton("newProject"));
+    at_->field<QLineEdit>("setupCompany0").setText("Quillmere Architects");
+    const QString file = at_->folder() + "/store.json";
+    const auto saved = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("saveTemplate"));
+    QTRY_VERIFY(*saved && QFileInfo::exists(file));
+    QVERIFY(at_->clickButton("leaveSetup") && at_->clickButton("newProject"));
+    QVERIFY(at_->field<QLineEdit>("setupCompany0").text().isEmpty());
+    const auto loaded = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("loadTemplate"));
+    QTRY_VERIFY(*loaded);
+    QTRY_VERIFY(words().contains("store.json"));
+    bool isThere = false;
+    for (const QLineEdit* field : start().findChildren<QLineEdit*>("setupCompany0"))
+        isThere = isThere || field->text() == "Quillmere Architects";
+    QVERIFY(isThere);
+    QFile broken(at_->folder() + "/broken.json");
+    QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("{") == 1);
+    broken.close();
+    const auto refused = at_->answerFileDialog({broken.fileName()});
+    QVERIFY(at_->clickButton("loadTemplate"));
+    QTRY_VERIFY(*refused && words().contains("no template"));
+}
+
+void TestStart::theDemoIsOpened()
+{
+    start().openDemo(at_->folder() + "/store/demo");
+    at_->waitIdle(); // it is made
+    QTRY_VERIFY(at_->session().hasProject());
+    at_->waitIdle(); // and its models are opened
+    QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
+    QCOMPARE(at_->project().cycle(), 3);
+    QTRY_COMPARE(at_->scene().members().size(), std::size_t{6});
+    QVERIFY(!QFileInfo::exists(at_->folder() + "/store/demo.part"));
+    // Given up half way, nothing is left that could be taken for it.
+    at_->window().showStart();
+    start().openDemo(at_->folder() + "/store/other");
+    at_->session().cancel();
+    at_->waitIdle();
+    QVERIFY(!project::Project::isProject((at_->folder() + "/store/other").toStdString()));
+}
+
+void TestStart::projectsAreFoundAgain()
+{
+    start().openDemo(at_->folder() + "/demo");
+    at_->waitIdle();
+    QTRY_VERIFY(at_->session().hasProject());
+    at_->waitIdle();
+    menu("projectName", "Another project");
+    QVERIFY(start().isVisible());
+    QVERIFY(QFileInfo::exists(app::RecentProjects::pictureOf(at_->folder() + "/demo")));
+    auto cards = start().findChildren<QAbstractButton*>("recentProject");
+    cards.removeIf([](const QAbstractButton* card) { return !card->isVisible(); });
+    QCOMPARE(cards.size(), 1);
+    QCOMPARE(cards[0]->text(), QString("Marrowfield Seed Store"));
+    QVERIFY(at_->clickButton("backToProject"));
+    QVERIFY(!start().isVisible());
+    menu("projectName", "Another project");
+    QVERIFY(at_->clickButton("recentProject"));
+    at_->waitIdle();
+    QTRY_VERIFY(!start().isVisible());
+    app::RecentProjects list = recent();
+    list.note(at_->folder() + "/gone", "Gone");
+    QVERIFY(!list.all()[0].isThere && list.all()[1].isThere);
+    list.forget(at_->folder() + "/gone");
+    QCOMPARE(list.all().size(), 1);
+}
+
+void TestStart::theSetupIsChanged()
+{
+    at_->openDemo(1);
+    menu("projectName", "Setup");
+    QVERIFY(start().isVisible());
+    QVERIFY(at_->field<QLineEdit>("setupName1").isReadOnly()); // deliveries are of it
+    QCOMPARE(at_->field<QLineEdit>("setupCompany1").text(), QString("Tarnbeck Frames"));
+    at_->field<QLineEdit>("setupPeople1").setText("Jon Alder");
+    at_->field<QPlainTextEdit>("setupGroups").setPlainText("Structure team: Jon Alder");
+    at_->field<QCheckBox>("setupGeoreferenced").setChecked(false);
+    QVERIFY(at_->clickButton("addDisciplineLine"));
+    QTest::keyClicks(QApplication::focusWidget(), "Civil");
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY2(!start().isVisible(), qPrintable(words()));
+    QCOMPARE(at_->project().disciplines().size(), std::size_t{6});
+    QCOMPARE(at_->project().disciplines()[1].people, std::vector<std::string>{"Jon Alder"});
+    QCOMPARE(at_->project().personGroups().size(), std::size_t{1});
+    QCOMPARE(at_->project().personGroups()[0].name, std::string("Structure team"));
+    QVERIFY(!at_->project().expectations().isGeoreferenced);
+    QCOMPARE(at_->project().tests().size(), std::size_t{3});
+}
+
+void TestStart::federationsAreArranged()
+{
+    at_->openDemo(2);
+    menu("federation", "Services only");
+    QCOMPARE(at_->scene().members().size(), std::size_t{4}); // piping has two models
+    QCOMPARE(at_->window().findChild<QToolButton*>("federation")->text(), QString("Services only"));
+    QVERIFY(at_->window().findChild<QAbstractButton*>("member-Architecture") == nullptr || !at_->window().findChild<QAbstractButton*>("member-Architecture")->isVisible());
+    // Taken in all the same: what is in use does not hang on the federation.
+    at_->session().takeIn(at_->delivery("Structure P02").id);
+    at_->waitIdle();
+    QVERIFY(at_->delivery("Structure P02").isUsed());
+    QVERIFY(!at_->project().changesOf("Structure", at_->delivery("Structure P02").id).empty());
+    QCOMPARE(at_->session().workspace().members.size(), std::size_t{4});
+    menu("federation", "Members and federations");
+    at_->field<QCheckBox>("federation1-Piping").click(); // retired
+    at_->waitIdle();
+    QTRY_COMPARE(at_->session().workspace().members.size(), std::size_t{2});
+    at_->waitIdle();
+    QTRY_VERIFY(at_->field<QCheckBox>("federation1-Piping").text().contains("retired"));
+    at_->field<QCheckBox>("federation1-Piping").click(); // brought back
+    at_->waitIdle();
+    QTRY_COMPARE(at_->session().workspace().members.size(), std::size_t{4});
+    at_->waitIdle();
+    menu("federation", "Members and federations");
+    at_->field<QLineEdit>("federationName").setText("Frame and shell");
+    QVERIFY(at_->clickButton("makeFederation"));
+    QTRY_COMPARE(at_->project().federations().size(), std::size_t{3});
+    QVERIFY(at_->clickButton("retireFederation1")); // the one that is looked at
+    QTRY_VERIFY(at_->project().federations()[1].isRetired);
+    at_->waitIdle();
+    QTRY_COMPARE(at_->session().workspace().members.size(), std::size_t{6}); // the whole building instead
+    QVERIFY(at_->clickButton("retireFederation1"));
+    QTRY_VERIFY(!at_->project().federations()[1].isRetired);
+}
+
+int main(int argc, char** argv)
+{
+    app::setSurfaceFormat();
+    QApplication application(argc, argv);
+    TestStart test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_start.moc"
