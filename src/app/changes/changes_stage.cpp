@@ -5,6 +5,7 @@
 #include "shell/theme.h"
 
 #include <algorithm>
+#include <map>
 
 namespace wendrix::app {
 
@@ -24,7 +25,7 @@ ChangesStage::ChangesStage(const StageContext& context, QObject* parent) : ListS
 
 int ChangesStage::waiting() const
 {
-    return static_cast<int>(std::count_if(changes_.begin(), changes_.end(), [](const auto& c) { return c.review.empty(); }));
+    return at_.session.hasProject() ? static_cast<int>(at_.session.project().changesToReview()) : 0;
 }
 
 QMap<QString, int> ChangesStage::storeyCounts() const
@@ -38,11 +39,22 @@ QMap<QString, int> ChangesStage::storeyCounts() const
 void ChangesStage::setStorey(const QString& storey)
 {
     Stage::setStorey(storey);
-    fillList();
+    if (!isStale_)
+        fillList();
 }
 
 void ChangesStage::refresh()
 {
+    isStale_ = true;
+    if (isFront())
+        read();
+}
+
+void ChangesStage::read()
+{
+    if (!isStale_)
+        return;
+    isStale_ = false;
     changes_ = at_.session.hasProject() ? at_.session.project().currentChanges() : std::vector<project::ChangeRecord>{};
     std::stable_sort(changes_.begin(), changes_.end(),
                      [](const auto& a, const auto& b) { return a.mainKind() < b.mainKind(); });
@@ -58,6 +70,12 @@ void ChangesStage::fillList()
             chips.append({QString::number(kind), QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n), filter_ == kind});
     }
     list_->setChips(changes_.empty() ? QVector<Worklist::Chip>{} : chips);
+    std::map<project::DeliveryId, QString> names;
+    for (const project::ChangeRecord& c : changes_)
+        if (!names.contains(c.to)) {
+            const auto to = at_.session.project().delivery(c.to);
+            names[c.to] = to ? q(to->name()) : QString();
+        }
     QVector<Row> rows;
     for (const project::ChangeRecord& c : changes_) {
         if ((filter_ != 0 && (c.kinds & filter_) == 0) || (!storey_.isEmpty() && q(c.storey) != storey_))
@@ -70,8 +88,7 @@ void ChangesStage::fillList()
         row.markColour = kind.colour;
         row.title = q(c.name);
         row.right = changeMeasure(c);
-        const auto to = at_.session.project().delivery(c.to);
-        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey") + " · " + (to ? q(to->name()) : QString());
+        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey") + " · " + names[c.to];
         if (!c.review.empty())
             row.subtitle += " · " + q(c.review);
         row.isStruck = (c.kinds & project::Removed) != 0;
@@ -108,6 +125,7 @@ std::optional<view::ElementKey> ChangesStage::findBefore(const project::ChangeRe
 
 void ChangesStage::enter()
 {
+    read();
     at_.session.loadPrevious();
     show(false);
 }

@@ -21,6 +21,7 @@ public:
 
 private:
     void showChosenRow() override { show(true); }
+    void read(); ///< the project's changes, where they are not known yet
     void fillList();
     void show(bool movesView);
     void showDetails(const project::ChangeRecord& change);
@@ -29,6 +30,7 @@ private:
     /// The element in the revision laid under.
     [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
 
+    bool isStale_ = true; ///< there may be hundreds of thousands: read when somebody looks
     unsigned filter_ = 0; ///< of project::ChangeKind; 0 for all
     std::vector<project::ChangeRecord> changes_;
 };

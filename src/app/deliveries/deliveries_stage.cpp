@@ -106,7 +106,11 @@ void DeliveriesStage::refresh()
     if (!at_.session.hasProject())
         return;
     register_->setContent(at_.session.project().disciplines(), at_.session.project().deliveries());
-    register_->setLookedAt(at_.session.pastCycle().value_or(0));
+    std::set<project::DeliveryId> then;
+    if (at_.session.pastCycle())
+        for (const auto& [discipline, id] : at_.session.project().compositionOf(*at_.session.pastCycle()))
+            then.insert(id);
+    register_->setLookedAt(at_.session.pastCycle().value_or(0), std::move(then));
     const int n = waiting();
     const auto& all = register_->deliveries();
     const auto unseen = std::count_if(all.begin(), all.end(), [](const auto& d) { return d.state == project::DeliveryState::Waiting && d.lookedAt.person.empty(); });
@@ -264,16 +268,12 @@ void DeliveriesStage::addState(const project::Delivery& x)
             d.addText("In use: this is what the federation shows.", false);
             d.addButtons({look, {"hold", "Hold at " + q(x.revision), {}, false, true, [this] { showForm(Form::Hold); }}});
         }
-        const auto changes = at_.session.project().changesOf(x.discipline, x.id);
-        if (!changes.empty()) {
-            const auto before = at_.session.project().delivery(changes[0].from);
-            d.addHeading("Against " + (before ? q(before->revision) : QString("the one before")));
+        const auto counts = at_.session.project().changeCounts(x.discipline, x.id);
+        if (!counts.empty()) {
+            d.addHeading("Against the delivery before");
             QVector<QStringList> rows;
-            for (const auto kind : kChangeKinds) {
-                const auto n = std::count_if(changes.begin(), changes.end(), [kind](const auto& c) { return (c.kinds & kind) != 0; });
-                if (n > 0)
-                    rows.append({QString("%1 %2").arg(changeLook(kind).sign, changeLook(kind).words), QString::number(n)});
-            }
+            for (const auto& [kind, n] : counts)
+                rows.append({QString("%1 %2").arg(changeLook(kind).sign, changeLook(kind).words), q(grouped(n))});
             d.addTable({}, rows, "changeCounts");
         }
         break;

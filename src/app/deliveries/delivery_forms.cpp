@@ -7,6 +7,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDateEdit>
+#include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QSpinBox>
@@ -92,8 +93,18 @@ void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, con
     Details& d = at.details;
     d.clear();
     d.addTitle(draftsLeft > 0 ? QString("Add a delivery (%1 more after it)").arg(draftsLeft) : "Add a delivery");
-    d.addText(q(draft.proposal.why));
-    auto* form = new Form;
+    for (const QString& same : draft.known)
+        d.addText("✕ " + same, false);
+    if (draft.known.isEmpty())
+        d.addText(q(draft.proposal.why));
+    // Side by side, so that the button is in sight without scrolling.
+    auto* both = new QWidget;
+    auto* row = new QHBoxLayout(both);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(14);
+    auto *form = new Form, *right = new Form;
+    row->addWidget(form, 1);
+    row->addWidget(right, 1);
     QVector<QPair<QString, QString>> disciplines{{"choose", ""}};
     for (const project::Discipline& x : at.session.project().disciplines())
         disciplines.append({q(x.name), q(x.name)});
@@ -101,11 +112,11 @@ void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, con
     auto* revision = form->line("addRevision", "Revision", q(draft.proposal.revision));
     auto* title = form->line("addTitle", "Title", q(draft.proposal.title));
     auto* sender = form->line("addSender", "Sender", q(draft.proposal.sender));
-    auto* suitability = form->choice("addSuitability", "Suitability", suitabilities(), q(draft.proposal.suitability));
+    auto* suitability = right->choice("addSuitability", "Suitability", suitabilities(), q(draft.proposal.suitability));
     const int present = at.session.project().cycle();
-    auto* cycle = form->number("addCycle", "Cycle", present, 1, present + 1);
-    auto* note = form->text("addNote", "Note", {}, 2);
-    d.addWidget(form);
+    auto* cycle = right->number("addCycle", "Cycle", present, 1, present + 1);
+    auto* note = right->text("addNote", "Note", {}, 3);
+    d.addWidget(both);
     QStringList names;
     for (const fs::path& model : draft.models)
         names += q(model.filename().string());
@@ -115,8 +126,6 @@ void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, con
         names += q(document.filename().string());
     if (!names.isEmpty())
         d.addFact(draft.documents.size() == 1 ? "Document" : "Documents", names.join("\n"));
-    for (const QString& same : draft.known)
-        d.addText("✕ " + same, false);
     const auto press = [=, &session = at.session] {
         project::NewDelivery x;
         x.discipline = discipline->currentData().toString().toStdString();

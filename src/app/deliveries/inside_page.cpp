@@ -38,7 +38,7 @@ QString countsInWords(const std::map<std::string, std::size_t>& counts)
     std::stable_sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
     QStringList words;
     for (const auto& [name, count] : sorted)
-        words += q(name) + " " + QString::number(count);
+        words += q(name) + ": " + QString::number(count);
     return words.join(" · ");
 }
 
@@ -189,16 +189,24 @@ QVector<Row> InsidePage::contents(bool byStorey) const
         double height = -1e9;
     };
     std::map<std::string, Line> lines;
-    for (const Part& part : parts())
-        for (const ifc::Element& e : part.member->model->elements()) {
-            const std::string name = classInWords(part.member->model->className(e));
-            const ifc::Storey* storey = e.storey == ifc::kNoStorey ? nullptr : &part.member->model->storeys()[static_cast<std::size_t>(e.storey)];
+    for (const Part& part : parts()) {
+        const ifc::Model& model = *part.member->model;
+        std::map<std::pair<ifc::TypeId, ifc::StoreyIndex>, std::pair<std::size_t, ifc::ElementIndex>> counts; // and one of them
+        for (ifc::ElementIndex e = 0; e < model.elements().size(); ++e) {
+            auto& [count, first] = counts[{model.elements()[e].type, model.elements()[e].storey}];
+            first = count++ == 0 ? e : first;
+        }
+        for (const auto& [kind, counted] : counts) {
+            const auto& [count, first] = counted;
+            const std::string name = classInWords(model.className(model.elements()[first]));
+            const ifc::Storey* storey = kind.second == ifc::kNoStorey ? nullptr : &model.storeys()[static_cast<std::size_t>(kind.second)];
             const std::string on = storey != nullptr ? storey->name : "no storey";
             Line& line = lines[byStorey ? on : name];
-            ++line.count;
-            ++line.other[byStorey ? lowerCase(name) : on];
+            line.count += count;
+            line.other[byStorey ? lowerCase(name) : on] += count;
             line.height = storey != nullptr ? storey->height.value : line.height;
         }
+    }
     std::vector<std::pair<std::string, Line>> sorted(lines.begin(), lines.end());
     std::stable_sort(sorted.begin(), sorted.end(), [&](const auto& a, const auto& b) { return byStorey ? a.second.height > b.second.height : a.second.count > b.second.count; });
     QVector<Row> rows;
@@ -313,15 +321,22 @@ void InsidePage::show(bool movesView)
         about.push_back(key);
     };
     if (tab_ == Tab::Classes || tab_ == Tab::Storeys) {
-        for (const Part& part : parts())
-            for (ifc::ElementIndex e = 0; !id.isEmpty() && e < part.member->model->elements().size(); ++e) {
-                const ifc::Element& element = part.member->model->elements()[e];
-                const std::string name = tab_ == Tab::Classes            ? classInWords(part.member->model->className(element))
-                                         : element.storey == ifc::kNoStorey ? "no storey"
-                                                                            : part.member->model->storeys()[static_cast<std::size_t>(element.storey)].name;
-                if (q(name) == id)
+        for (const Part& part : parts()) {
+            const ifc::Model& model = *part.member->model;
+            std::map<ifc::TypeId, bool> isOfClass;
+            for (ifc::ElementIndex e = 0; !id.isEmpty() && e < model.elements().size(); ++e) {
+                const ifc::Element& element = model.elements()[e];
+                bool isMeant = false;
+                if (tab_ == Tab::Storeys)
+                    isMeant = element.storey == ifc::kNoStorey ? id == "no storey" : q(model.storeys()[static_cast<std::size_t>(element.storey)].name) == id;
+                else if (const auto known = isOfClass.find(element.type); known != isOfClass.end())
+                    isMeant = known->second;
+                else
+                    isMeant = isOfClass[element.type] = q(classInWords(model.className(element))) == id;
+                if (isMeant)
                     paint({part.index, e}, theme::kReshaped);
             }
+        }
     } else if (tab_ == Tab::Quality) {
         std::size_t model = 0;
         if (const auto* concerned = concernedOf(id, model))
@@ -417,7 +432,7 @@ void InsidePage::showContents(const QString& id)
         if (row.id == id) {
             QVector<QStringList> lines;
             for (const QString& one : row.subtitle.split(" · "))
-                lines.append({one.left(one.lastIndexOf(' ')), one.mid(one.lastIndexOf(' ') + 1)});
+                lines.append({one.left(one.lastIndexOf(": ")), one.mid(one.lastIndexOf(": ") + 2)});
             at_.details.addHeading(row.title + " · " + row.right);
             at_.details.addTable({}, lines, "contentCounts");
         }

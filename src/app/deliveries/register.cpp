@@ -62,9 +62,10 @@ void Register::setContent(std::vector<project::Discipline> disciplines, std::vec
     viewport()->update();
 }
 
-void Register::setLookedAt(int cycle)
+void Register::setLookedAt(int cycle, std::set<project::DeliveryId> then)
 {
     lookedAt_ = cycle;
+    then_ = std::move(then);
     viewport()->update();
 }
 
@@ -222,8 +223,10 @@ bool Register::viewportEvent(QEvent* event)
 
 void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery& d) const
 {
-    const StateLook look = lookOf(d);
-    const bool isChosen = d.id == chosen_, isWaiting = d.state == project::DeliveryState::Waiting;
+    StateLook look = lookOf(d);
+    if (lookedAt_ > 0)
+        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, look.words + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
+    const bool isChosen = d.id == chosen_, isWaiting = d.state == project::DeliveryState::Waiting && lookedAt_ == 0;
     p.setPen(QPen(isChosen ? theme::kFocus : isWaiting ? theme::kAction : theme::kLine, isChosen ? 2 : 1));
     p.setBrush(isChosen ? theme::kChosenRow : theme::kPanel);
     p.drawRoundedRect(box, 4, 4);

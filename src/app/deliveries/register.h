@@ -4,6 +4,7 @@
 
 #include "core/project/register_grid.h"
 
+#include <set>
 #include <vector>
 
 namespace wendrix::app {
@@ -15,8 +16,8 @@ class Register final : public QAbstractScrollArea {
 public:
     explicit Register(QWidget* parent = nullptr);
     void setContent(std::vector<project::Discipline> disciplines, std::vector<project::Delivery> deliveries);
-    /// The cycle whose composition is looked at; its column is marked. 0 for none.
-    void setLookedAt(int cycle);
+    /// The cycle whose composition is looked at, and what was in use then; they are marked. 0 for none.
+    void setLookedAt(int cycle, std::set<project::DeliveryId> then);
     void choose(project::DeliveryId id);
     [[nodiscard]] project::DeliveryId chosen() const { return chosen_; }
     [[nodiscard]] const project::RegisterGrid& grid() const { return grid_; }
@@ -55,6 +56,7 @@ private:
     std::vector<int> rowTops_; ///< from the first row; one more than there are rows
     int cardWidth_ = 0, cardHeight_ = 0;
     project::DeliveryId chosen_ = 0;
+    std::set<project::DeliveryId> then_;
     int lookedAt_ = 0, hoveredHead_ = 0;
     bool wasFitted_ = false;
 };

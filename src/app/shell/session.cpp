@@ -144,38 +144,48 @@ void Session::takeIn(project::DeliveryId delivery)
 {
     // Compared and tested against the whole building, whichever federation is looked at.
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
-    run("Taking in", [this, present, order, delivery, have = workspace_](Progress& progress) -> Finish {
+    run("Taking in", [this, present, order, delivery, have = workspace_, who = now(), folder = project_->folder()](Progress& progress) -> Finish {
         auto before = project::load(present, have, progress);
         auto prepared = before ? project::prepareTakeIn(order, delivery, *before, progress) : Result<project::PreparedTakeIn>(wendrix::fail(before.error()));
-        return [this, delivery, before = std::move(before), prepared = std::move(prepared)] {
-            if (!prepared) {
-                fail(prepared.error());
-                return;
-            }
-            const auto wanted = project_->delivery(delivery);
-            if (!apply(project_->takeIn(prepared->record, now())))
-                return;
-            // What was in use until now is what the changes are shown against.
-            for (std::size_t i = 0; wanted && i < before->members.size(); ++i)
-                if (before->members[i].discipline == wanted->discipline) {
-                    previous_.members.push_back(before->members[i]);
-                    previous_.deliveries.push_back(before->deliveries[i]);
-                    previous_.leftOut.push_back(before->leftOut[i]);
-                }
-            Progress nothingToRead;
-            if (auto shown = project::load(project::orderOf(*project_, scope()), prepared->workspace, nothingToRead))
-                workspace_ = std::move(*shown);
-            inside_.reset();
-            emit workspaceChanged();
-            emit previousChanged();
-            emit insideChanged();
-            QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use: " +
-                                                  counted(prepared->record.changes.size(), "change", "changes") + ".");
-            if (!prepared->alignment.empty())
-                what += " " + QString::fromStdString(prepared->alignment);
-            emit said(what, false);
+        if (!prepared)
+            return [this, why = prepared.error()] { fail(why); };
+        progress.report("Recording what it brings", 1);
+        // Hundreds of thousands of changes take a while to write: through a connection of this thread's own.
+        auto writing = project::Project::open(folder);
+        const Result<void> done = writing ? (*writing)->takeIn(prepared->record, who) : Result<void>(wendrix::fail(writing.error()));
+        return [this, delivery, done, before = std::make_shared<project::Workspace>(std::move(*before)), prepared = std::make_shared<project::PreparedTakeIn>(std::move(*prepared))] {
+            tookIn(delivery, done, *before, *prepared);
         };
     });
+}
+
+void Session::tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared)
+{
+    const auto wanted = project_->delivery(delivery);
+    if (!done) {
+        fail(done.error());
+        return;
+    }
+    // What was in use until now is what the changes are shown against.
+    for (std::size_t i = 0; wanted && i < before.members.size(); ++i)
+        if (before.members[i].discipline == wanted->discipline) {
+            previous_.members.push_back(before.members[i]);
+            previous_.deliveries.push_back(before.deliveries[i]);
+            previous_.leftOut.push_back(before.leftOut[i]);
+        }
+    Progress nothingToRead;
+    if (auto shown = project::load(project::orderOf(*project_, scope()), prepared.workspace, nothingToRead))
+        workspace_ = std::move(*shown);
+    const bool wasInside = inside_ != nullptr;
+    inside_.reset();
+    emit projectChanged();
+    emit workspaceChanged();
+    if (wasInside)
+        emit insideChanged();
+    QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use: " + counted(prepared.record.changes.size(), "change", "changes") + ".");
+    if (!prepared.alignment.empty())
+        what += " " + QString::fromStdString(prepared.alignment);
+    emit said(what, false);
 }
 
 void Session::receive(project::NewDelivery delivery)
@@ -292,14 +302,10 @@ void Session::setFederation(const std::string& name)
 void Session::loadPrevious()
 {
     project::WorkspaceOrder order;
-    for (const project::ChangeRecord& change : project_->currentChanges()) {
-        const bool isListed = std::any_of(order.items.begin(), order.items.end(),
-                                          [&](const auto& item) { return item.delivery.id == change.from; });
-        const auto from = isListed ? std::nullopt : project_->delivery(change.from);
-        if (from)
+    for (const project::DeliveryId id : project_->comparedWith())
+        if (const auto from = project_->delivery(id))
             for (auto& item : project::itemsOf(*project_, *from))
                 order.items.push_back(std::move(item));
-    }
     const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
         return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) !=
                previous_.deliveries.end();

@@ -85,6 +85,7 @@ private:
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
     [[nodiscard]] bool isCompositionLoaded() const;
     void recomposed();
+    void tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared);
     void setReadOnly();
 
     QString person_;

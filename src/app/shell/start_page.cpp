@@ -182,7 +182,7 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     auto* formScroll = new QScrollArea;
     formScroll->setFrameShape(QFrame::NoFrame);
     formScroll->setWidgetResizable(true);
-    form_->setContentsMargins(0, 8, 12, 8);
+    form_->setContentsMargins(14, 10, 14, 10);
     form_->setAutoFillBackground(false);
     formScroll->setWidget(form_);
     formScroll->viewport()->setAutoFillBackground(false);

@@ -252,9 +252,9 @@ Result<void> Project::takeIn(const TakeIn& t, const WhoAndWhen& who)
         run(db, "UPDATE deliveries SET declined='' WHERE id=?", d->id);
         run(db, "DELETE FROM holds WHERE discipline=?", d->discipline); // it goes on with this one
         run(db, "INSERT INTO taken(discipline, delivery, cycle, person, time) VALUES(?, ?, ?, ?, ?)", d->discipline, d->id, std::max(d->cycle, lastCycleTaken()), who.person, who.time);
+        SQLite::Statement change(db, "INSERT INTO changes VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '', '', '') ON CONFLICT DO NOTHING");
         for (const ChangeRecord& c : t.changes)
-            run(db, "INSERT INTO changes VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '', '', '') ON CONFLICT DO NOTHING",
-                c.discipline, c.from, c.to, c.guid, c.oldGuid, static_cast<int>(c.kinds), c.name, c.storey, c.shift.x,
+            runAgain(change, c.discipline, c.from, c.to, c.guid, c.oldGuid, static_cast<int>(c.kinds), c.name, c.storey, c.shift.x,
                 c.shift.y, c.shift.z, c.addedVolume, c.removedVolume, fieldsToJson(c.fields));
         if (t.hasRun)
             writeRun(db, t.findings, who);

@@ -254,19 +254,17 @@ issues::Evidence Project::evidenceOf(const std::string& issueUuid) const
         note(p.rightGuid, p.rightName);
     }
     std::vector<issues::ElementEvidence> elementEvidence;
-    const auto changes = currentChanges();
     for (const auto& [guid, name] : elements) {
         issues::ElementEvidence e{name, false, ""};
-        for (const ChangeRecord& c : changes)
-            if (c.guid == guid || c.oldGuid == guid) {
-                e.isChanged = (c.kinds & (Added | Removed | Reshaped | Moved)) != 0;
-                const auto to = delivery(c.to);
-                const std::string in = " in " + (to ? to->revision : std::string());
-                e.change = (c.kinds & Removed) != 0    ? "was removed" + in
-                           : (c.kinds & Moved) != 0    ? "moved " + lengthInWords(Metres{length(c.shift)}) + in
-                           : (c.kinds & Reshaped) != 0 ? "was reshaped" + in
-                                                       : "was added" + in;
-            }
+        for (const ChangeRecord& c : currentChangesOf(guid)) {
+            e.isChanged = (c.kinds & (Added | Removed | Reshaped | Moved)) != 0;
+            const auto to = delivery(c.to);
+            const std::string in = " in " + (to ? to->revision : std::string());
+            e.change = (c.kinds & Removed) != 0    ? "was removed" + in
+                       : (c.kinds & Moved) != 0    ? "moved " + lengthInWords(Metres{length(c.shift)}) + in
+                       : (c.kinds & Reshaped) != 0 ? "was reshaped" + in
+                                                   : "was added" + in;
+        }
         elementEvidence.push_back(std::move(e));
     }
     return issues::evidenceOf(std::move(evidence), std::move(elementEvidence));

@@ -72,7 +72,7 @@ StoredFit Project::fit(const std::string& discipline) const
 namespace {
 
 constexpr const char* kChangeColumns = "SELECT fromDelivery, guid, oldGuid, kinds, name, storey, sx, sy, sz, addedVolume, "
-                                       "removedVolume, fields, review, discipline, toDelivery FROM changes ";
+                                       "removedVolume, fields, review, changes.discipline, toDelivery FROM changes ";
 
 std::vector<ChangeRecord> changesOf(SQLite::Statement& q)
 {
@@ -121,6 +121,14 @@ std::vector<ChangeRecord> Project::changesOfElement(const std::string& disciplin
     return list;
 }
 
+std::vector<ChangeRecord> Project::currentChangesOf(const std::string& guid) const
+{
+    SQLite::Statement q(db(), std::string(kChangeColumns) + "JOIN composition u ON u.discipline=changes.discipline AND u.delivery=toDelivery WHERE guid=? OR (oldGuid=? AND oldGuid<>'')");
+    q.bind(1, guid);
+    q.bind(2, guid);
+    return project::changesOf(q);
+}
+
 std::vector<ChangeRecord> Project::currentChanges() const
 {
     std::vector<ChangeRecord> all;
@@ -130,6 +138,35 @@ std::vector<ChangeRecord> Project::currentChanges() const
             std::move(more.begin(), more.end(), std::back_inserter(all));
         }
     return all;
+}
+
+std::map<ChangeKind, std::size_t> Project::changeCounts(const std::string& discipline, DeliveryId to) const
+{
+    SQLite::Statement q(db(), "SELECT kinds, count(*) FROM changes WHERE discipline=? AND toDelivery=? GROUP BY kinds");
+    q.bind(1, discipline);
+    q.bind(2, to);
+    std::map<ChangeKind, std::size_t> counts;
+    while (q.executeStep())
+        for (const ChangeKind kind : {Added, Removed, Reshaped, Moved, Redescribed, Rekeyed})
+            if ((q.getColumn(0).getInt() & static_cast<int>(kind)) != 0)
+                counts[kind] += static_cast<std::size_t>(q.getColumn(1).getInt64());
+    return counts;
+}
+
+std::size_t Project::changesToReview() const
+{
+    SQLite::Statement q(db(), "SELECT count(*) FROM changes JOIN composition u ON u.discipline=changes.discipline AND u.delivery=changes.toDelivery WHERE review=''");
+    q.executeStep();
+    return static_cast<std::size_t>(q.getColumn(0).getInt64());
+}
+
+std::vector<DeliveryId> Project::comparedWith() const
+{
+    SQLite::Statement q(db(), "SELECT DISTINCT fromDelivery FROM changes JOIN composition u ON u.discipline=changes.discipline AND u.delivery=changes.toDelivery ORDER BY 1");
+    std::vector<DeliveryId> list;
+    while (q.executeStep())
+        list.push_back(q.getColumn(0).getInt64());
+    return list;
 }
 
 std::vector<HistoryLine> Project::history(int most) const

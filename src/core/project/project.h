@@ -99,9 +99,13 @@ public:
     /// What the runs said of a pair, oldest first.
     [[nodiscard]] std::vector<std::pair<Run, clash::PairState>> historyOf(const std::string& pairId) const;
     [[nodiscard]] std::vector<ChangeRecord> changesOf(const std::string& discipline, DeliveryId to) const;
+    /// How many of them are of each kind; a change may be of several.
+    [[nodiscard]] std::map<ChangeKind, std::size_t> changeCounts(const std::string& discipline, DeliveryId to) const;
     /// Everything recorded of one element over all its deliveries, newest first, also where its id was renewed.
     [[nodiscard]] std::vector<ChangeRecord> changesOfElement(const std::string& discipline, std::string guid) const;
     [[nodiscard]] std::vector<ChangeRecord> currentChanges() const; ///< of every delivery in use
+    [[nodiscard]] std::size_t changesToReview() const;              ///< of these, how many nobody looked at
+    [[nodiscard]] std::vector<DeliveryId> comparedWith() const;     ///< the deliveries that those in use were compared with
     [[nodiscard]] std::vector<issues::Issue> issues() const; ///< newest number last; snapshots left on the disk
     [[nodiscard]] std::optional<issues::Issue> issue(const std::string& uuid, bool withSnapshots) const;
     [[nodiscard]] std::vector<Pair> pairsOf(const std::string& issueUuid) const;
@@ -179,6 +183,7 @@ private:
     template <class... Values>
     [[nodiscard]] std::vector<Delivery> deliveriesWhere(const std::string& where, const Values&... values) const;
     [[nodiscard]] std::string compositionInWords() const;
+    [[nodiscard]] std::vector<ChangeRecord> currentChangesOf(const std::string& guid) const;
     [[nodiscard]] int lastCycleTaken() const;
     [[nodiscard]] Result<void> copyInto(const std::filesystem::path& file, const std::string& name);
     void writeRun(SQLite::Database& db, std::span<const TestFindings> findings, const WhoAndWhen& who);

@@ -16,14 +16,22 @@ inline void bindOne(SQLite::Statement& q, int at, double v) { q.bind(at, v); }
 inline void bindOne(SQLite::Statement& q, int at, int v) { q.bind(at, v); }
 inline void bindOne(SQLite::Statement& q, int at, std::int64_t v) { q.bind(at, v); }
 
+/// A statement once more, with these parameters in order: for what is written a hundred thousand times.
+template <class... Values>
+void runAgain(SQLite::Statement& q, const Values&... values)
+{
+    q.reset();
+    int at = 0;
+    (bindOne(q, ++at, values), ...);
+    q.exec();
+}
+
 /// One statement with its parameters in order.
 template <class... Values>
 void run(SQLite::Database& db, const char* sql, const Values&... values)
 {
     SQLite::Statement q(db, sql);
-    int at = 0;
-    (bindOne(q, ++at, values), ...);
-    q.exec();
+    runAgain(q, values...);
 }
 
 [[nodiscard]] inline std::string text(SQLite::Statement& q, int column) { return q.getColumn(column).getString(); }

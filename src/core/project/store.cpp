@@ -65,6 +65,9 @@ constexpr const char* kOwnTables[] = {
     "CREATE INDEX IF NOT EXISTS viewpointsByIssue ON viewpoints(issue)",
     "CREATE INDEX IF NOT EXISTS deliveriesByDiscipline ON deliveries(discipline)",
     "CREATE INDEX IF NOT EXISTS deliveriesBySum ON deliveries(sha256)",
+    "CREATE INDEX IF NOT EXISTS changesByDelivery ON changes(toDelivery, kinds, review)",
+    "CREATE INDEX IF NOT EXISTS changesByGuid ON changes(guid)",
+    "CREATE INDEX IF NOT EXISTS changesByOldGuid ON changes(oldGuid)",
     "CREATE INDEX IF NOT EXISTS pairsByIssue ON pairs(issue)",
     "CREATE INDEX IF NOT EXISTS undoLogByStep ON undoLog(step)",
 };

@@ -2,6 +2,8 @@
 
 #include "core/geometry/triangle_tree.h"
 
+#include <tbb/parallel_for.h>
+
 #include <cmath>
 #include <numbers>
 
@@ -28,7 +30,6 @@ std::vector<Point3> clippedBehind(const std::vector<Point3>& polygon, const geom
 
 Picker::Picker(std::span<const federation::Member> members) : members_(members.begin(), members.end())
 {
-    std::vector<Box3> boxes;
     for (std::uint32_t m = 0; m < members_.size(); ++m) {
         const Transform fit = members_[m].fit.transform();
         const auto& elements = members_[m].geometry->elements();
@@ -36,13 +37,13 @@ Picker::Picker(std::span<const federation::Member> members) : members_(members.b
             for (const geometry::PlacedShape& placed : elements[e].placed) {
                 const Transform toWorld = fit * placed.placement;
                 items_.push_back({{m, e}, placed.shape, toWorld, toWorld.inverse()});
-                const auto& mesh = members_[m].geometry->shapes()[placed.shape].mesh;
-                Box3 box;
-                for (const Point3 p : mesh.points)
-                    box.add(toWorld.apply(p));
-                boxes.push_back(box);
             }
     }
+    std::vector<Box3> boxes(items_.size());
+    tbb::parallel_for(std::size_t{0}, items_.size(), [&](std::size_t i) {
+        for (const Point3 p : members_[items_[i].key.member].geometry->shapes()[items_[i].shape].mesh.points)
+            boxes[i].add(items_[i].toWorld.apply(p));
+    });
     tree_ = geometry::BoxTree(boxes);
 }
 
