@@ -59,10 +59,28 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
     looks_ = std::move(looks);
     display_ = {};
     overlay_.reset();
-    picker_ = std::make_unique<view::Picker>(members_);
-    snapper_ = std::make_unique<view::Snapper>(members_, *picker_);
+    snapper_.reset();
+    picker_.reset();
+    std::erase_if(superseded_, [](const auto& one) { return one.wait_for(std::chrono::seconds(0)) == std::future_status::ready; });
+    if (pickerToBe_.valid())
+        superseded_.push_back(std::move(pickerToBe_));
+    pickerToBe_ = std::async(std::launch::async, [members = members_] { return std::make_unique<view::Picker>(members); });
     areMembersStale_ = true;
     setRule(rule_);
+}
+
+view::Picker& SceneView::picker() const
+{
+    if (picker_ == nullptr)
+        picker_ = pickerToBe_.valid() ? pickerToBe_.get() : std::make_unique<view::Picker>(members_);
+    return *picker_;
+}
+
+view::Snapper& SceneView::snapper()
+{
+    if (snapper_ == nullptr)
+        snapper_ = std::make_unique<view::Snapper>(members_, picker());
+    return *snapper_;
 }
 
 void SceneView::setLooks(std::vector<view::MemberLook> looks)
@@ -80,7 +98,7 @@ void SceneView::setRule(const view::ColourRule& rule)
         for (ifc::ElementIndex e = 0; e < members_[m].model->elements().size() && looks_[m].areSpacesShown; ++e) {
             const ifc::Element& element = members_[m].model->elements()[e];
             if (view::isUnbuilt(*members_[m].model, element))
-                spaceNames_.push_back({picker_->boundsOf({m, e}).centre(), QString::fromStdString(members_[m].model->displayName(element)), {}, {}, true});
+                spaceNames_.push_back({picker().boundsOf({m, e}).centre(), QString::fromStdString(members_[m].model->displayName(element)), {}, {}, true});
         }
     updateDisplay();
 }
@@ -218,7 +236,7 @@ void SceneView::fitAll()
     for (std::uint32_t m = 0; m < members_.size(); ++m)
         for (ifc::ElementIndex e = 0; e < colours_[m].size() && !looks_[m].isOnlyPainted; ++e)
             if (colours_[m][e].alpha > 0) {
-                Box3 box = picker_->boundsOf({m, e});
+                Box3 box = picker().boundsOf({m, e});
                 if (cuts_.slice) {
                     box.min.z = std::max(box.min.z, cuts_.slice->low);
                     box.max.z = std::min(box.max.z, cuts_.slice->high);
@@ -237,7 +255,7 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
 {
     Box3 box;
     for (const view::ElementKey& key : elements)
-        box.add(picker_->boundsOf(key));
+        box.add(picker().boundsOf(key));
     if (!box.isEmpty())
         setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
 }

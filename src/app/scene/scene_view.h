@@ -15,6 +15,7 @@
 #include "scene/scene_tool.h"
 
 #include <deque>
+#include <future>
 #include <memory>
 #include <optional>
 
@@ -38,7 +39,8 @@ public:
 
     void setMembers(std::vector<federation::Member> members, std::vector<view::MemberLook> looks);
     [[nodiscard]] const std::vector<federation::Member>& members() const { return members_; }
-    [[nodiscard]] view::Picker& picker() { return *picker_; }
+    /// Waits for it where the members are new and it is still being made.
+    [[nodiscard]] view::Picker& picker() const;
     [[nodiscard]] Box3 bounds() const;
 
     [[nodiscard]] view::Display& display() { return display_; }
@@ -141,7 +143,11 @@ private:
     std::vector<federation::Member> members_;
     std::vector<view::MemberLook> looks_;
     SceneRenderer renderer_;
-    std::unique_ptr<view::Picker> picker_;
+    [[nodiscard]] view::Snapper& snapper();
+    /// Made beside the interface thread: its tree of a hundred thousand boxes takes a while.
+    mutable std::future<std::unique_ptr<view::Picker>> pickerToBe_;
+    std::vector<std::future<std::unique_ptr<view::Picker>>> superseded_; ///< nobody waits for these any more
+    mutable std::unique_ptr<view::Picker> picker_;
     std::unique_ptr<view::Snapper> snapper_;
     view::Display display_;
     view::ColourRule rule_;

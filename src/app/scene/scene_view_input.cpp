@@ -31,15 +31,15 @@ std::optional<view::Picked> SceneView::pickAt(QPointF at)
 {
     const view::Ray ray = view::rayThrough(camera_, viewport(), at.x(), at.y());
     // What is solid comes before what is seen through, wherever it lies.
-    if (auto solid = picker_->pick(ray, colours_, filter(0.999f)))
+    if (auto solid = picker().pick(ray, colours_, filter(0.999f)))
         return solid;
-    return picker_->pick(ray, colours_, filter(0.01f));
+    return picker().pick(ray, colours_, filter(0.01f));
 }
 
 std::optional<view::Snap> SceneView::snapAt(QPointF at)
 {
     for (const float leastAlpha : {0.999f, 0.01f})
-        if (auto snap = snapper_->at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours_, filter(leastAlpha)))
+        if (auto snap = snapper().at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours_, filter(leastAlpha)))
             return snap;
     return {};
 }
@@ -47,7 +47,7 @@ std::optional<view::Snap> SceneView::snapAt(QPointF at)
 std::set<view::ElementKey> SceneView::elementsIn(QRectF r, bool isWhole)
 {
     r = r.normalized();
-    return picker_->within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours_, filter(0.01f));
+    return picker().within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours_, filter(0.01f));
 }
 
 bool SceneView::event(QEvent* event)

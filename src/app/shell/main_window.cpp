@@ -67,7 +67,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
 
     const StageContext context{session_, *scene_, *details_};
     auto* deliveries = new DeliveriesStage(context, *document_, this);
-    connect(deliveries, &DeliveriesStage::layoutChanged, this, &MainWindow::layOut);
+    // Band and layout at once: a scene that is resized is drawn at once.
+    connect(deliveries, &DeliveriesStage::layoutChanged, this, &MainWindow::showWhatIsLookedAt);
     stages_ = {deliveries, new CoordinatesStage(context, this), new ChangesStage(context, this),
                new ClashesStage(context, this), new IssuesStage(context, this)};
     for (Stage* stage : stages_) {

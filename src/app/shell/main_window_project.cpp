@@ -47,7 +47,6 @@ void MainWindow::makeMenus()
     connect(lookAtNow_, &QPushButton::clicked, this, [this] { session_.pastCycle() ? session_.lookAtNow() : session_.leaveInside(); }, Qt::QueuedConnection);
     row->addWidget(lookAtNow_);
     looking_->hide();
-    connect(&session_, &Session::insideChanged, this, &MainWindow::showWhatIsLookedAt);
 
     auto* project = new QMenu(projectName_);
     const auto action = [&](const QString& name, const QString& words, auto press) {

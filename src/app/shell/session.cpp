@@ -229,7 +229,8 @@ void Session::lookInside(project::DeliveryId delivery)
             }
             inside_ = std::make_unique<project::Inside>(std::move(**inside));
             isInsideAlone_ = true;
-            apply(project_->lookedAt(inside_->delivery.id, now()));
+            if (const auto noted = project_->lookedAt(inside_->delivery.id, now()); !noted)
+                fail(noted.error());
             emit insideChanged();
             emit workspaceChanged();
         };

@@ -41,6 +41,13 @@ Picker::Picker(std::span<const federation::Member> members) : members_(members.b
     }
     std::vector<Box3> boxes(items_.size());
     tbb::parallel_for(std::size_t{0}, items_.size(), [&](std::size_t i) {
+        const federation::Member& member = members_[items_[i].key.member];
+        const geometry::ElementShape& element = member.geometry->elements()[items_[i].key.element];
+        // A fit that does not turn takes a box to a box: then the one known since building is exact here too.
+        if (member.fit.rotation.value == 0 && element.placed.size() == 1) {
+            boxes[i] = member.fit.transform().apply(element.bounds);
+            return;
+        }
         for (const Point3 p : members_[items_[i].key.member].geometry->shapes()[items_[i].shape].mesh.points)
             boxes[i].add(items_[i].toWorld.apply(p));
     });
