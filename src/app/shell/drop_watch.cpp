@@ -47,7 +47,7 @@ Received describe(const std::vector<project::Arrived>& arrived, const std::vecto
         if (proposal.discipline != one.discipline) { // the folder says whose it is; then the revision is of that one
             std::vector<project::Delivery> own;
             std::copy_if(deliveries.begin(), deliveries.end(), std::back_inserter(own), [&](const auto& x) { return x.discipline == one.discipline; });
-            const std::string said = project::revisionIn(read.fileName);
+            const std::string inName = project::revisionIn(read.fileName), said = inName.empty() ? project::revisionIn(read.headerName) : inName;
             const bool isTaken = std::any_of(own.begin(), own.end(), [&](const auto& x) { return x.revision == said; });
             proposal.revision = said.empty() || isTaken ? project::nextRevision(one.discipline, own) : said;
         }

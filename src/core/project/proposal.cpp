@@ -167,6 +167,9 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
         if (p.discipline = disciplineByName(signs.fileName, disciplines); !p.discipline.empty())
             reasons.push_back("its name says " + p.discipline);
     if (p.discipline.empty())
+        if (p.discipline = disciplineByName(signs.headerName, disciplines); !p.discipline.empty())
+            reasons.push_back("it was written as " + signs.headerName);
+    if (p.discipline.empty())
         for (const Discipline& d : disciplines)
             if (says(signs.organisation, d.company) || says(signs.author, d.company) || std::find(d.people.begin(), d.people.end(), signs.author) != d.people.end()) {
                 p.discipline = d.name;
@@ -177,6 +180,10 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
         if (d.name == p.discipline && p.sender.empty())
             p.sender = !d.company.empty() ? d.company : !signs.organisation.empty() ? signs.organisation : signs.author;
     p.revision = revisionIn(signs.fileName);
+    const bool isInHeader = p.revision.empty() && !revisionIn(signs.headerName).empty();
+    if (isInHeader)
+        p.revision = revisionIn(signs.headerName);
+    const std::string where = isInHeader ? "its header says " : "its name says ";
     const auto isThere = [&](const std::string& revision) {
         return std::any_of(deliveries.begin(), deliveries.end(), [&](const Delivery& d) { return d.discipline == p.discipline && d.revision == revision; });
     };
@@ -186,11 +193,13 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
     } else if (isThere(p.revision)) {
         const std::string said = p.revision;
         p.revision = nextRevision(p.discipline, deliveries);
-        reasons.push_back("its name says " + said + ", which is there with other content, so " + p.revision + " is proposed");
+        reasons.push_back(where + said + ", which is there with other content, so " + p.revision + " is proposed");
     } else {
-        reasons.push_back("its name says " + p.revision);
+        reasons.push_back(where + p.revision);
     }
     p.suitability = suitabilityIn(signs.fileName);
+    if (p.suitability.empty())
+        p.suitability = suitabilityIn(signs.headerName);
     if (p.title.empty())
         p.title = partName(signs.fileName, p.revision);
     for (const std::string& reason : reasons)
@@ -227,6 +236,7 @@ Result<FileSigns> signsOf(const fs::path& file)
     const std::string head = std::string(start.substr(0, end)) + "ENDSEC;DATA;ENDSEC;END-ISO-10303-21;";
     const auto step = step::File::index(head, signs.fileName, progress);
     if (step) {
+        signs.headerName = fs::path(step->header().name).filename().string();
         signs.timeStamp = step->header().timeStamp;
         signs.application = step->header().originatingSystem;
         signs.author = step->header().author;

@@ -44,6 +44,7 @@ void File::save(BinaryWriter& out) const
 {
     out.value(static_cast<std::uint64_t>(bytes_.size()));
     out.text(header_.schema);
+    out.text(header_.name);
     out.text(header_.timeStamp);
     out.text(header_.author);
     out.text(header_.organisation);
@@ -63,7 +64,7 @@ Result<File> File::restore(const std::filesystem::path& path, BinaryReader& in)
     file.owner_ = *mapped;
     file.name_ = path.string();
     const auto size = in.value<std::uint64_t>();
-    file.header_ = {in.text(), in.text(), in.text(), in.text(), in.text(), in.text()};
+    file.header_ = {in.text(), in.text(), in.text(), in.text(), in.text(), in.text(), in.text()};
     file.diagnostics_ = in.diagnostics();
     file.index_ = EntityIndex::restore(in);
     if (size != file.bytes_.size())

@@ -310,6 +310,7 @@ private:
                     found_.header.viewDefinition = line.substr(from + 1, to - from - 1);
             }
         } else if (word.starts_with("FILE_NAME")) {
+            found_.header.name = arguments[0].text();
             found_.header.timeStamp = arguments[1].text();
             found_.header.author = arguments[2][0].text();
             found_.header.organisation = arguments[3][0].text();

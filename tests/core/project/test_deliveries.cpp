@@ -367,6 +367,8 @@ void TestDeliveries::proposesWhatTheFileSays_data()
     QTest::newRow("a role code") << "JOB-E-0001-P04.ifc" << "" << "Electrical" << "P04" << "name says Electrical";
     QTest::newRow("a word") << "piping_levels.ifc" << "" << "Piping" << "P01" << "next revision";
     QTest::newRow("the header") << "export.ifc" << "VELLOWIND Ltd" << "Ventilation" << "P01" << "header says";
+    QTest::newRow("the name it was written under") << "export.ifc" << "|MSS-E-0001-S3-P07.ifc" << "Electrical" << "P07" << "header says P07";
+    QTest::newRow("its own name goes before the header's") << "structure-P04.ifc" << "|MSS-E-0001-P07.ifc" << "Structure" << "P04" << "name says P04";
     QTest::newRow("nothing") << "export.ifc" << "Somebody" << "" << "P01" << "Nothing says";
 }
 
@@ -377,7 +379,7 @@ void TestDeliveries::proposesWhatTheFileSays()
     const std::vector<Delivery> there{delivery(1, "Structure", "P01"), delivery(2, "Architecture", "P01")};
     FileSigns signs;
     signs.fileName = name.toStdString();
-    signs.organisation = organisation.toStdString();
+    (organisation.startsWith('|') ? signs.headerName : signs.organisation) = organisation.mid(organisation.startsWith('|') ? 1 : 0).toStdString();
     const Proposal p = proposeDelivery(signs, project_->disciplines(), there);
     QTEST(QString::fromStdString(p.discipline), "discipline");
     QTEST(QString::fromStdString(p.revision), "revision");
