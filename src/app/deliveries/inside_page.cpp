@@ -217,7 +217,7 @@ QVector<Row> InsidePage::contents(bool byStorey) const
 
 QVector<Row> InsidePage::qualityRows() const
 {
-    QVector<Row> rows;
+    QVector<QPair<int, Row>> graded; // what stands against it first, over all models
     for (std::size_t m = 0; m < inside().quality.size(); ++m) {
         const checks::ModelReport& model = inside().quality[m];
         const QString which = inside().quality.size() > 1 ? q(project::partName(model.fileName, inside().delivery.revision)) + " · " : "";
@@ -231,7 +231,7 @@ QVector<Row> InsidePage::qualityRows() const
             row.title = q(finding.title);
             row.right = finding.concerned.empty() ? "" : number(finding.count);
             row.subtitle = which + q(checks::severityInWords(finding.severity)) + " · " + q(finding.advice);
-            rows.append(row);
+            graded.append({finding.severity == Severity::Error ? 0 : finding.severity == Severity::Warning ? 2 : 3, row});
         }
         for (std::size_t i = 0; i < model.quality.ids.size(); ++i)
             for (std::size_t s = 0; s < model.quality.ids[i].specifications.size(); ++s) {
@@ -243,13 +243,17 @@ QVector<Row> InsidePage::qualityRows() const
                 row.markColour = colourOf(result.verdict);
                 row.title = q(result.name);
                 row.right = result.verdict == checks::Verdict::Unmet ? number(result.failed.size()) : "";
-                row.subtitle = which + (result.verdict == checks::Verdict::Met     ? QString("met by all %1").arg(result.applicable)
+                row.subtitle = which + (result.verdict == checks::Verdict::Met     ? result.applicable == 0 ? QString("nothing it speaks of") : QString("met by all %1").arg(result.applicable)
                                         : result.verdict == checks::Verdict::Unmet ? QString("not met · ") + q(result.why.empty() ? result.instructions : result.why)
                                                                                    : QString("not for this schema")) +
                                " · " + q(model.quality.ids[i].title);
-                rows.append(row);
+                graded.append({result.verdict == checks::Verdict::Unmet ? 1 : result.verdict == checks::Verdict::Met ? 4 : 5, row});
             }
     }
+    std::stable_sort(graded.begin(), graded.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    QVector<Row> rows;
+    for (const auto& [grade, row] : graded)
+        rows.append(row);
     return rows;
 }
 

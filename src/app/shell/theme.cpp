@@ -31,6 +31,10 @@ QPushButton[chip="true"]:checked { background: #173F46; border-color: #173F46; c
 QPushButton[chip="true"]:focus { border: 2px solid #2B7A84; padding: 2px 9px; }
 QLineEdit, QPlainTextEdit { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 5px 8px; selection-background-color: #2B7A84; }
 QLineEdit:focus, QPlainTextEdit:focus { border: 2px solid #2B7A84; padding: 4px 7px; }
+QListWidget { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 2px; }
+QListWidget:focus { border-color: #2B7A84; }
+QListWidget::item { padding: 1px 4px; }
+QListWidget::item:selected { background: #E7EFEE; color: #1F2B30; }
 QScrollBar:vertical { width: 10px; background: transparent; margin: 0; }
 QScrollBar::handle:vertical { background: #D5CFC0; border-radius: 4px; min-height: 28px; margin: 1px 2px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }

@@ -46,7 +46,9 @@ std::string QualityReport::inWords() const
             asked += s.verdict != Verdict::NotForThisSchema ? 1 : 0;
             unmet += s.verdict == Verdict::Unmet ? 1 : 0;
         }
-    if (asked > 0)
+    if (asked > 0 && unmet == 0)
+        words += asked == 1 ? "; the specification is met" : fmt::format("; all {} specifications met", asked);
+    else if (asked > 0)
         words += fmt::format("; {} of {} not met", unmet, counted(asked, "specification", "specifications"));
     return words;
 }
