@@ -42,7 +42,9 @@ class ProjectFile:
                         UnitsInContext=f.add("IfcUnitAssignment", Units=units))
         if site:
             crs = f.add("IfcProjectedCRS", Name="EPSG:25832", Description="ETRS89 / UTM zone 32N",
-                        GeodeticDatum="ETRS89", VerticalDatum="DHHN2016", MapProjection="UTM", MapZone="32N")
+                        GeodeticDatum="ETRS89", VerticalDatum="DHHN2016", MapProjection="UTM", MapZone="32N",
+                        # Said where it is not the file's own length unit.
+                        MapUnit=f.add("IfcSIUnit", UnitType=Enum("LENGTHUNIT"), Name=Enum("METRE")) if declared else None)
             f.add("IfcMapConversion", SourceCRS=self.context, TargetCRS=crs, Eastings=site["eastings"],
                   Northings=site["northings"], OrthogonalHeight=site["height"],
                   XAxisAbscissa=site["xAxis"][0], XAxisOrdinate=site["xAxis"][1], Scale=1.0 / scale)

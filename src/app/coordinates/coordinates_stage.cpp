@@ -69,7 +69,7 @@ void CoordinatesStage::fillList()
     const federation::Member* reference = at_.session.reference();
     if (reference != nullptr) {
         const ifc::Georeference& g = reference->model->georeference();
-        QString text = "Reference: <b>" + q(reference->title()).toHtmlEscaped() + "</b>";
+        QString text = "Reference: <b>" + q(reference->delivery()).toHtmlEscaped() + "</b>";
         if (g.eastings)
             text += " · " + q(*g.crs).toHtmlEscaped() + " · E " + metres(*g.eastings) + " N " + metres(*g.northings) +
                     " · " + q(elevationInWords(Metres{*g.height})) + " m";
@@ -86,7 +86,7 @@ void CoordinatesStage::fillList()
             row.id = q(d.name);
             row.mark = Mark::Swatch;
             row.markColour = QColor(q(d.colour));
-            row.title = q(member->title());
+            row.title = q(member->delivery());
             if (s.residuals.empty()) {
                 row.right = "no shared grid";
             } else if (s.worst > kStandsRight) {
@@ -167,7 +167,7 @@ void CoordinatesStage::compareDeclared(const federation::Member& member, const f
     QVector<QStringList> rows;
     for (int i = 0; i < names.size(); ++i)
         rows.append({names[i], left[i], right[i]});
-    declared_->addHeading(q(member.title()) + " beside the reference");
+    declared_->addHeading(q(member.delivery()) + " beside the reference");
     declared_->addTable({"", "Reference", q(member.revision)}, rows, "declared");
     declared_->finish();
 }
@@ -179,7 +179,7 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     const federation::Standing& standing = standings_[member.discipline];
     const project::StoredFit stored = at_.session.project().fit(member.discipline);
     d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
-    d.addTitle("Fit " + q(member.title()));
+    d.addTitle("Fit " + q(member.delivery()));
     if (!standing.likelyCause.empty())
         d.addText("Likely cause: " + q(standing.likelyCause));
     const auto byGrids = federation::fitByGrids(*reference.model, *member.model);
@@ -238,7 +238,7 @@ void CoordinatesStage::apply()
     }
     const std::string discipline = member->discipline;
     if (at_.session.apply(at_.session.project().setFit(discipline, {fit->fit, true, "grids", fit->worst.value, {}}, at_.session.now()),
-                          q(member->title()) + " fitted and locked: worst residual " + millimetres(fit->worst) + " mm")) {
+                          q(member->delivery()) + " fitted and locked: worst residual " + millimetres(fit->worst) + " mm")) {
         at_.session.refreshFits();
         showChosen(true);
     }

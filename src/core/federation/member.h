@@ -20,7 +20,8 @@ struct Member {
     std::shared_ptr<const geometry::MemberGeometry> geometry;
     Fit fit; ///< file frame to the reference's
 
-    [[nodiscard]] std::string title() const { return discipline + " " + revision + (part.empty() ? "" : " " + part); }
+    [[nodiscard]] std::string delivery() const { return discipline + " " + revision; }
+    [[nodiscard]] std::string title() const { return delivery() + (part.empty() ? "" : " " + part); }
 };
 
 /// Reads and builds one file, on the calling thread. Errors as ifc::Model::open and MemberGeometry::build give them.
