@@ -295,17 +295,8 @@ void TestShowing::helpOpensThePageOfTheToolInHand()
     for (const bool isMeasuring : {false, true}) {
         if (isMeasuring)
             at_->press(Qt::Key_M);
-        bool isRead = false;
-        QTimer::singleShot(0, [&] {
-            auto* help = at_->window().findChild<QDialog*>("help");
-            QVERIFY(help != nullptr);
-            auto* page = help->findChild<QTextBrowser*>(isMeasuring ? "helpModel" : "helpKeys");
-            QVERIFY(page->isVisible());
-            isRead = page->toPlainText().contains(isMeasuring ? "Take" : "measure", Qt::CaseInsensitive) || page->toPlainText().contains("triangle a midpoint");
-            help->reject();
-        });
-        at_->press(Qt::Key_F1);
-        QVERIFY(isRead);
+        const QString text = at_->help(isMeasuring ? "helpModel" : "helpKeys");
+        QVERIFY(text.contains(isMeasuring ? "triangle a midpoint" : "measure", Qt::CaseInsensitive));
     }
 }
 

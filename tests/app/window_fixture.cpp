@@ -3,8 +3,10 @@
 #include "core/project/demo_project.h"
 #include "support/demo.h"
 
+#include <QDialog>
 #include <QFileDialog>
 #include <QLineEdit>
+#include <QTextBrowser>
 #include <QTimer>
 
 namespace wendrix::test {
@@ -144,6 +146,22 @@ std::shared_ptr<bool> WindowFixture::answerFileDialog(const QStringList& files)
     });
     watch->start(10);
     return isAsked;
+}
+
+QString WindowFixture::help(const QString& page)
+{
+    QString text;
+    QTimer::singleShot(0, window_.get(), [&] {
+        auto* dialog = window_->findChild<QDialog*>("help");
+        if (dialog == nullptr)
+            return;
+        const auto* browser = dialog->findChild<QTextBrowser*>(page);
+        if (browser != nullptr && browser->isVisible())
+            text = browser->toPlainText();
+        dialog->reject();
+    });
+    press(Qt::Key_F1);
+    return text;
 }
 
 project::Delivery WindowFixture::delivery(const QString& name)

@@ -43,6 +43,8 @@ public:
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// Answers the next file dialog with a file (or several), as soon as it is up. @return whether it was asked, later
     [[nodiscard]] std::shared_ptr<bool> answerFileDialog(const QStringList& files);
+    /// Presses F1. @return the text of this page of the help, if it is the one that is open
+    [[nodiscard]] QString help(const QString& page);
     [[nodiscard]] project::Delivery delivery(const QString& name);
     /// A field of a form by its name; it must be there.
     template <class Field>
