@@ -256,6 +256,12 @@ void TestStart::federationsAreArranged()
     QTRY_COMPARE(at_->session().workspace().members.size(), std::size_t{6}); // the whole building instead
     QVERIFY(at_->clickButton("retireFederation1"));
     QTRY_VERIFY(!at_->project().federations()[1].isRetired);
+    // Also from the whole building, where everybody is a member at first.
+    for (const std::size_t members : {std::size_t{5}, std::size_t{6}}) {
+        at_->waitIdle();
+        at_->field<QCheckBox>("federation0-Electrical").click();
+        QTRY_COMPARE(at_->session().workspace().members.size(), members);
+    }
 }
 
 int main(int argc, char** argv)

@@ -1,6 +1,5 @@
 #include "shell/federation_panel.h"
 
-#include "core/project/setup.h"
 #include "shell/details.h"
 #include "shell/form.h"
 #include "shell/session.h"
@@ -51,16 +50,16 @@ void showFederations(Details& d, Session& session)
             addMembers(d, session, f, number);
         const QString id = QString::number(number++);
         QVector<Details::Button> buttons;
-        if (!f.isRetired && f.name != (session.federation().empty() ? std::string(project::kWholeBuilding) : session.federation()))
+        if (!f.isRetired && f.name != session.federation())
             buttons.append({"lookAtFederation" + id, "Look at it", {}, false, !session.isBusy(), [&session, name = f.name] {
-                                session.setFederation(name == project::kWholeBuilding ? "" : name);
+                                session.setFederation(name);
                             }});
         if (f.name != project::kWholeBuilding)
             buttons.append({"retireFederation" + id, f.isRetired ? "Bring back" : "Retire", {}, false, true, [&d, &session, f] {
                                 project::Federation next = f;
                                 next.isRetired = !f.isRetired;
                                 if (session.apply(session.project().setFederation(next, session.now())) && next.isRetired && session.federation() == f.name)
-                                    session.setFederation("");
+                                    session.setFederation(project::kWholeBuilding);
                                 showFederations(d, session);
                             }});
         if (!buttons.isEmpty())

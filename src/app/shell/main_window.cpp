@@ -5,7 +5,6 @@
 #include "coordinates/coordinates_stage.h"
 #include "core/base/text.h"
 #include "core/federation/location.h"
-#include "core/project/setup.h"
 #include "deliveries/deliveries_stage.h"
 #include "deliveries/document_view.h"
 #include "issues/issues_stage.h"
@@ -277,6 +276,7 @@ void MainWindow::updateChips()
     QVector<CompositionBar::Chip> chips;
     if (session_.hasProject()) {
         const bool isPast = session_.pastCycle().has_value();
+        const auto federations = session_.project().federations();
         const project::Workspace& workspace = session_.workspace();
         for (const project::Discipline& d : session_.project().disciplines()) {
             std::optional<project::Delivery> used;
@@ -284,10 +284,7 @@ void MainWindow::updateChips()
                 used = session_.project().inUse(d.name);
             else if (const auto there = workspace.allOf(d.name); !there.empty())
                 used = session_.project().delivery(workspace.deliveries[there[0]]);
-            const auto federations = session_.project().federations();
-            const bool isMember = std::all_of(federations.begin(), federations.end(), [&](const auto& f) {
-                return f.name != (session_.federation().empty() ? std::string(project::kWholeBuilding) : session_.federation()) || f.has(d.name);
-            });
+            const bool isMember = std::all_of(federations.begin(), federations.end(), [&](const auto& f) { return f.name != session_.federation() || f.has(d.name); });
             if (!used || !isMember)
                 continue;
             const std::size_t behind = isPast ? 0 : session_.project().waitingBehind(d.name);

@@ -1,6 +1,5 @@
 #include "shell/main_window.h"
 
-#include "core/project/setup.h"
 #include "deliveries/document_view.h"
 #include "shell/drop_watch.h"
 #include "shell/federation_panel.h"
@@ -102,14 +101,13 @@ void MainWindow::fillFederationMenu()
     menu.clear();
     if (!session_.hasProject())
         return;
-    const std::string now = session_.federation().empty() ? project::kWholeBuilding : session_.federation();
     for (const project::Federation& f : session_.project().federations()) {
         if (f.isRetired)
             continue;
         auto* a = menu.addAction(q(f.name));
         a->setCheckable(true);
-        a->setChecked(f.name == now);
-        connect(a, &QAction::triggered, this, [this, name = f.name] { session_.setFederation(name == project::kWholeBuilding ? "" : name); });
+        a->setChecked(f.name == session_.federation());
+        connect(a, &QAction::triggered, this, [this, name = f.name] { session_.setFederation(name); });
     }
     menu.addSeparator();
     connect(menu.addAction("Members and federations…"), &QAction::triggered, this, [this] { showFederations(*details_, session_); });
@@ -120,7 +118,7 @@ void MainWindow::showWhatIsLookedAt()
     const bool hasProject = session_.hasProject();
     const auto past = session_.pastCycle();
     cycle_->setText(!hasProject ? "–" : "Cycle " + QString::number(past ? *past : session_.project().cycle()) + (past ? ", read-only" : ""));
-    federation_->setText(session_.federation().empty() ? QString(project::kWholeBuilding) : q(session_.federation()));
+    federation_->setText(q(session_.federation()));
     const project::Inside* inside = session_.inside();
     if (past)
         lookingWords_->setText(QString("The composition of cycle %1, read-only").arg(*past));

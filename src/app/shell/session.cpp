@@ -31,7 +31,7 @@ void Session::open(std::unique_ptr<project::Project> project)
     previous_ = {};
     inside_.reset();
     pastCycle_.reset();
-    federation_.clear();
+    federation_ = project::kWholeBuilding;
     emit projectChanged();
     emit workspaceChanged();
 }
@@ -62,12 +62,17 @@ bool Session::apply(const Result<void>& done, const QString& what)
     return true;
 }
 
+bool Session::refusesWhileBusy()
+{
+    if (isBusy())
+        emit said("Something is still running; wait for it or cancel it.", true);
+    return isBusy();
+}
+
 void Session::run(const QString& what, Work work)
 {
-    if (isBusy()) {
-        emit said("Something is still running; wait for it or cancel it.", true);
+    if (refusesWhileBusy())
         return;
-    }
     job_ = std::make_shared<Progress>([this](const std::string& step, int percent) {
         QMetaObject::invokeMethod(this, [this, step, percent] { emit progressed(QString::fromStdString(step), percent); });
     });
@@ -142,6 +147,8 @@ void Session::runTests()
 
 void Session::takeIn(project::DeliveryId delivery)
 {
+    if (pastCycle_) // it is recorded through another connection, which does not know that this one only reads
+        return;
     // Compared and tested against the whole building, whichever federation is looked at.
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
     run("Taking in", [this, present, order, delivery, have = workspace_, who = now(), folder = project_->folder()](Progress& progress) -> Finish {
@@ -261,8 +268,8 @@ void Session::setReadOnly()
 
 void Session::lookBack(int cycle)
 {
-    if (isBusy())
-        return run({}, {}); // says so
+    if (refusesWhileBusy())
+        return;
     leaveInside();
     const project::Scope past{federation_, {}, cycle};
     run("Opening the composition of cycle " + QString::number(cycle), [this, order = project::orderOf(*project_, past), have = workspace_, cycle](Progress& progress) -> Finish {
@@ -293,8 +300,8 @@ void Session::lookAtNow()
 
 void Session::setFederation(const std::string& name)
 {
-    if (isBusy())
-        return run({}, {}); // says so
+    if (refusesWhileBusy())
+        return;
     leaveInside();
     federation_ = name;
     recomposed();

@@ -85,6 +85,7 @@ private:
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
     [[nodiscard]] bool isCompositionLoaded() const;
     void recomposed();
+    [[nodiscard]] bool refusesWhileBusy(); ///< and says so
     void tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared);
     void setReadOnly();
 
@@ -94,7 +95,7 @@ private:
     std::unique_ptr<project::Inside> inside_;
     bool isInsideAlone_ = true;
     std::optional<int> pastCycle_;
-    std::string federation_; ///< empty: the whole building
+    std::string federation_ = project::kWholeBuilding;
     std::shared_ptr<Progress> job_;
 };
 

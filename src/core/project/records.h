@@ -31,6 +31,8 @@ struct PersonGroup {
     std::vector<std::string> people; ///< sorted
 };
 
+inline constexpr const char* kWholeBuilding = "Whole building"; ///< the federation every project has
+
 /// Members that are looked at and tested together: "Whole building", "Services only".
 struct Federation {
     struct Part {

@@ -6,7 +6,6 @@
 namespace wendrix::project {
 
 inline constexpr ErrorCode kBadTemplate{"project.template"};
-inline constexpr const char* kWholeBuilding = "Whole building";
 
 struct Setup {
     std::vector<Discipline> disciplines; ///< the reference first
