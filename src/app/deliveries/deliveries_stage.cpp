@@ -1,6 +1,7 @@
 #include "deliveries/deliveries_stage.h"
 
 #include "core/base/text.h"
+#include "core/project/drop_folders.h"
 #include "deliveries/document_view.h"
 #include "shell/theme.h"
 
@@ -23,11 +24,7 @@ namespace {
 
 constexpr int kMostDropped = 500;
 
-bool isWanted(const QString& file)
-{
-    const QString ending = QFileInfo(file).suffix().toLower();
-    return ending == "ifc" || ending == "ifczip" || ending == "pdf";
-}
+bool isWanted(const QString& file) { return project::isModelFile(file.toStdString()) || project::isDocumentFile(file.toStdString()); }
 
 } // namespace
 

@@ -2,6 +2,7 @@
 
 #include "core/base/hash.h"
 #include "core/base/text.h"
+#include "core/project/drop_folders.h"
 #include "shell/form.h"
 
 #include <QCheckBox>
@@ -29,12 +30,6 @@ QVector<QPair<QString, QString>> suitabilities()
     return values;
 }
 
-bool isModel(const fs::path& file)
-{
-    const std::string ending = lowerCase(file.extension().string());
-    return ending == ".ifc" || ending == ".ifczip";
-}
-
 std::string trimmed(const QLineEdit* field) { return field->text().trimmed().toStdString(); }
 
 /// Buttons that end a form: what it does, and giving it up.
@@ -60,7 +55,7 @@ std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vecto
     std::vector<fs::path> documents;
     for (std::size_t i = 0; i < files.size() && !progress.isCancelled(); ++i) {
         progress.report("Looking at " + files[i].filename().string(), static_cast<double>(i) / static_cast<double>(files.size()));
-        if (!isModel(files[i])) {
+        if (!project::isModelFile(files[i])) {
             documents.push_back(files[i]);
             continue;
         }

@@ -81,7 +81,6 @@ void DocumentView::open(const QString& file, const QString& name)
     name_ = name;
     page_ = 1;
     pages_ = 0;
-    problem_.clear();
     pixels_ = {};
     picture_->setPixmap({});
     words_->setText(name + " · opening");

@@ -41,7 +41,7 @@ private:
     void place();
     void say(const QString& problem);
 
-    QString file_, name_, problem_;
+    QString file_, name_;
     int page_ = 1, pages_ = 0;
     QLabel *words_, *picture_;
     QPushButton *before_, *after_;

@@ -18,8 +18,6 @@ constexpr std::size_t kMostFiles = 10'000; // of one folder; a drop folder that 
 constexpr auto kStillWritten = std::chrono::seconds(2);
 
 std::string endingOf(const fs::path& file) { return lowerCase(file.extension().string()); }
-bool isModel(const fs::path& file) { return endingOf(file) == ".ifc" || endingOf(file) == ".ifczip"; }
-bool isDocument(const fs::path& file) { return endingOf(file) == ".pdf"; }
 
 bool isWhole(const fs::path& file)
 {
@@ -38,13 +36,12 @@ bool isWhole(const fs::path& file)
 
 struct Group {
     Arrived arrived;
-    bool isWhole = true, isNew = false;
+    bool isNew = false;
 
     void add(const fs::path& file, const SeenFiles& seen)
     {
-        (isModel(file) ? arrived.models : arrived.documents).push_back(file);
-        isWhole = isWhole && project::isWhole(file);
-        isNew = isNew || (isModel(file) && !seen.contains(seenFile(file)));
+        (isModelFile(file) ? arrived.models : arrived.documents).push_back(file);
+        isNew = isNew || (isModelFile(file) && !seen.contains(seenFile(file)));
     }
 };
 
@@ -59,6 +56,9 @@ void forEachIn(const fs::path& folder, const Take& take)
 }
 
 } // namespace
+
+bool isModelFile(const fs::path& file) { return endingOf(file) == ".ifc" || endingOf(file) == ".ifczip"; }
+bool isDocumentFile(const fs::path& file) { return endingOf(file) == ".pdf"; }
 
 fs::path dropFolderOf(const Discipline& discipline, const fs::path& projectFolder)
 {
@@ -84,7 +84,7 @@ std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, con
             continue;
         std::map<std::string, Group> groups; // by folder, or by revision; what has none stands for itself
         const auto add = [&](const std::string& key, const fs::path& file) {
-            if (isModel(file) || isDocument(file))
+            if (isModelFile(file) || isDocumentFile(file))
                 groups[key].add(file, seen);
         };
         std::error_code error;
@@ -100,7 +100,8 @@ std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, con
             }
         });
         for (auto& [key, group] : groups) {
-            if (!group.isWhole || !group.isNew || group.arrived.models.empty())
+            const auto areWhole = [](const std::vector<fs::path>& files) { return std::all_of(files.begin(), files.end(), isWhole); };
+            if (!group.isNew || !areWhole(group.arrived.models) || !areWhole(group.arrived.documents))
                 continue;
             group.arrived.discipline = d.name;
             std::sort(group.arrived.models.begin(), group.arrived.models.end());

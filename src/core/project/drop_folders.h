@@ -13,6 +13,10 @@ struct Arrived {
     std::vector<std::filesystem::path> models, documents; ///< by name; at least one model
 };
 
+/// By its ending: .ifc or .ifczip; .pdf.
+[[nodiscard]] bool isModelFile(const std::filesystem::path& file);
+[[nodiscard]] bool isDocumentFile(const std::filesystem::path& file);
+
 /// A file as it lay there: what was looked at once need not be looked at again until it changes.
 struct SeenFile {
     std::filesystem::path path;

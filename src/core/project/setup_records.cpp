@@ -91,8 +91,9 @@ std::vector<Federation> Project::federations() const
         else
             list.push_back({text(q, 0), {}, q.getColumn(1).getInt() != 0});
     }
+    const auto all = disciplines();
     for (Federation& f : list)
-        for (const Discipline& d : disciplines()) {
+        for (const Discipline& d : all) {
             const auto& known = retired[f.name];
             const auto part = known.find(d.name);
             if (part != known.end())
