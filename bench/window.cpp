@@ -3,7 +3,7 @@
 #include "shell/session.h"
 #include "shell/theme.h"
 
-#include "core/project/proposal.h"
+#include "core/project/receiving.h"
 #include "core/project/setup.h"
 
 #include <fmt/format.h>

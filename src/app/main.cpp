@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "shell/person.h"
 #include "shell/start_page.h"
 #include "shell/theme.h"
 
@@ -39,12 +40,12 @@ int main(int argc, char** argv)
     parser.addPositionalArgument("PROJECT", "the project folder; without it, the start page");
     const QCommandLineOption demo("demo", "make the project from these sample deliveries if it is not there", "FOLDER");
     const QCommandLineOption picture("picture", "write a picture of the window and end", "FILE");
-    const QCommandLineOption person("person", "who is working", "NAME", "Ines Varga");
+    const QCommandLineOption person("person", "who is working; else the name that was said last", "NAME");
     parser.addOptions({demo, picture, person});
     parser.process(application);
 
     app::theme::apply();
-    app::Session session(parser.value(person));
+    app::Session session(parser.isSet(person) ? parser.value(person) : app::personName());
     app::MainWindow window(session);
     window.start().setDemoData(parser.isSet(demo) ? parser.value(demo) : findDemoData());
     window.show();

@@ -5,6 +5,7 @@
 #include "deliveries/document_view.h"
 #include "support/demo.h"
 
+#include <QCheckBox>
 #include <QFile>
 #include <QListWidget>
 #include <QPlainTextEdit>
@@ -20,6 +21,7 @@ private slots:
     void enterOpensItAlone();
     void itStandsWithinTheFederation();
     void contentsAreCountedAndShown();
+    void classesAreLeftOutBeforeTakingIn();
     void faultsLeadToTheirElements();
     void theReportIsSaved_data();
     void theReportIsSaved();
@@ -129,6 +131,27 @@ void TestInside::contentsAreCountedAndShown()
     QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Storeys)));
     clickRow("Level 2");
     QVERIFY(at_->details().contains("pipe segment") && at_->scene().display().painted.size() > 80);
+}
+
+void TestInside::classesAreLeftOutBeforeTakingIn()
+{
+    look("Electrical P03");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Classes)));
+    const std::size_t all = at_->session().inside()->alone.members[0].model->elements().size();
+    QVERIFY(at_->clickButton("leaveOut"));
+    at_->field<QCheckBox>("leaveOut-IfcLightFixture").click();
+    QVERIFY(at_->clickButton("leaveOutIt"));
+    QTRY_VERIFY(!at_->project().disciplines()[4].leftOut.empty());
+    at_->waitIdle();
+    QTRY_VERIFY(at_->session().inside()->alone.members[0].model->elements().size() < all - 300);
+    for (const federation::Member& m : at_->session().workspace().members) // the one in use too
+        if (m.discipline == "Electrical")
+            QVERIFY(m.model->elements().size() < all - 300);
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Classes)));
+    QVERIFY(at_->details().contains("Left out") && at_->details().contains("light fixture"));
+    at_->session().undo();
+    at_->waitIdle();
+    QVERIFY(at_->project().disciplines()[4].leftOut.empty());
 }
 
 void TestInside::faultsLeadToTheirElements()

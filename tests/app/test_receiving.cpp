@@ -1,10 +1,13 @@
 #include "app/window_fixture.h"
 
+#include "core/base/file.h"
 #include "core/project/setup.h"
 #include "deliveries/deliveries_stage.h"
 #include "deliveries/register.h"
 #include "shell/composition_bar.h"
 #include "shell/drop_watch.h"
+#include "shell/go_to.h"
+#include "shell/row_list.h"
 #include "support/demo.h"
 
 #include <QCheckBox>
@@ -34,12 +37,17 @@ private slots:
     void chosenFilesOfTwoTeamsAreAskedOneByOne();
     void theSameContentIsNoticed();
     void whatArrivesInADropFolderIsReceived();
+    void whatCanNotBeReadStaysInSight();
     void aDeliveryIsDescribed();
     void aHeldMemberIsNotOverlooked();
+    void decliningWithoutLookingSendsTheReportToo();
     void takingInCanBeCancelled();
     void anOldCompositionIsReadOnlyAndSaysSo();
     void classesAreLeftOut();
     void stepsAreUndoneAndRecorded();
+    void theHistoryIsRead();
+    void aDeliveryIsGoneTo();
+    void twelveMembersStayInSight();
     void manyCyclesStayReadable();
     void helpOpensThePageOfDeliveries();
 
@@ -190,12 +198,44 @@ void TestReceiving::whatArrivesInADropFolderIsReceived()
     const project::Delivery arrived = at_->delivery("Ventilation P06");
     QVERIFY(arrived.state == project::DeliveryState::Waiting && arrived.sender == "Vellowind" && arrived.lookedAt.person.empty());
     QVERIFY(at_->message().contains("came in by its drop folder"));
+    auto* watching = at_->window().findChild<QLabel*>("dropFolderWords");
+    QCOMPARE(watching->text(), QString("watching 1 drop folder"));
     QVERIFY(at_->project().history(1)[0].what.find("Ventilation P06") != std::string::npos);
     QVERIFY(QFileInfo::exists(file));
     at_->window().findChild<app::DropWatch*>()->look(); // the same once more is nothing new
     at_->waitIdle();
     const auto all = at_->project().deliveries();
     QCOMPARE(std::count_if(all.begin(), all.end(), [](const auto& x) { return x.discipline == "Ventilation"; }), 3);
+}
+
+void TestReceiving::whatCanNotBeReadStaysInSight()
+{
+    auto* watching = at_->window().findChild<QLabel*>("dropFolderWords");
+    const std::size_t before = at_->project().deliveries().size();
+    QFile broken(at_->folder() + "/drop/MSS-VLW-VEN-P08.ifc");
+    QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("ISO-10303-21;\nHEADER;\nEND-ISO-10303-21;\n") > 0);
+    broken.close();
+    std::filesystem::last_write_time(broken.fileName().toStdString(), std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
+    QTRY_COMPARE_WITH_TIMEOUT(watching->text(), QString("a file that arrived can not be read"), 60'000);
+    QVERIFY(watching->toolTip().contains("MSS-VLW-VEN-P08.ifc"));
+    QVERIFY(at_->message().contains("MSS-VLW-VEN-P08.ifc"));
+    QCOMPARE(at_->project().deliveries().size(), before);
+    at_->waitIdle();
+    // Sent again, whole.
+    (void)copyOf("MSS-VLW-VEN-P02.ifc", "drop/MSS-VLW-VEN-P08.ifc", "/* sent again */\n");
+    at_->window().findChild<app::DropWatch*>()->look();
+    QTRY_VERIFY_WITH_TIMEOUT(at_->delivery("Ventilation P08").id != 0, 60'000);
+    at_->waitIdle();
+    QTRY_COMPARE(watching->text(), QString("watching 1 drop folder"));
+    at_->session().undo();
+    QCOMPARE(at_->project().deliveries().size(), before);
+    // A folder that is gone is said.
+    project::Discipline d = at_->project().disciplines()[1];
+    d.dropFolder = "not there";
+    QVERIFY(at_->session().apply(at_->project().setDiscipline(d, at_->session().now())));
+    QVERIFY(watching->text().startsWith("the drop folder of Structure is not there"));
+    at_->session().undo();
+    QCOMPARE(watching->text(), QString("watching 1 drop folder"));
 }
 
 void TestReceiving::aDeliveryIsDescribed()
@@ -236,6 +276,36 @@ void TestReceiving::aHeldMemberIsNotOverlooked()
     QTRY_VERIFY(at_->delivery("Structure P01").state == project::DeliveryState::InUse);
 }
 
+void TestReceiving::decliningWithoutLookingSendsTheReportToo()
+{
+    at_->clickCard(at_->delivery("Ventilation P06").id);
+    QVERIFY(at_->clickButton("decline"));
+    at_->field<QPlainTextEdit>("declineReason").setPlainText("Not asked for.");
+    QVERIFY(at_->field<QCheckBox>("attachReport").isChecked());
+    QVERIFY(at_->clickButton("declineIt"));
+    at_->waitIdle();
+    QTRY_VERIFY(at_->delivery("Ventilation P06").state == project::DeliveryState::Declined);
+    const auto documents = at_->project().documentsOf(at_->delivery("Ventilation P06").id);
+    QCOMPARE(documents.size(), std::size_t{1});
+    QVERIFY(readFileWhole(at_->project().fileOf(documents[0])).value().find("Ventilation P06") != std::string::npos);
+    QVERIFY(at_->message().contains("the quality report goes with it"));
+    QTRY_VERIFY(at_->details().contains("Declined: Not asked for."));
+    // Its whole history stands with it.
+    for (const char* words : {"What was done with it", "Described", "Delivery received", "by Ines Varga"})
+        QVERIFY2(at_->details().contains(words), words);
+    at_->session().undo();
+    at_->waitIdle();
+    QVERIFY(at_->project().documentsOf(at_->delivery("Ventilation P06").id).empty());
+    // Without it nothing has to be worked out.
+    QVERIFY(at_->clickButton("decline"));
+    at_->field<QPlainTextEdit>("declineReason").setPlainText("Not asked for.");
+    at_->field<QCheckBox>("attachReport").click();
+    QVERIFY(at_->clickButton("declineIt"));
+    QTRY_VERIFY(at_->delivery("Ventilation P06").state == project::DeliveryState::Declined);
+    QVERIFY(at_->project().documentsOf(at_->delivery("Ventilation P06").id).empty());
+    at_->session().undo();
+}
+
 void TestReceiving::takingInCanBeCancelled()
 {
     const auto members = at_->scene().members().size();
@@ -271,6 +341,11 @@ void TestReceiving::anOldCompositionIsReadOnlyAndSaysSo()
         hasOld = hasOld || m.title() == "Structure P01";
     QVERIFY(hasOld);
     // Nothing can be changed, and it says why.
+    const std::size_t deliveries = at_->project().deliveries().size();
+    drop({copyOf("MSS-TBF-STR-P02.ifc", "late/MSS-TBF-STR-P09.ifc", "/* later */\n")});
+    QVERIFY(at_->message().contains("read-only"));
+    QVERIFY(!at_->clickButton("addDelivery")); // not even asked
+    QCOMPARE(at_->project().deliveries().size(), deliveries);
     const auto line = at_->project().history(1)[0].what;
     at_->clickCard(at_->delivery("Ventilation P02").id);
     QVERIFY(at_->clickButton("decline"));
@@ -332,6 +407,78 @@ void TestReceiving::stepsAreUndoneAndRecorded()
     at_->waitIdle();
     QVERIFY(at_->delivery("Ventilation P01").isUsed());
     QVERIFY(chip("Ventilation").startsWith("Ventilation P01"));
+}
+
+void TestReceiving::theHistoryIsRead()
+{
+    auto* menu = at_->window().findChild<QToolButton*>("projectName")->menu();
+    for (QAction* action : menu->actions())
+        if (action->text().startsWith("History"))
+            action->trigger();
+    const auto rows = [&] { return at_->window().findChild<app::RowList*>("historyLines")->rowModel().rowCount(); };
+    QVERIFY(rows() > 10);
+    QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).title.startsWith("Undone: Taken in: Ventilation P02"));
+    QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).subtitle.contains("Ines Varga · "));
+    QVERIFY(at_->details().contains("Ctrl+Z takes the last step back"));
+    const int all = rows();
+    QTest::keyClicks(&at_->field<QLineEdit>("historyWords"), "vellow");
+    QVERIFY(rows() < all);
+    at_->field<QLineEdit>("historyWords").setText("no such words");
+    QCOMPARE(rows(), 0);
+    // What is done meanwhile is in it at once.
+    at_->session().undo();
+    at_->waitIdle();
+    QTRY_VERIFY(rows() > 10);
+    at_->session().redo();
+    at_->waitIdle();
+    at_->clickCard(at_->delivery("Structure P01").id); // and away again
+    QVERIFY(!at_->details().contains("History\n"));
+}
+
+void TestReceiving::aDeliveryIsGoneTo()
+{
+    auto* field = at_->window().findChild<app::GoTo*>();
+    field->setFocus();
+    field->clear();
+    QTest::keyClicks(field, "Electrical P01");
+    QTest::keyClick(field, Qt::Key_Return);
+    QCOMPARE(table().chosen(), at_->delivery("Electrical P01").id);
+}
+
+void TestReceiving::twelveMembersStayInSight()
+{
+    app::CompositionBar bar;
+    QVector<app::CompositionBar::Chip> chips;
+    for (int i = 0; i < 12; ++i) {
+        app::CompositionBar::Chip chip;
+        chip.discipline = QString("Discipline %1").arg(i);
+        chip.revision = "P03";
+        chip.isLocked = true;
+        if (i == 4 || i == 9) {
+            chip.states += "held, 2 behind";
+            chip.signs = "■2";
+        }
+        chips.append(chip);
+    }
+    bar.resize(1280, 30);
+    bar.show();
+    QVERIFY(QTest::qWaitForWindowExposed(&bar));
+    bar.setChips(chips);
+    bar.say("A message of some length that has to be read beside them all", false);
+    QApplication::processEvents();
+    int right = 0;
+    for (int i = 0; i < 12; ++i) {
+        auto* chip = bar.findChild<QAbstractButton*>(QString("member-Discipline %1").arg(i));
+        QVERIFY(chip->geometry().left() >= right); // side by side
+        right = chip->geometry().right();
+        QVERIFY(chip->text().startsWith(QString("Discipline %1 P03").arg(i)) && chip->toolTip().startsWith(chip->text())); // whole, where one asks
+    }
+    QVERIFY2(right < 1000, qPrintable(QString::number(right)));
+    const int held = bar.findChild<QAbstractButton*>("member-Discipline 4")->width(), quiet = bar.findChild<QAbstractButton*>("member-Discipline 5")->width();
+    QVERIFY(held > quiet);
+    QVERIFY(bar.findChild<QLabel*>("message")->width() > 150);
+    bar.resize(3840, 30); // and with room for all of it
+    QVERIFY(bar.findChild<QAbstractButton*>("member-Discipline 4")->width() > held);
 }
 
 void TestReceiving::manyCyclesStayReadable()

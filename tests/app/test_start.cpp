@@ -1,6 +1,7 @@
 #include "app/window_fixture.h"
 
 #include "core/project/setup.h"
+#include "shell/person.h"
 #include "shell/recent_projects.h"
 #include "shell/start_page.h"
 #include "support/demo.h"
@@ -8,11 +9,13 @@
 #include <QAbstractButton>
 #include <QCheckBox>
 #include <QDir>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QRadioButton>
 #include <QStandardPaths>
+#include <QTimer>
 #include <QToolButton>
 
 using namespace wendrix;
@@ -30,6 +33,7 @@ private slots:
     void theDemoIsOpened();
     void projectsAreFoundAgain();
     void theSetupIsChanged();
+    void thePersonIsSaid();
     void federationsAreArranged();
 
 private:
@@ -94,6 +98,13 @@ void TestStart::aProjectIsMadeAndSetUp()
     QVERIFY(name != nullptr);
     QTest::keyClicks(name, "Civil");
     at_->field<QRadioButton>("setupReference1").click();
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY(words().contains("“not a group”") && !at_->session().hasProject()); // nothing that was written is dropped in silence
+    at_->field<QPlainTextEdit>("setupGroups").setPlainText("All engineers: Jon Alder, Sofie Brandt\n");
+    at_->field<QPlainTextEdit>("setupProperties").appendPlainText("IfcWall FireRating");
+    QVERIFY(at_->clickButton("createProject"));
+    QVERIFY(words().contains("“IfcWall FireRating”"));
+    at_->field<QPlainTextEdit>("setupProperties").setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
     QVERIFY(at_->clickButton("createProject"));
     QVERIFY2(at_->session().hasProject(), qPrintable(words()));
     QVERIFY(!start().isVisible() && at_->scene().isVisible());
@@ -221,6 +232,35 @@ void TestStart::theSetupIsChanged()
     QCOMPARE(at_->project().personGroups()[0].name, std::string("Structure team"));
     QVERIFY(!at_->project().expectations().isGeoreferenced);
     QCOMPARE(at_->project().tests().size(), std::size_t{3});
+    at_->press(Qt::Key_Z, Qt::ControlModifier); // all of it is one step
+    QCOMPARE(at_->project().disciplines().size(), std::size_t{5});
+    QCOMPARE(at_->project().disciplines()[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QVERIFY(at_->project().expectations().isGeoreferenced);
+}
+
+void TestStart::thePersonIsSaid()
+{
+    at_->openDemo(1);
+    auto* person = at_->window().findChild<QToolButton*>("person");
+    QCOMPARE(person->text(), QString("Ines Varga"));
+    const auto answer = [&](const QString& name) {
+        QTimer::singleShot(0, &at_->window(), [name] {
+            auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            QVERIFY(dialog != nullptr);
+            QVERIFY(dialog->comboBoxItems().contains("Priya Nand")); // whom the project knows
+            dialog->setTextValue(name);
+            dialog->accept();
+        });
+        QTest::mouseClick(person, Qt::LeftButton);
+    };
+    answer("  Priya   Nand ");
+    QCOMPARE(person->text(), QString("Priya Nand"));
+    QCOMPARE(app::personName(), QString("Priya Nand")); // also next time
+    at_->clickCard(at_->delivery("Structure P01").id);
+    QVERIFY(at_->clickButton("hold") && at_->clickButton("holdIt"));
+    QTRY_COMPARE(at_->project().history(1)[0].by.person, std::string("Priya Nand"));
+    answer("");
+    QCOMPARE(person->text(), QString("Priya Nand")); // nobody is nobody
 }
 
 void TestStart::federationsAreArranged()

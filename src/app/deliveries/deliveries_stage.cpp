@@ -14,6 +14,7 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QStackedWidget>
+#include <QTextDocument>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -22,7 +23,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kMostDropped = 500;
+constexpr int kMostDropped = 500, kWatchWidth = 460;
+constexpr std::size_t kMostHistory = 8;
 
 bool isWanted(const QString& file) { return project::isModelFile(file.toStdString()) || project::isDocumentFile(file.toStdString()); }
 
@@ -47,6 +49,11 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     summary_ = new QLabel;
     summary_->setObjectName("deliverySummary");
     head->addWidget(summary_);
+    head->addSpacing(18);
+    watch_ = new QLabel;
+    watch_->setObjectName("dropFolderWords");
+    watch_->setTextFormat(Qt::PlainText);
+    head->addWidget(watch_);
     head->addStretch();
     auto* hint = new QLabel("Drop files here, or");
     hint->setStyleSheet("color:#5F6B70");
@@ -81,6 +88,7 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     connect(inside_, &InsidePage::closeWanted, &at_.session, &Session::leaveInside);
     connect(inside_, &InsidePage::takeInWanted, this, &DeliveriesStage::takeIn);
     connect(inside_, &InsidePage::declineWanted, this, &DeliveriesStage::decline);
+    connect(inside_, &InsidePage::leaveOutWanted, this, [this] { showForm(Form::LeaveOut); });
     connect(&at_.session, &Session::insideChanged, this, &DeliveriesStage::insideChanged);
     connect(&at_.session, &Session::received, this, [this](qint64 id) {
         if (id != 0)
@@ -90,6 +98,14 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
 }
 
 QWidget* DeliveriesStage::list() { return pages_; }
+
+void DeliveriesStage::setWatch(const QString& words, const QStringList& problems)
+{
+    watch_->setStyleSheet(problems.isEmpty() ? "color:#5F6B70" : "color:#C8501E; font-weight:600");
+    watch_->setText(watch_->fontMetrics().elidedText(words, Qt::ElideRight, kWatchWidth));
+    watch_->setToolTip(Qt::convertFromPlainText(problems.join("\n")));
+    watch_->setAccessibleDescription(problems.join("\n"));
+}
 
 int DeliveriesStage::waiting() const
 {
@@ -164,6 +180,12 @@ void DeliveriesStage::step(int by)
     register_->choose(all[static_cast<std::size_t>(std::clamp(at, 0, static_cast<int>(all.size()) - 1))].id);
 }
 
+void DeliveriesStage::choose(const QString& id)
+{
+    at_.session.leaveInside();
+    register_->choose(id.toLongLong());
+}
+
 std::optional<project::Delivery> DeliveriesStage::chosen() const
 {
     if (const project::Inside* inside = at_.session.inside())
@@ -179,13 +201,7 @@ void DeliveriesStage::showForm(Form form)
     form_ = form;
     const Done done = [this] { endForm(); };
     if (form == Form::Decline) {
-        const project::Inside* inside = at_.session.inside();
-        showDeclineForm(at_, *delivery, inside != nullptr ? checks::toHtml(project::reportOf(at_.session.project(), *inside, at_.session.now())) : "", [this] {
-            const bool isDeclined = chosen() && chosen()->state == project::DeliveryState::Declined;
-            endForm();
-            if (isDeclined)
-                at_.session.leaveInside();
-        });
+        showDeclineForm(at_, *delivery, done);
     } else if (form == Form::Hold) {
         showHoldForm(at_, *delivery, done);
     } else if (form == Form::Describe) {
@@ -230,8 +246,9 @@ void DeliveriesStage::showDetails()
         d.addFact("Model", q(model.fileName), q(counted(model.elements, "element", "elements")) + " · SHA-256 " + q(model.sha256.substr(0, 12)) + "…");
     for (const project::Document& document : at_.session.project().documentsOf(x.id))
         d.addFact("Document", q(document.fileName));
+    addHistory(x);
     d.addButtons({{"describe", "Describe", {}, false, true, [this] { showForm(Form::Describe); }},
-                  {"leaveOut", "Leave out classes", {}, false, x.isUsed(), [this] { showForm(Form::LeaveOut); }}});
+                  {"leaveOut", "Leave out classes", {}, false, x.isUsed() && !at_.session.pastCycle(), [this] { showForm(Form::LeaveOut); }}});
     d.finish();
 }
 
@@ -286,6 +303,21 @@ void DeliveriesStage::addState(const project::Delivery& x)
     }
 }
 
+void DeliveriesStage::addHistory(const project::Delivery& x)
+{
+    auto lines = at_.session.project().historyOf(x);
+    const std::size_t all = lines.size();
+    if (all > kMostHistory)
+        lines.resize(kMostHistory);
+    at_.details.addHeading("What was done with it");
+    for (const project::HistoryLine& line : lines) {
+        QString what = q(line.what);
+        at_.details.addFact(q(timeInWords(line.by.time)), what.remove(": " + q(x.name())), "by " + q(line.by.person));
+    }
+    if (all > lines.size())
+        at_.details.addText(QString("and %1 earlier steps, in the project's history").arg(all - lines.size()));
+}
+
 void DeliveriesStage::takeIn()
 {
     const auto delivery = chosen();
@@ -305,6 +337,8 @@ void DeliveriesStage::lookInside()
 
 void DeliveriesStage::receive(const QStringList& files)
 {
+    if (at_.session.refusesToChange())
+        return; // before anything is asked
     std::vector<std::filesystem::path> wanted;
     for (const QString& file : files) {
         if (QFileInfo(file).isDir()) {
@@ -320,7 +354,7 @@ void DeliveriesStage::receive(const QStringList& files)
         return;
     }
     at_.session.run("Looking at the files", [this, wanted, disciplines = at_.session.project().disciplines(), deliveries = at_.session.project().deliveries()](Progress& progress) -> Session::Finish {
-        auto drafts = draftsOf(wanted, disciplines, deliveries, progress);
+        auto drafts = project::draftsOf(wanted, disciplines, deliveries, progress);
         return [this, drafts = std::move(drafts)] {
             if (drafts.empty()) {
                 at_.session.apply(wendrix::fail({project::kUnknown, "Documents come with a model; choose both together."}));
@@ -337,7 +371,7 @@ void DeliveriesStage::askNextDraft()
 {
     if (drafts_.empty())
         return;
-    const Draft draft = drafts_.front();
+    const project::Draft draft = drafts_.front();
     drafts_.pop_front();
     form_ = Form::Add;
     showAddForm(at_, draft, static_cast<int>(drafts_.size()), [this] { endForm(); }, [this] {

@@ -27,10 +27,13 @@ public:
     void enter() override;
     bool press(Qt::Key key) override;
     void step(int by) override;
+    void choose(const QString& id) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
     [[nodiscard]] QString helpPage() const override;
 
     [[nodiscard]] InsidePage& inside() { return *inside_; }
+    /// How the drop folders do, beside the figures; a problem is loud.
+    void setWatch(const QString& words, const QStringList& problems);
     /// Files that were dropped or chosen: draws up deliveries and asks about them one by one. Folders give their files.
     void receive(const QStringList& files);
 
@@ -53,14 +56,15 @@ private:
     void askFile();
     [[nodiscard]] std::optional<project::Delivery> chosen() const;
     void addState(const project::Delivery& delivery);
+    void addHistory(const project::Delivery& delivery);
 
     QStackedWidget* pages_;
     QWidget* page_;
     Register* register_;
     InsidePage* inside_;
-    QLabel* summary_;
+    QLabel *summary_, *watch_;
     Form form_ = Form::None;
-    std::deque<Draft> drafts_;
+    std::deque<project::Draft> drafts_;
     QString lastFolder_;
     bool wasInside_ = false;
     std::optional<view::Camera> outside_; ///< from where the federation was looked at before

@@ -1,8 +1,6 @@
 #include "deliveries/delivery_forms.h"
 
-#include "core/base/hash.h"
 #include "core/base/text.h"
-#include "core/project/drop_folders.h"
 #include "shell/form.h"
 
 #include <QCheckBox>
@@ -14,7 +12,6 @@
 #include <QSpinBox>
 
 #include <map>
-#include <set>
 
 namespace wendrix::app {
 
@@ -41,57 +38,15 @@ void addEnd(const StageContext& at, const QString& id, const QString& words, boo
 
 } // namespace
 
-std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vector<project::Discipline>& disciplines, const std::vector<project::Delivery>& deliveries,
-                            Progress& progress)
-{
-    std::map<std::string, project::DeliveryId> known; // by content
-    std::map<project::DeliveryId, std::string> names;
-    for (const project::Delivery& d : deliveries)
-        for (const project::ModelFile& model : d.models()) {
-            known[model.sha256] = d.id;
-            names[d.id] = d.name();
-        }
-    std::map<std::pair<std::string, std::string>, Draft> drafts;
-    std::vector<fs::path> documents;
-    for (std::size_t i = 0; i < files.size() && !progress.isCancelled(); ++i) {
-        progress.report("Looking at " + files[i].filename().string(), static_cast<double>(i) / static_cast<double>(files.size()));
-        if (!project::isModelFile(files[i])) {
-            documents.push_back(files[i]);
-            continue;
-        }
-        const auto signs = project::signsOf(files[i]);
-        project::Proposal proposal = project::proposeDelivery(signs ? *signs : project::FileSigns{files[i].filename().string(), {}, {}, {}, {}, {}}, disciplines, deliveries);
-        Draft& draft = drafts[{proposal.discipline, proposal.revision}];
-        if (draft.models.empty())
-            draft.proposal = std::move(proposal);
-        draft.models.push_back(files[i]);
-        if (const auto sum = sha256OfFile(files[i]))
-            if (const auto there = known.find(*sum); there != known.end())
-                draft.known.append(q(files[i].filename().string()) + " is there already as " + q(names[there->second]) + ", with the same content.");
-    }
-    std::vector<Draft> list;
-    for (auto& [key, draft] : drafts)
-        list.push_back(std::move(draft));
-    for (const fs::path& document : documents) {
-        const std::string revision = project::revisionIn(document.filename().string());
-        auto fits = std::find_if(list.begin(), list.end(), [&](const Draft& d) { return d.proposal.revision == revision; });
-        if (fits == list.end() && !list.empty())
-            fits = list.begin();
-        if (fits != list.end())
-            fits->documents.push_back(document);
-    }
-    return list;
-}
-
-void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, const Done& done, const Done& giveUp)
+void showAddForm(const StageContext& at, const project::Draft& draft, int draftsLeft, const Done& done, const Done& giveUp)
 {
     Details& d = at.details;
     d.clear();
     d.addTitle(draftsLeft > 0 ? QString("Add a delivery (%1 more after it)").arg(draftsLeft) : "Add a delivery");
-    for (const QString& same : draft.known)
-        d.addText("✕ " + same, false);
-    if (draft.known.isEmpty())
-        d.addText(q(draft.proposal.why));
+    for (const std::string& same : draft.known)
+        d.addText("✕ " + q(same), false);
+    if (!draft.models.empty())
+        d.addText(draft.known.empty() ? q(draft.proposal.why) : QString("The rest makes a delivery: ") + q(draft.proposal.why));
     // Side by side, so that the button is in sight without scrolling.
     auto* both = new QWidget;
     auto* row = new QHBoxLayout(both);
@@ -115,7 +70,8 @@ void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, con
     QStringList names;
     for (const fs::path& model : draft.models)
         names += q(model.filename().string());
-    d.addFact(draft.models.size() == 1 ? "Model" : "Models", names.join("\n"));
+    if (!names.isEmpty())
+        d.addFact(names.size() == 1 ? "Model" : "Models", names.join("\n"));
     names.clear();
     for (const fs::path& document : draft.documents)
         names += q(document.filename().string());
@@ -141,11 +97,11 @@ void showAddForm(const StageContext& at, const Draft& draft, int draftsLeft, con
         session.receive(std::move(x));
         done();
     };
-    addEnd(at, "addDelivery", "Add it to the register", draft.known.isEmpty(), press, giveUp);
+    addEnd(at, "addDelivery", "Add it to the register", !draft.models.empty(), press, giveUp);
     discipline->setFocus();
 }
 
-void showDeclineForm(const StageContext& at, const project::Delivery& delivery, const std::string& report, const Done& done)
+void showDeclineForm(const StageContext& at, const project::Delivery& delivery, const Done& done)
 {
     Details& d = at.details;
     d.clear();
@@ -153,19 +109,15 @@ void showDeclineForm(const StageContext& at, const project::Delivery& delivery, 
     d.addText("It stays in the register with the reason; it can still be taken in later.");
     auto* form = new Form;
     auto* reason = form->text("declineReason", "Reason", {}, 4);
-    QCheckBox* attach = nullptr;
-    if (!report.empty())
-        attach = form->tick("attachReport", "The quality report goes with it", true);
+    auto* attach = form->tick("attachReport", "The quality report goes with it", true);
     d.addWidget(form);
-    if (report.empty())
-        d.addText("Look inside first to send the quality report with it.");
     const auto press = [=, &session = at.session, id = delivery.id] {
         const std::string words = reason->toPlainText().trimmed().toStdString();
         if (words.empty()) {
             session.apply(wendrix::fail({project::kUnknown, "Write the reason, as the sender will read it."}));
             return;
         }
-        if (session.apply(session.project().decline(id, words, attach != nullptr && attach->isChecked() ? report : "", session.now()), "Declined"))
+        if (session.decline(id, words, attach->isChecked()))
             done();
     };
     addEnd(at, "declineIt", "Decline it", true, press, done);
@@ -224,7 +176,9 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
     std::map<std::string, std::size_t> classes; // with how many there are
     for (const std::string& name : now.leftOut)
         classes[name] = 0;
-    for (const federation::Member& member : at.session.workspace().members)
+    const project::Inside* inside = at.session.inside();
+    const bool isLookedInto = inside != nullptr && inside->delivery.discipline == discipline;
+    for (const federation::Member& member : isLookedInto ? inside->alone.members : at.session.workspace().members)
         if (member.discipline == discipline)
             for (const ifc::Element& e : member.model->elements())
                 ++classes[std::string(member.model->className(e))];
@@ -243,7 +197,7 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
                 next.leftOut.push_back(name);
         if (session.apply(session.project().setDiscipline(next, session.now()))) {
             done();
-            session.loadModels();
+            session.composeAgain();
         }
     };
     addEnd(at, "leaveOutIt", "Leave out what is ticked", !at.session.isBusy(), press, done);

@@ -30,6 +30,7 @@ public:
 signals:
     void takeInWanted();
     void declineWanted();
+    void leaveOutWanted();
     void closeWanted();
 
 private:

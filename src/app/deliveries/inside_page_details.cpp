@@ -33,6 +33,8 @@ void InsidePage::showDetails()
     const bool isAlone = at_.session.isInsideAlone();
     buttons.append({isAlone ? "insideWithin" : "insideAlone", isAlone ? "Show within the federation" : "Show alone", "W", false, true,
                     [this, isAlone] { at_.session.setInsideAlone(!isAlone); }});
+    if (tab_ == Tab::Classes)
+        buttons.append({"leaveOut", "Leave out classes", "", false, !at_.session.isBusy(), [this] { emit leaveOutWanted(); }});
     d.addButtons(buttons);
     const QString id = list_->chosen();
     if (tab_ == Tab::Quality) {
@@ -59,7 +61,12 @@ void InsidePage::showDetails()
         for (const changes::FieldChange& f : c.fields)
             d.addFact(q(f.name), q(f.after, "–"), "was " + q(f.before, "–") + (f.set.empty() ? "" : " · " + q(f.set)));
     }
+    QStringList leftOut;
+    for (const std::string& name : in.alone.leftOut.empty() ? std::vector<std::string>() : in.alone.leftOut[0])
+        leftOut += q(classInWords(name)).toLower();
     d.addHeading("Delivery");
+    if (!leftOut.isEmpty())
+        d.addFact("Left out", leftOut.join(", "), "not read, not tested");
     d.addFact("Sender", q(in.delivery.sender), q(timeInWords(in.delivery.time)));
     if (!in.delivery.suitability.empty())
         d.addFact("Suitability", q(in.delivery.suitability), q(project::suitabilityInWords(in.delivery.suitability)));
@@ -149,7 +156,7 @@ void InsidePage::exportReport()
     if (file.isEmpty())
         return;
     lastFolder_ = QFileInfo(file).path();
-    at_.session.run("Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside(), at_.session.now())](Progress&) -> Session::Finish {
+    at_.session.run("Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside().delivery, inside().quality, at_.session.now())](Progress&) -> Session::Finish {
         auto written = writeReport(report, file);
         return [&session, written = std::move(written)] {
             if (written)

@@ -14,15 +14,35 @@ namespace wendrix::app {
 
 namespace {
 
+constexpr int kRoomForWords = 300, kSwatch = 24, kEnd = 8, kLock = 15, kShortName = 4;
+
+} // namespace
+
+/// One member: its colour, name and revision, whether it is locked in place, and what must not be overlooked.
 class MemberChip final : public QAbstractButton {
 public:
+    enum class Size { Whole, ShortName, SignsOnly };
+
     explicit MemberChip(CompositionBar::Chip chip) : chip_(std::move(chip))
     {
-        setText(chip_.words);
-        setToolTip(chip_.tip);
+        // The whole of it, however short it is drawn.
+        setText((QStringList{chip_.discipline + " " + chip_.revision} + chip_.states).join(" · "));
+        setToolTip(text() + ". " + chip_.tip);
+        setAccessibleName(text());
         setObjectName("member-" + chip_.discipline);
         setFocusPolicy(Qt::TabFocus);
-        setFixedSize(QFontMetrics(theme::font(12, 600)).horizontalAdvance(chip_.words) + 38, 20);
+        setSize(Size::Whole);
+    }
+    [[nodiscard]] bool isLoud() const { return !chip_.states.isEmpty(); }
+    [[nodiscard]] int widthOf(Size size) const
+    {
+        return kSwatch + QFontMetrics(theme::font(12, isLoud() ? 600 : 400)).horizontalAdvance(words(size)) + (chip_.isLocked ? kLock : 0) + kEnd;
+    }
+    void setSize(Size size)
+    {
+        size_ = size;
+        setFixedSize(widthOf(size), 20);
+        update();
     }
 
 protected:
@@ -30,22 +50,33 @@ protected:
     {
         QPainter p(this);
         p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(hasFocus() ? theme::kFocus : chip_.isBehind ? theme::kAction : theme::kLine, hasFocus() ? 2 : 1));
+        p.setPen(QPen(hasFocus() ? theme::kFocus : isLoud() ? theme::kAction : theme::kLine, hasFocus() ? 2 : 1));
         p.setBrush(chip_.isShown ? theme::kPanel : theme::kPaper);
         p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3);
         paintMark(p, QRectF(4, 0, 18, height()), Mark::Swatch, "", chip_.isShown ? chip_.colour : theme::kLine);
-        QFont font = theme::font(12, chip_.isBehind ? 600 : 400);
+        QFont font = theme::font(12, isLoud() ? 600 : 400);
         font.setStrikeOut(!chip_.isShown);
         p.setFont(font);
-        p.setPen(chip_.isBehind ? theme::kAction : chip_.isShown ? theme::kInk : theme::kSoftInk);
-        p.drawText(rect().adjusted(24, 0, -6, 0), Qt::AlignVCenter, chip_.words);
+        p.setPen(isLoud() ? theme::kAction : chip_.isShown ? theme::kInk : theme::kSoftInk);
+        p.drawText(rect().adjusted(kSwatch, 0, 0, 0), Qt::AlignVCenter, words(size_));
+        if (chip_.isLocked)
+            p.drawPixmap(width() - kLock - 3, 4, theme::icon("lock", theme::kSoftInk, 12, devicePixelRatioF()));
     }
 
 private:
-    CompositionBar::Chip chip_;
-};
+    [[nodiscard]] QString words(Size size) const
+    {
+        if (size == Size::Whole)
+            return text();
+        const QString name = (chip_.discipline.size() > kShortName + 1 ? chip_.discipline.left(kShortName) + "." : chip_.discipline) + " " + chip_.revision;
+        if (size == Size::ShortName)
+            return name + (isLoud() ? " · " + chip_.states.join(" · ") : QString());
+        return chip_.revision + (isLoud() ? " " + chip_.signs : QString());
+    }
 
-} // namespace
+    CompositionBar::Chip chip_;
+    Size size_ = Size::Whole;
+};
 
 CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent)
 {
@@ -79,6 +110,7 @@ CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent)
 
 void CompositionBar::setChips(const QVector<Chip>& chips)
 {
+    members_.clear();
     while (QLayoutItem* item = chips_->takeAt(0)) {
         item->widget()->hide();
         item->widget()->deleteLater();
@@ -88,7 +120,32 @@ void CompositionBar::setChips(const QVector<Chip>& chips)
         auto* button = new MemberChip(chip);
         connect(button, &QAbstractButton::clicked, this, [this, name = chip.discipline] { emit chipClicked(name); });
         chips_->addWidget(button);
+        members_.append(button);
     }
+    shorten();
+}
+
+void CompositionBar::shorten()
+{
+    using Size = MemberChip::Size;
+    const int room = width() - kRoomForWords;
+    const auto fits = [&](Size quiet, Size loud) {
+        int sum = 0;
+        for (MemberChip* chip : members_) {
+            chip->setSize(chip->isLoud() ? loud : quiet);
+            sum += chip->width() + chips_->spacing();
+        }
+        return sum <= room;
+    };
+    for (const auto& [quiet, loud] : {std::pair{Size::Whole, Size::Whole}, {Size::ShortName, Size::Whole}, {Size::ShortName, Size::ShortName}, {Size::SignsOnly, Size::ShortName}, {Size::SignsOnly, Size::SignsOnly}})
+        if (fits(quiet, loud))
+            return;
+}
+
+void CompositionBar::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    shorten();
 }
 
 void CompositionBar::setProgress(const QString& what, int percent)

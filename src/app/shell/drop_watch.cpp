@@ -1,10 +1,9 @@
 #include "shell/drop_watch.h"
 
-#include "core/base/hash.h"
-#include "core/project/proposal.h"
+#include "core/project/receiving.h"
 #include "shell/session.h"
 
-#include <algorithm>
+#include <QThreadPool>
 
 namespace wendrix::app {
 
@@ -12,63 +11,6 @@ namespace {
 
 constexpr int kSoon = 2500;       // milliseconds; a file that is copied grows for a while
 constexpr int kRegularly = 60'000; // where the file system does not tell, as over a network
-
-using Received = std::vector<Result<project::NewDelivery>>;
-
-/// What arrived, without what is there already, described so that it can be kept.
-Received describe(const std::vector<project::Arrived>& arrived, const std::vector<project::Discipline>& disciplines, std::vector<project::Delivery> deliveries,
-                  Progress& progress)
-{
-    Received received;
-    for (const project::Arrived& one : arrived) {
-        project::NewDelivery d;
-        Result<void> problem;
-        for (const auto& file : one.models) {
-            const auto sum = sha256OfFile(file);
-            const bool isKnown = sum && std::any_of(deliveries.begin(), deliveries.end(), [&](const project::Delivery& x) {
-                const auto models = x.models();
-                return std::any_of(models.begin(), models.end(), [&](const project::ModelFile& m) { return m.sha256 == *sum; });
-            });
-            if (isKnown)
-                continue;
-            auto model = project::describeModel(file, progress);
-            if (!model)
-                problem = wendrix::fail(model.error());
-            else
-                d.models.push_back(std::move(*model));
-        }
-        if (!problem)
-            received.push_back(wendrix::fail(problem.error()));
-        if (!problem || d.models.empty())
-            continue;
-        const auto signs = project::signsOf(d.models[0].file);
-        project::FileSigns read = signs ? *signs : project::FileSigns{d.models[0].file.filename().string(), {}, {}, {}, {}, {}};
-        auto proposal = project::proposeDelivery(read, disciplines, deliveries);
-        if (proposal.discipline != one.discipline) { // the folder says whose it is; then the revision is of that one
-            std::vector<project::Delivery> own;
-            std::copy_if(deliveries.begin(), deliveries.end(), std::back_inserter(own), [&](const auto& x) { return x.discipline == one.discipline; });
-            const std::string inName = project::revisionIn(read.fileName), said = inName.empty() ? project::revisionIn(read.headerName) : inName;
-            const bool isTaken = std::any_of(own.begin(), own.end(), [&](const auto& x) { return x.revision == said; });
-            proposal.revision = said.empty() || isTaken ? project::nextRevision(one.discipline, own) : said;
-        }
-        d.discipline = one.discipline;
-        d.revision = proposal.revision;
-        d.title = proposal.title;
-        d.suitability = proposal.suitability;
-        d.documents = one.documents;
-        for (const project::Discipline& x : disciplines)
-            if (x.name == one.discipline)
-                d.sender = x.company.empty() ? proposal.sender : x.company;
-        d.note = "Came in by its drop folder.";
-        project::Delivery taken; // the next one of this team must not propose the same
-        taken.discipline = d.discipline;
-        taken.revision = d.revision;
-        taken.fileName = read.fileName;
-        deliveries.push_back(taken);
-        received.push_back(std::move(d));
-    }
-    return received;
-}
 
 } // namespace
 
@@ -84,56 +26,112 @@ DropWatch::DropWatch(Session& session, QObject* parent) : QObject(parent), sessi
     regularly_.start();
 }
 
+/// What a look into the folders found, and of which project.
+struct DropWatch::Found {
+    std::string project;
+    std::vector<project::Discipline> disciplines;
+    std::vector<project::Arrived> arrived;
+};
+
+QString DropWatch::words() const
+{
+    if (!failed_.isEmpty())
+        return failed_.size() == 1 ? "a file that arrived can not be read" : QString("%1 files that arrived can not be read").arg(failed_.size());
+    if (!missing_.isEmpty())
+        return missing_[0];
+    return folders_ == 0 ? QString() : folders_ == 1 ? "watching 1 drop folder" : QString("watching %1 drop folders").arg(folders_);
+}
+
+QStringList DropWatch::problems() const { return missing_ + failed_.values(); }
+
 void DropWatch::watch()
 {
     if (!watcher_.directories().isEmpty())
         watcher_.removePaths(watcher_.directories());
-    if (!session_.hasProject())
+    folders_ = 0;
+    missing_.clear();
+    if (!session_.hasProject()) {
+        emit stateChanged();
         return;
+    }
     if (project_ != session_.project().id()) {
         project_ = session_.project().id();
         seen_.clear();
+        failed_.clear();
         soon_.start();
     }
-    for (const project::Discipline& d : session_.project().disciplines())
-        if (const auto folder = project::dropFolderOf(d, session_.project().folder()); !folder.empty() && std::filesystem::is_directory(folder))
-            if (watcher_.addPath(QString::fromStdString(folder.string())) && seen_.empty())
-                soon_.start();
+    for (const project::Discipline& d : session_.project().disciplines()) {
+        const auto folder = project::dropFolderOf(d, session_.project().folder());
+        if (folder.empty())
+            continue;
+        std::error_code error;
+        if (!std::filesystem::is_directory(folder, error)) {
+            missing_.append(QString("the drop folder of %1 is not there: %2").arg(QString::fromStdString(d.name), QString::fromStdString(folder.string())));
+            continue;
+        }
+        ++folders_;
+        if (watcher_.addPath(QString::fromStdString(folder.string())) && seen_.empty())
+            soon_.start();
+    }
+    emit stateChanged();
 }
 
 void DropWatch::look()
 {
-    if (!session_.hasProject() || session_.pastCycle())
-        return;
-    const auto disciplines = session_.project().disciplines();
-    if (std::all_of(disciplines.begin(), disciplines.end(), [](const auto& d) { return d.dropFolder.empty(); }))
+    if (!session_.hasProject() || session_.pastCycle() || isLooking_)
         return;
     if (session_.isBusy()) {
         soon_.start();
         return;
     }
-    const auto arrived = project::findArrived(disciplines, session_.project().folder(), seen_);
-    if (arrived.empty())
+    if (!missing_.isEmpty()) // it may be there by now
+        watch();
+    if (folders_ == 0)
         return;
-    for (const project::Arrived& one : arrived)
-        for (const auto& file : one.models)
+    isLooking_ = true;
+    // A folder on a slow network may take its time.
+    QThreadPool::globalInstance()->start([this, found = Found{project_, session_.project().disciplines(), {}}, folder = session_.project().folder(), seen = seen_]() mutable {
+        found.arrived = project::findArrived(found.disciplines, folder, seen);
+        QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
+            isLooking_ = false;
+            receive(found);
+        });
+    });
+}
+
+void DropWatch::receive(const Found& found)
+{
+    if (found.arrived.empty() || !session_.hasProject() || session_.project().id() != found.project)
+        return;
+    if (session_.isBusy() || session_.pastCycle()) { // it began meanwhile
+        soon_.start();
+        return;
+    }
+    for (const project::Arrived& one : found.arrived)
+        for (const auto& file : one.models) {
             seen_.insert(project::seenFile(file));
-    session_.run("Reading what arrived", [this, arrived, disciplines, deliveries = session_.project().deliveries()](Progress& progress) -> std::function<void()> {
-        auto received = describe(arrived, disciplines, deliveries, progress);
-        return [this, received = std::move(received)] {
-            for (const auto& one : received) {
-                if (!one) {
-                    session_.apply(wendrix::fail(one.error()));
-                    continue;
-                }
-                project::NewDelivery d = *one;
-                d.cycle = session_.project().cycle();
-                d.time = session_.now().time;
-                if (const auto id = session_.project().addDelivery(d, session_.now()); !id)
-                    session_.apply(wendrix::fail(id.error()));
-                else
-                    session_.apply({}, QString::fromStdString(d.discipline + " " + d.revision + " came in by its drop folder and waits to be taken in."));
-            }
+            failed_.remove(QString::fromStdString(file.string()));
+        }
+    const project::Project& project = session_.project();
+    session_.run("Reading what arrived", [this, found, deliveries = project.deliveries(), folder = project.folder(), cycle = project.cycle(), who = session_.now()](Progress& progress) -> std::function<void()> {
+        QStringList names;
+        QMap<QString, QString> failed;
+        for (project::NewDelivery& draft : project::deliveriesOf(found.arrived, found.disciplines, deliveries)) {
+            draft.cycle = cycle;
+            draft.time = who.time;
+            const auto id = project::receiveDelivery(folder, draft, who, progress);
+            if (id)
+                names += QString::fromStdString(draft.discipline + " " + draft.revision);
+            else if (!progress.isCancelled())
+                failed[QString::fromStdString(draft.models[0].file.string())] = QString::fromStdString(id.error().inWords());
+        }
+        return [this, names, failed] {
+            failed_.insert(failed);
+            for (const QString& why : failed)
+                emit session_.said(why, true);
+            if (!names.isEmpty())
+                session_.apply({}, names.join(", ") + (names.size() == 1 ? " came in by its drop folder and waits to be taken in." : " came in by their drop folders and wait to be taken in."));
+            emit stateChanged();
         };
     });
     soon_.start(); // what was still being written

@@ -1,7 +1,9 @@
 #pragma once
 
 #include <QFileSystemWatcher>
+#include <QMap>
 #include <QObject>
+#include <QStringList>
 #include <QTimer>
 
 #include "core/project/drop_folders.h"
@@ -17,14 +19,26 @@ public:
     explicit DropWatch(Session& session, QObject* parent = nullptr);
     /// Looks now, or as soon as what runs has ended.
     void look();
+    /// What there is to know: "watching 5 drop folders", or what stands against it.
+    [[nodiscard]] QString words() const;
+    [[nodiscard]] QStringList problems() const; ///< folders that are missing, files that could not be received
+
+signals:
+    void stateChanged();
 
 private:
+    struct Found;
     void watch(); ///< the folders of the project that is open
+    void receive(const Found& found);
     Session& session_;
     QFileSystemWatcher watcher_;
     QTimer soon_, regularly_;
     project::SeenFiles seen_;
     std::string project_;
+    bool isLooking_ = false;
+    int folders_ = 0;
+    QStringList missing_;
+    QMap<QString, QString> failed_; ///< by file: why
 };
 
 } // namespace wendrix::app

@@ -24,7 +24,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112, kLooking = 34;
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112, kLooking = 34, kPersonWidth = 130;
 
 QToolButton* box(const QString& name, const QString& what)
 {
@@ -154,9 +154,17 @@ void MainWindow::makeHead()
     goTo_ = new GoTo([this](const QString& words) { return search(words); }, this);
     goTo_->setFixedWidth(380);
     layout->addWidget(goTo_);
-    person_ = new QLabel(session_.person());
-    person_->setTextFormat(Qt::PlainText);
-    person_->setStyleSheet("color:#5F6B70");
+    person_ = new QToolButton;
+    person_->setObjectName("person");
+    person_->setToolTip("Who is working: decisions are recorded under this name");
+    person_->setStyleSheet("QToolButton { border:none; color:#5F6B70; } QToolButton:hover { color:#1F2B30; } QToolButton:focus { border:2px solid #2B7A84; border-radius:4px; }");
+    connect(person_, &QToolButton::clicked, this, &MainWindow::askPerson);
+    const auto showPerson = [this] {
+        person_->setText(person_->fontMetrics().elidedText(session_.person(), Qt::ElideRight, kPersonWidth));
+        person_->setAccessibleName("Person: " + session_.person());
+    };
+    connect(&session_, &Session::personChanged, person_, showPerson);
+    showPerson();
     layout->addWidget(person_);
 }
 
@@ -290,17 +298,26 @@ void MainWindow::updateChips()
             const std::size_t behind = isPast ? 0 : session_.project().waitingBehind(d.name);
             const bool isAligned = d.isReference || session_.project().fit(d.name).isLocked;
             const bool isHeld = !isPast && used->state == project::DeliveryState::Held;
-            QString words = q(used->name());
-            if (!isAligned)
-                words += " · not aligned";
+            CompositionBar::Chip chip;
+            chip.discipline = q(d.name);
+            chip.revision = q(used->revision);
+            if (!isAligned) {
+                chip.states += "not aligned";
+                chip.signs += "≠";
+            }
+            const QString count = QString::number(behind);
             if (behind > 0)
-                words += isHeld ? " · held, " + QString::number(behind) + " behind" : " · " + QString::number(behind) + " newer";
+                chip.states += isHeld ? "held, " + count + " behind" : count + " newer";
             else if (isHeld)
-                words += " · held";
-            chips.append({q(d.name), words,
-                          (d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
-                              (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.",
-                          QColor(q(d.colour)), behind > 0 || !isAligned || isHeld, memberLooks_.value(q(d.name)).isShown});
+                chip.states += "held";
+            if (isHeld || behind > 0)
+                chip.signs += (isHeld ? "■" : "◆") + (behind > 0 ? count : QString());
+            chip.isLocked = isAligned && !d.isReference;
+            chip.tip = (d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
+                       (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.";
+            chip.colour = QColor(q(d.colour));
+            chip.isShown = memberLooks_.value(q(d.name)).isShown;
+            chips.append(chip);
         }
     }
     bar_->setChips(chips);

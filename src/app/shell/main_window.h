@@ -53,6 +53,8 @@ protected:
 private:
     void makeHead();
     void makeMenus();
+    void askPerson();
+    void showProjectHistory();
     void fillCycleMenu();
     void fillFederationMenu();
     void showWhatIsLookedAt(); ///< the banner over the scene, and the boxes of the head
@@ -87,8 +89,8 @@ private:
     Session& session_; // outlives the window
     QWidget *desk_, *head_, *handle_; ///< desk: all but the start page
     ToolStrip* tools_;
-    QToolButton *projectName_, *cycle_, *federation_;
-    QLabel *person_, *selectionWords_, *lookingWords_;
+    QToolButton *projectName_, *cycle_, *federation_, *person_;
+    QLabel *selectionWords_, *lookingWords_;
     QWidget* looking_; ///< says over the scene that it is not the present composition
     QPushButton *lookAtNow_, *insideWithin_;
     StartPage* start_;

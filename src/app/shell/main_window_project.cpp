@@ -1,13 +1,17 @@
 #include "shell/main_window.h"
 
+#include "deliveries/deliveries_stage.h"
 #include "deliveries/document_view.h"
 #include "shell/drop_watch.h"
 #include "shell/federation_panel.h"
+#include "shell/history_panel.h"
+#include "shell/person.h"
 #include "shell/start_page.h"
 #include "shell/theme.h"
 
 #include <QCloseEvent>
 #include <QHBoxLayout>
+#include <QInputDialog>
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
@@ -25,6 +29,7 @@ constexpr std::uint64_t kMostTriangles = 4'000'000; // nobody waits for a pictur
 void MainWindow::makeMenus()
 {
     drops_ = new DropWatch(session_, this);
+    connect(drops_, &DropWatch::stateChanged, this, [this] { static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")])->setWatch(drops_->words(), drops_->problems()); });
     looking_ = new QWidget(desk_);
     looking_->setObjectName("looking");
     looking_->setAutoFillBackground(true);
@@ -58,6 +63,7 @@ void MainWindow::makeMenus()
         showStart();
         start_->showSetup();
     });
+    action("projectHistory", "History: who did what, and when…", &MainWindow::showProjectHistory);
     action("projectStart", "Another project…", [this] { showStart(); });
     connect(project, &QMenu::aboutToShow, setup, [this, setup] { setup->setEnabled(session_.hasProject() && !session_.pastCycle()); });
     projectName_->setMenu(project);
@@ -71,6 +77,28 @@ void MainWindow::makeMenus()
     connect(&session_, &Session::said, start_, &StartPage::say);
     connect(&session_, &Session::progressed, start_, [this](const QString& what, int percent) { start_->say(QString("%1, %2 %").arg(what).arg(percent), false); });
     setAtStart(!session_.hasProject());
+}
+
+void MainWindow::showProjectHistory()
+{
+    if (session_.hasProject())
+        showHistory(*details_, session_);
+}
+
+void MainWindow::askPerson()
+{
+    QStringList names{session_.person()};
+    if (session_.hasProject())
+        for (const project::Discipline& d : session_.project().disciplines())
+            for (const std::string& one : d.people)
+                if (!names.contains(q(one)))
+                    names += q(one);
+    bool isGiven = false;
+    const QString name = QInputDialog::getItem(this, "Who is working", "What is decided from now on is recorded under this name:", names, 0, true, &isGiven).simplified();
+    if (!isGiven || name.isEmpty() || name == session_.person())
+        return;
+    keepPersonName(name);
+    session_.setPerson(name);
 }
 
 void MainWindow::setAtStart(bool isAtStart)
@@ -163,10 +191,12 @@ void MainWindow::enterStage()
 {
     if (!session_.hasProject())
         return;
-    const bool isArranging = details_->owner() == kFederationsPanel;
+    const QString panel = details_->owner();
     stages_[current_]->enter();
-    if (isArranging)
+    if (panel == kFederationsPanel)
         showFederations(*details_, session_);
+    else if (panel == kHistoryPanel)
+        showHistory(*details_, session_);
 }
 
 void MainWindow::keepProjectPicture()

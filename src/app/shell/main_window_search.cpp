@@ -12,8 +12,7 @@ namespace wendrix::app {
 void MainWindow::goToRow(const QString& stage, const QString& row)
 {
     showStage(indexOf(stage));
-    if (auto* list = qobject_cast<Worklist*>(stages_[current_]->list()))
-        list->choose(row);
+    stages_[current_]->choose(row);
 }
 
 void MainWindow::goToElements(const std::vector<view::ElementKey>& elements)
@@ -59,6 +58,7 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
         {"Perspective view", [this] { scene_->setParallel(false); }},
         {"Save a picture of the scene", [this] { savePicture(); }},
         {"Copy a picture of the scene", [this] { copyPicture(); }},
+        {"History: who did what, and when", [this] { showProjectHistory(); }},
     };
     for (const auto& [name, run] : commands)
         if (QString(name).contains(words, Qt::CaseInsensitive))
@@ -92,7 +92,7 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
                          }});
     count = 0;
     for (const project::Delivery& d : session_.project().deliveries())
-        add(q(d.name() + " " + d.title), "delivery", "Deliveries", {});
+        add(q(d.name() + " " + d.title), "delivery", "Deliveries", QString::number(d.id));
     if (names_ && hits.size() < kMost)
         for (const view::SearchHit& hit : names_->find(words.toStdString(), static_cast<std::size_t>(kMost - hits.size())))
             hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});

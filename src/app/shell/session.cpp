@@ -1,7 +1,7 @@
 #include "shell/session.h"
 
 #include "core/base/text.h"
-#include "core/project/proposal.h"
+#include "core/project/receiving.h"
 
 #include <QCoreApplication>
 #include <QThreadPool>
@@ -20,6 +20,12 @@ Session::~Session()
 {
     cancel();
     QThreadPool::globalInstance()->waitForDone();
+}
+
+void Session::setPerson(const QString& name)
+{
+    person_ = name;
+    emit personChanged();
 }
 
 WhoAndWhen Session::now() const { return {person_.toStdString(), currentTime()}; }
@@ -112,17 +118,23 @@ bool Session::isCompositionLoaded() const
     return true;
 }
 
-void Session::loadModels()
+void Session::loadModels() { loadModels({}); }
+
+void Session::composeAgain() { loadModels(inside_ != nullptr ? std::optional(inside_->delivery.id) : std::nullopt); }
+
+void Session::loadModels(std::optional<project::DeliveryId> thenInside)
 {
-    run("Opening the models", [this, order = project::orderOf(*project_, scope()), have = workspace_](Progress& progress) -> Finish {
+    run("Opening the models", [this, order = project::orderOf(*project_, scope()), have = workspace_, thenInside](Progress& progress) -> Finish {
         auto loaded = project::load(order, have, progress);
-        return [this, loaded = std::move(loaded)] {
+        return [this, thenInside, loaded = std::move(loaded)] {
             if (!loaded) {
                 fail(loaded.error());
                 return;
             }
             workspace_ = *loaded;
             emit workspaceChanged();
+            if (thenInside)
+                lookInside(*thenInside);
         };
     });
 }
@@ -147,7 +159,7 @@ void Session::runTests()
 
 void Session::takeIn(project::DeliveryId delivery)
 {
-    if (pastCycle_) // it is recorded through another connection, which does not know that this one only reads
+    if (refusesToChange()) // it is recorded through another connection, which does not know that this one only reads
         return;
     // Compared and tested against the whole building, whichever federation is looked at.
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
@@ -197,28 +209,47 @@ void Session::tookIn(project::DeliveryId delivery, const Result<void>& done, con
 
 void Session::receive(project::NewDelivery delivery)
 {
-    run("Reading " + QString::fromStdString(delivery.discipline + " " + delivery.revision), [this, delivery](Progress& progress) -> Finish {
-        project::NewDelivery whole = delivery;
-        for (project::NewDelivery::Model& model : whole.models) {
-            auto described = project::describeModel(model.file, progress);
-            if (!described)
-                return [this, why = described.error()] {
-                    fail(why);
-                    emit received(0);
-                };
-            model = std::move(*described);
-        }
-        return [this, whole] {
-            const auto id = project_->addDelivery(whole, now());
-            if (!id) {
+    if (refusesToChange()) { // it is kept through another connection, which does not know that this one only reads
+        emit received(0);
+        return;
+    }
+    run("Reading " + QString::fromStdString(delivery.discipline + " " + delivery.revision), [this, delivery, who = now(), folder = project_->folder()](Progress& progress) -> Finish {
+        const auto id = project::receiveDelivery(folder, delivery, who, progress);
+        return [this, id, name = QString::fromStdString(delivery.discipline + " " + delivery.revision)] {
+            if (!id)
                 fail(id.error());
-                emit received(0);
-                return;
-            }
-            apply({}, QString::fromStdString(whole.discipline + " " + whole.revision + " waits to be taken in."));
-            emit received(*id);
+            else
+                apply({}, name + " waits to be taken in.");
+            emit received(id ? *id : 0);
         };
     });
+}
+
+bool Session::decline(project::DeliveryId delivery, const std::string& reason, bool withReport)
+{
+    const auto wanted = project_->delivery(delivery);
+    if (!wanted || refusesWhileBusy())
+        return false;
+    const auto finish = [this, delivery, reason, name = QString::fromStdString(wanted->name())](const std::string& report) {
+        const bool isDone = apply(project_->decline(delivery, reason, report, now()), name + (report.empty() ? " is declined." : " is declined; the quality report goes with it."));
+        if (isDone && inside_ != nullptr && inside_->delivery.id == delivery)
+            leaveInside();
+        return isDone;
+    };
+    if (!withReport || pastCycle_)
+        return finish({});
+    if (inside_ != nullptr && inside_->delivery.id == delivery)
+        return finish(checks::toHtml(project::reportOf(*project_, inside_->delivery, inside_->quality, now())));
+    run("Checking " + QString::fromStdString(wanted->name()), [this, order = project::insideOrderOf(*project_, *wanted, federation_), have = workspace_, finish](Progress& progress) -> Finish {
+        auto quality = project::prepareQuality(order, have, progress);
+        return [this, order, finish, quality = std::move(quality)] {
+            if (!quality)
+                fail(quality.error());
+            else
+                finish(checks::toHtml(project::reportOf(*project_, order.delivery, *quality, now())));
+        };
+    });
+    return true;
 }
 
 void Session::lookInside(project::DeliveryId delivery)
@@ -261,9 +292,16 @@ void Session::leaveInside()
     emit workspaceChanged();
 }
 
-void Session::setReadOnly()
+bool Session::refusesToChange()
 {
-    project_->setReadOnly(pastCycle_ ? "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something." : "");
+    if (pastCycle_)
+        fail({project::kReadOnly, readOnlyWords()});
+    return pastCycle_.has_value();
+}
+
+std::string Session::readOnlyWords() const
+{
+    return pastCycle_ ? "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something." : "";
 }
 
 void Session::lookBack(int cycle)
@@ -280,7 +318,7 @@ void Session::lookBack(int cycle)
                 return;
             }
             pastCycle_ = cycle;
-            setReadOnly();
+            project_->setReadOnly(readOnlyWords());
             workspace_ = *loaded;
             previous_ = {};
             emit projectChanged();
@@ -294,7 +332,7 @@ void Session::lookAtNow()
     if (!pastCycle_)
         return;
     pastCycle_.reset();
-    setReadOnly();
+    project_->setReadOnly({});
     recomposed();
 }
 

@@ -38,8 +38,11 @@ public:
     [[nodiscard]] const std::string& federation() const { return federation_; }
     [[nodiscard]] project::Scope scope() const { return {federation_, {}, pastCycle_}; }
     [[nodiscard]] const QString& person() const { return person_; }
+    void setPerson(const QString& name);
     [[nodiscard]] WhoAndWhen now() const;
     [[nodiscard]] bool isBusy() const { return job_ != nullptr; }
+    /// While an old composition is looked at nothing can be changed; then says so.
+    [[nodiscard]] bool refusesToChange();
 
     /// Says what went wrong, or lets everybody know that the project changed. @return whether it went well
     bool apply(const Result<void>& done, const QString& words = {});
@@ -52,10 +55,15 @@ public:
 
     // Whole steps of the job, in the background
     void loadModels();
+    /// Loads what is read differently now, as with other classes left out, also of what is looked into.
+    void composeAgain();
     void runTests();
     void takeIn(project::DeliveryId delivery);
     /// Reads the models of a delivery and keeps it; it waits then.
     void receive(project::NewDelivery delivery);
+    /// Sends a delivery back; the quality report that goes with it is worked out first where nobody looked inside.
+    /// @return  whether it is done or under way
+    bool decline(project::DeliveryId delivery, const std::string& reason, bool withReport);
     void lookInside(project::DeliveryId delivery);
     void setInsideAlone(bool isAlone);
     void leaveInside();
@@ -72,6 +80,7 @@ public:
 
 signals:
     void projectChanged();
+    void personChanged();
     void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
     void insideChanged(); ///< another delivery is looked into, or none any more
@@ -83,11 +92,12 @@ signals:
 private:
     void fail(const Error& error);
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
+    void loadModels(std::optional<project::DeliveryId> thenInside);
     [[nodiscard]] bool isCompositionLoaded() const;
     void recomposed();
     [[nodiscard]] bool refusesWhileBusy(); ///< and says so
     void tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared);
-    void setReadOnly();
+    [[nodiscard]] std::string readOnlyWords() const; ///< why nothing can be changed; empty where it can
 
     QString person_;
     std::unique_ptr<project::Project> project_;

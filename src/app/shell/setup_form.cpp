@@ -16,6 +16,9 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include <optional>
+#include <type_traits>
+
 namespace wendrix::app {
 
 namespace {
@@ -37,6 +40,40 @@ std::vector<std::string> split(const QString& text, QChar at)
         if (!one.trimmed().isEmpty())
             list.push_back(one.trimmed().toStdString());
     return list;
+}
+
+/// "All engineers: Jon Alder, Sofie Brandt"
+std::optional<project::PersonGroup> groupOf(const QString& line)
+{
+    const qsizetype colon = line.indexOf(':');
+    project::PersonGroup group{line.left(std::max<qsizetype>(0, colon)).trimmed().toStdString(), split(line.mid(colon + 1), ',')};
+    return colon < 0 || group.name.empty() || group.people.empty() ? std::nullopt : std::optional(std::move(group));
+}
+
+/// "IfcWall Pset_WallCommon.FireRating"
+std::optional<checks::Expectations::Needed> propertyOf(const QString& line)
+{
+    const QString words = line.simplified();
+    const qsizetype blank = words.indexOf(' '), dot = words.indexOf('.', blank);
+    if (blank <= 0 || dot <= blank + 1 || dot + 1 == words.size())
+        return {};
+    return checks::Expectations::Needed{words.left(blank).toStdString(), words.mid(blank + 1, dot - blank - 1).toStdString(), words.mid(dot + 1).toStdString()};
+}
+
+/// What each line says, without empty ones; `problem` gets the first that says nothing.
+template <class Parse>
+auto linesOf(const QPlainTextEdit* field, Parse parse, QString* problem = nullptr)
+{
+    std::vector<typename std::invoke_result_t<Parse, QString>::value_type> all;
+    for (const QString& line : field->toPlainText().split('\n')) {
+        if (line.trimmed().isEmpty())
+            continue;
+        if (auto one = parse(line))
+            all.push_back(std::move(*one));
+        else if (problem != nullptr && problem->isEmpty())
+            *problem = line.trimmed();
+    }
+    return all;
 }
 
 void paintColour(QToolButton* button, const std::string& colour)
@@ -221,24 +258,25 @@ project::Setup SetupForm::setup() const
     for (const Line& line : lines_)
         s.disciplines.push_back({line.name->text().trimmed().toStdString(), line.company->text().trimmed().toStdString(), line.colourName, line.reference->isChecked(),
                                  split(line.people->text(), ','), line.folder->text().trimmed().toStdString(), line.leftOut});
-    s.personGroups.clear();
-    for (const QString& text : groups_->toPlainText().split('\n')) {
-        const qsizetype colon = text.indexOf(':');
-        if (colon > 0 && !text.left(colon).trimmed().isEmpty())
-            s.personGroups.push_back({text.left(colon).trimmed().toStdString(), split(text.mid(colon + 1), ',')});
-    }
+    s.personGroups = linesOf(groups_, groupOf);
     s.expectations.schemas = split(schemas_->text(), ',');
     s.expectations.lengthUnit = unit_->currentData().toString().toStdString();
     s.expectations.isGeoreferenced = georeferenced_->isChecked();
     s.expectations.areDimensionsNamed = dimensions_->isChecked();
-    s.expectations.properties.clear();
-    for (const QString& text : properties_->toPlainText().split('\n')) {
-        const QString words = text.simplified();
-        const qsizetype blank = words.indexOf(' '), dot = words.indexOf('.', blank);
-        if (blank > 0 && dot > blank)
-            s.expectations.properties.push_back({words.left(blank).toStdString(), words.mid(blank + 1, dot - blank - 1).toStdString(), words.mid(dot + 1).toStdString()});
-    }
+    s.expectations.properties = linesOf(properties_, propertyOf);
     return s;
+}
+
+QString SetupForm::problem() const
+{
+    QString line;
+    (void)linesOf(groups_, groupOf, &line);
+    if (!line.isEmpty())
+        return QString("Groups of people: write “%1” as a name, a colon and who is in it.").arg(line);
+    (void)linesOf(properties_, propertyOf, &line);
+    if (!line.isEmpty())
+        return QString("Properties: write “%1” as a class, a set and a property: IfcWall Pset_WallCommon.FireRating.").arg(line);
+    return {};
 }
 
 } // namespace wendrix::app

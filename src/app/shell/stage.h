@@ -47,6 +47,8 @@ public:
     /// A letter key nobody else took. @return whether it means something here
     virtual bool press(Qt::Key) { return false; }
     virtual void step(int) {}
+    /// Goes to what has this id in its list.
+    virtual void choose(const QString&) {}
     /// Keys of this screen for F1: key and meaning.
     [[nodiscard]] virtual QVector<QPair<QString, QString>> keys() const { return {}; }
     /// The page of the documentation that tells of it; empty where there is none of its own.
@@ -74,6 +76,7 @@ public:
     [[nodiscard]] QString title() const override { return title_; }
     [[nodiscard]] QWidget* list() override { return list_; }
     void step(int by) override { list_->step(by); }
+    void choose(const QString& id) override { list_->choose(id); }
 
 protected:
     /// A row was chosen while this stage is at the front: show it and go there.

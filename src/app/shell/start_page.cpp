@@ -28,7 +28,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kCardWidth = 268, kCardHeight = 222, kPicture = 150, kCardsAcross = 3;
+constexpr int kCardWidth = 268, kCardHeight = 222, kPicture = 150, kCardsAcross = 3, kButtonWidth = 240;
 
 /// One project that was open before: its picture, name, where it is, when it was open.
 class ProjectCard final : public QAbstractButton {
@@ -144,13 +144,13 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     demo_ = button("openDemo", "Open the demo");
     toProject_ = button("backToProject", {});
     for (QPushButton* b : {make, open, demo_, toProject_}) {
-        b->setMinimumWidth(200);
+        b->setFixedWidth(kButtonWidth);
         right->addWidget(b);
     }
     auto* about = new QLabel("The demo is the Marrowfield Seed Store: made-up models of five teams in three cycles, with faults to find. "
                              "It plays the other teams; nothing is sent anywhere.");
     about->setWordWrap(true);
-    about->setFixedWidth(200);
+    about->setFixedWidth(kButtonWidth);
     about->setFont(theme::font(11));
     about->setStyleSheet("color:#5F6B70");
     right->addWidget(about);
@@ -251,7 +251,7 @@ void StartPage::showHome()
     fillRecent();
     toProject_->setVisible(session_.hasProject());
     if (session_.hasProject())
-        toProject_->setText("Back to " + QString::fromStdString(session_.project().name()));
+        toProject_->setText(toProject_->fontMetrics().elidedText("Back to " + QString::fromStdString(session_.project().name()), Qt::ElideMiddle, kButtonWidth - 28));
     pages_->setCurrentIndex(0);
     if (auto* first = recentBox_->findChild<QAbstractButton*>("recentProject"))
         first->setFocus();
@@ -340,6 +340,8 @@ void StartPage::create()
     const QString folder = folder_->text().trimmed();
     if (folder.isEmpty())
         return say("Say in which folder the project is to be; everything of it will be there.", true);
+    if (const QString problem = form_->problem(); !problem.isEmpty())
+        return say(problem, true);
     auto project = project::createProject(folder.toStdString(), name_->text().trimmed().toStdString(), form_->setup(), session_.now());
     if (!project) {
         say(QString::fromStdString(project.error().inWords()), true);
@@ -351,30 +353,10 @@ void StartPage::create()
 
 void StartPage::keepSetup()
 {
-    project::Project& project = session_.project();
-    const project::Setup next = form_->setup(), before = project::setupOf(project);
-    const auto try_ = [&](const Result<void>& done) {
-        if (!done)
-            say(QString::fromStdString(done.error().inWords()), true);
-        return done.has_value();
-    };
-    for (const project::Discipline& d : next.disciplines) {
-        const auto same = std::find_if(before.disciplines.begin(), before.disciplines.end(), [&](const auto& x) { return x.name == d.name; });
-        const bool isNew = same == before.disciplines.end();
-        const bool isChanged = !isNew && (same->company != d.company || same->colour != d.colour || same->people != d.people || same->dropFolder != d.dropFolder);
-        if ((isNew && !try_(project.addDiscipline(d, session_.now()))) || (isChanged && !try_(project.setDiscipline(d, session_.now()))))
-            return;
-    }
-    for (const project::PersonGroup& g : before.personGroups)
-        if (std::none_of(next.personGroups.begin(), next.personGroups.end(), [&](const auto& x) { return x.name == g.name; }) && !try_(project.setPersonGroup({g.name, {}}, session_.now())))
-            return;
-    for (const project::PersonGroup& g : next.personGroups) {
-        const auto same = std::find_if(before.personGroups.begin(), before.personGroups.end(), [&](const auto& x) { return x.name == g.name; });
-        if ((same == before.personGroups.end() || same->people != g.people) && !try_(project.setPersonGroup(g, session_.now())))
-            return;
-    }
-    if (project::toJson(next.expectations) != project::toJson(before.expectations) && !try_(project.setExpectations(next.expectations, session_.now())))
-        return;
+    if (const QString problem = form_->problem(); !problem.isEmpty())
+        return say(problem, true);
+    if (const auto done = project::changeSetup(session_.project(), form_->setup(), session_.now()); !done)
+        return say(QString::fromStdString(done.error().inWords()), true);
     session_.apply({}, "The setup is kept.");
     emit session_.workspaceChanged(); // colours
     emit left();

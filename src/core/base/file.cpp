@@ -46,7 +46,7 @@ MappedFile::~MappedFile() { ::munmap(const_cast<char*>(data_), size_); }
 
 Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem::path& path)
 {
-    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+    const Descriptor file(::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC)); // a pipe would keep it waiting
     if (!file.isOpen())
         return fail(unreadable(path, std::strerror(errno)));
     struct stat status {};

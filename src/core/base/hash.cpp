@@ -7,31 +7,12 @@
 
 #include <array>
 #include <fstream>
-#include <memory>
 #include <random>
 #include <vector>
 
 namespace wendrix {
 
 namespace {
-
-class Sha256 {
-public:
-    Sha256() : context_(EVP_MD_CTX_new(), &EVP_MD_CTX_free)
-    {
-        EVP_DigestInit_ex(context_.get(), EVP_sha256(), nullptr);
-    }
-    void add(std::string_view bytes) { EVP_DigestUpdate(context_.get(), bytes.data(), bytes.size()); }
-    std::array<unsigned char, 32> finish()
-    {
-        std::array<unsigned char, 32> digest{};
-        EVP_DigestFinal_ex(context_.get(), digest.data(), nullptr);
-        return digest;
-    }
-
-private:
-    std::unique_ptr<EVP_MD_CTX, decltype(&EVP_MD_CTX_free)> context_;
-};
 
 std::string hex(const unsigned char* bytes, std::size_t count)
 {
@@ -57,12 +38,25 @@ std::string uuidText(std::array<unsigned char, 16> bytes, unsigned version)
 
 } // namespace
 
+Sha256::Sha256() : context_(EVP_MD_CTX_new(), &EVP_MD_CTX_free)
+{
+    EVP_DigestInit_ex(context_.get(), EVP_sha256(), nullptr);
+}
+
+void Sha256::add(std::string_view bytes) { EVP_DigestUpdate(context_.get(), bytes.data(), bytes.size()); }
+
+std::string Sha256::finish()
+{
+    std::array<unsigned char, 32> digest{};
+    EVP_DigestFinal_ex(context_.get(), digest.data(), nullptr);
+    return hex(digest.data(), digest.size());
+}
+
 std::string sha256(std::string_view bytes)
 {
     Sha256 sum;
     sum.add(bytes);
-    const auto digest = sum.finish();
-    return hex(digest.data(), digest.size());
+    return sum.finish();
 }
 
 Result<std::string> sha256OfFile(const std::filesystem::path& path)
@@ -77,8 +71,7 @@ Result<std::string> sha256OfFile(const std::filesystem::path& path)
         sum.add({block.data(), static_cast<std::size_t>(in.gcount())});
     if (in.bad())
         return fail({kFileUnreadable, "Reading the file failed half way.", path.string()});
-    const auto digest = sum.finish();
-    return hex(digest.data(), digest.size());
+    return sum.finish();
 }
 
 std::string newUuid()

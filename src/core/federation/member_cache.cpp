@@ -38,6 +38,8 @@ std::filesystem::path MemberCache::fileOf(const std::string& sha256) const
 
 std::optional<Member> MemberCache::find(const std::filesystem::path& delivery, const std::string& sha256) const
 {
+    if (folder_.empty())
+        return {};
     const auto mapped = MappedFile::open(fileOf(sha256));
     if (!mapped || (*mapped)->bytes().size() < sizeof(Head))
         return {};
@@ -63,6 +65,8 @@ std::optional<Member> MemberCache::find(const std::filesystem::path& delivery, c
 
 void MemberCache::keep(const Member& member, const std::string& sha256) const
 {
+    if (folder_.empty()) // else it would be the working folder
+        return;
     std::error_code ignored;
     for (const auto& entry : std::filesystem::directory_iterator(folder_, ignored)) {
         const std::string name = entry.path().filename().string();

@@ -13,6 +13,7 @@ namespace wendrix::federation {
 /// What is old, damaged or of another delivery counts as not there. Disposable at any time.
 class MemberCache {
 public:
+    /// @param folder  empty: nothing is kept and nothing found
     explicit MemberCache(std::filesystem::path folder) : folder_(std::move(folder)) {}
 
     /// The member of this delivery as it was kept, if it was.

@@ -1,5 +1,6 @@
 #include "core/base/file.h"
 #include "core/base/hash.h"
+#include "core/base/hashed_copy.h"
 #include "core/base/text.h"
 #include "core/project/project.h"
 #include "core/project/rows.h"
@@ -161,14 +162,6 @@ std::vector<std::pair<std::string, std::string>> Project::specifications() const
     return list;
 }
 
-Result<void> Project::copyInto(const fs::path& file, const std::string& name)
-{
-    const auto mapped = MappedFile::open(file);
-    if (!mapped)
-        return fail(mapped.error());
-    return writeFileWhole(folder_ / "deliveries" / name, (*mapped)->bytes());
-}
-
 std::optional<Delivery> Project::withContent(const std::string& sha256) const
 {
     auto found = deliveriesWhere("WHERE d.sha256=? OR d.id IN (SELECT delivery FROM moreModels WHERE sha256=?)", sha256, sha256);
@@ -181,17 +174,11 @@ Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& 
         return fail({kUnknown, "A delivery needs a model; documents alone are kept with one."});
     if (!textOr(db(), "SELECT revision FROM deliveries WHERE discipline=? AND revision=?", d.discipline, d.revision).empty())
         return fail({kSameRevision, "There is a " + d.discipline + " " + d.revision + " already; give this one another revision."});
-    const auto keep = [&](const fs::path& file, const std::string& ending) -> Result<std::string> {
-        auto sum = sha256OfFile(file);
-        if (!sum)
-            return sum;
-        if (auto copied = copyInto(file, *sum + ending); !copied)
-            return fail(copied.error());
-        return sum;
-    };
+    HashedCopies copies(folder_ / "deliveries");
+    Progress progress;
     std::vector<std::string> sums, documentSums;
     for (const NewDelivery::Model& model : d.models) {
-        const auto sum = sha256OfFile(model.file);
+        const auto sum = model.sha256.empty() ? copies.add(model.file, ".ifc", progress) : Result<std::string>(model.sha256);
         if (!sum)
             return fail(sum.error());
         if (const auto known = withContent(*sum))
@@ -200,14 +187,11 @@ Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& 
             return fail({kSameDelivery, "The same file is twice in this delivery.", model.file.string()});
         sums.push_back(*sum);
     }
-    for (const NewDelivery::Model& model : d.models)
-        if (const auto kept = keep(model.file, ".ifc"); !kept)
-            return fail(kept.error());
     for (const fs::path& document : d.documents) {
-        const auto kept = keep(document, lowerCase(document.extension().string()));
-        if (!kept)
-            return fail(kept.error());
-        documentSums.push_back(*kept);
+        const auto sum = copies.add(document, lowerCase(document.extension().string()), progress);
+        if (!sum)
+            return fail(sum.error());
+        documentSums.push_back(*sum);
     }
     std::size_t elements = 0;
     for (const NewDelivery::Model& model : d.models)
@@ -227,6 +211,7 @@ Result<DeliveryId> Project::addDelivery(const NewDelivery& d, const WhoAndWhen& 
     });
     if (!done)
         return fail(done.error());
+    copies.keep();
     return id;
 }
 
@@ -295,9 +280,10 @@ Result<void> Project::hold(const Hold& hold, const WhoAndWhen& who)
 
 Result<void> Project::release(const std::string& discipline, const WhoAndWhen& who)
 {
-    if (!hold(discipline, who.time))
+    const auto used = inUse(discipline);
+    if (!used || !hold(discipline, who.time))
         return fail({kUnknown, discipline + " is not held."});
-    return store_->act("Released: " + discipline, who, [&](SQLite::Database& db) { run(db, "DELETE FROM holds WHERE discipline=?", discipline); });
+    return store_->act("Released: " + used->name(), who, [&](SQLite::Database& db) { run(db, "DELETE FROM holds WHERE discipline=?", discipline); });
 }
 
 Result<void> Project::lookedAt(DeliveryId id, const WhoAndWhen& who)

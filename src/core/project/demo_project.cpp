@@ -1,7 +1,7 @@
 #include "core/project/demo_project.h"
 
 #include "core/base/file.h"
-#include "core/project/proposal.h"
+#include "core/project/receiving.h"
 #include "core/project/setup.h"
 
 #include <nlohmann/json.hpp>

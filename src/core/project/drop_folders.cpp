@@ -1,11 +1,11 @@
 #include "core/project/drop_folders.h"
 
-#include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/project/proposal.h"
 
 #include <algorithm>
 #include <chrono>
+#include <fstream>
 #include <map>
 
 namespace wendrix::project {
@@ -15,7 +15,7 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::size_t kMostFiles = 10'000; // of one folder; a drop folder that is a whole disk must not hold up anything
-constexpr auto kStillWritten = std::chrono::seconds(2);
+constexpr std::chrono::seconds kStillWritten(2), kLeftAsItIs(300);
 
 std::string endingOf(const fs::path& file) { return lowerCase(file.extension().string()); }
 
@@ -23,15 +23,23 @@ bool isWhole(const fs::path& file)
 {
     std::error_code error;
     const auto changed = fs::last_write_time(file, error);
-    if (error || fs::file_time_type::clock::now() - changed < kStillWritten)
+    const auto rested = fs::file_time_type::clock::now() - changed;
+    if (error || rested < kStillWritten)
         return false;
-    if (endingOf(file) != ".ifc")
+    if (endingOf(file) != ".ifc" || rested > kLeftAsItIs) // nobody writes it any more; reading will say what is wrong with it
         return true;
-    const auto mapped = MappedFile::open(file);
-    if (!mapped)
+    // Read, not mapped: who writes it may shorten it.
+    std::ifstream in(file, std::ios::binary | std::ios::ate);
+    const auto size = static_cast<std::streamoff>(in.tellg());
+    const auto piece = [&](std::streamoff from, std::streamoff length) {
+        std::string bytes(static_cast<std::size_t>(length), '\0');
+        in.seekg(from).read(bytes.data(), length);
+        return bytes;
+    };
+    if (!in || size < 2)
         return false;
-    const std::string_view bytes = (*mapped)->bytes();
-    return bytes.starts_with("PK") || bytes.substr(bytes.size() - std::min<std::size_t>(bytes.size(), 200)).find("END-ISO-10303-21;") != std::string_view::npos;
+    const std::streamoff end = std::min<std::streamoff>(size, 200);
+    return piece(0, 2) == "PK" || piece(size - end, end).find("END-ISO-10303-21;") != std::string::npos;
 }
 
 struct Group {

@@ -32,8 +32,8 @@ using SeenFiles = std::set<SeenFile>;
 /// What lies in the drop folders and was not seen yet.
 ///
 /// A folder in a drop folder is one delivery; loose files are one where their names give the same revision. A file that is
-/// still being written (changed within the last two seconds, or a model without its end) is left for the next time, and
-/// with it what belongs to it. Links and deeper folders are not followed.
+/// still being written (changed within the last two seconds, or a model without its end within five minutes) is left for
+/// the next time, and with it what belongs to it. Links and deeper folders are not followed.
 [[nodiscard]] std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, const std::filesystem::path& projectFolder, const SeenFiles& seen);
 
 [[nodiscard]] SeenFile seenFile(const std::filesystem::path& file);

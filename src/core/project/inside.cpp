@@ -2,6 +2,33 @@
 
 namespace wendrix::project {
 
+namespace {
+
+/// @param reference  of the composition; null where there is none
+Result<std::vector<checks::ModelReport>> qualityOf(const InsideOrder& order, const Workspace& alone, const federation::Member* reference, Progress& progress)
+{
+    checks::Expectations expectations = order.expectations;
+    if (reference != nullptr && reference->discipline != order.delivery.discipline)
+        for (const ifc::Storey& storey : reference->model->storeys())
+            expectations.storeys.emplace_back(storey.name, storey.elevation);
+    std::vector<checks::Ids> specifications;
+    for (const auto& [name, text] : order.specifications)
+        if (auto ids = checks::readIdsText(text, name))
+            specifications.push_back(std::move(*ids));
+    const std::vector<ModelFile> files = order.delivery.models();
+    std::vector<checks::ModelReport> reports;
+    for (std::size_t i = 0; i < alone.members.size(); ++i) {
+        const federation::Member& member = alone.members[i];
+        auto report = checks::checkQuality(*member.model, member.geometry.get(), expectations, specifications, progress);
+        if (!report)
+            return fail(report.error());
+        reports.push_back({files[i].fileName, std::move(*report)});
+    }
+    return reports;
+}
+
+} // namespace
+
 InsideOrder insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation)
 {
     InsideOrder order;
@@ -44,28 +71,29 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
         inside.changes = std::move(*changes);
     }
     inside.alignment = alignmentInWords(inside.within, order.within.reference, order.delivery.discipline);
-    checks::Expectations expectations = order.expectations;
-    if (const federation::Member* reference = inside.within.find(order.within.reference); reference != nullptr && reference->discipline != order.delivery.discipline)
-        for (const ifc::Storey& storey : reference->model->storeys())
-            expectations.storeys.emplace_back(storey.name, storey.elevation);
-    std::vector<checks::Ids> specifications;
-    for (const auto& [name, text] : order.specifications)
-        if (auto ids = checks::readIdsText(text, name))
-            specifications.push_back(std::move(*ids));
-    const std::vector<ModelFile> files = order.delivery.models();
-    for (std::size_t i = 0; i < inside.alone.members.size(); ++i) {
-        const federation::Member& member = inside.alone.members[i];
-        auto report = checks::checkQuality(*member.model, member.geometry.get(), expectations, specifications, progress);
-        if (!report)
-            return fail(report.error());
-        inside.quality.push_back({files[i].fileName, std::move(*report)});
-    }
+    auto quality = qualityOf(order, inside.alone, inside.within.find(order.within.reference), progress);
+    if (!quality)
+        return fail(quality.error());
+    inside.quality = std::move(*quality);
     return inside;
 }
 
-checks::DeliveryReport reportOf(const Project& project, const Inside& inside, const WhoAndWhen& who)
+Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order, const Workspace& have, Progress& progress)
 {
-    return {project.name(), inside.delivery.name(), inside.delivery.title, inside.delivery.sender, inside.delivery.time, who, inside.quality};
+    WorkspaceOrder both = order.within;
+    std::erase_if(both.items, [&](const WorkspaceOrder::Item& item) { return item.delivery.discipline != both.reference && item.delivery.id != order.delivery.id; });
+    const auto loaded = load(both, have, progress);
+    if (!loaded)
+        return fail(loaded.error());
+    const auto alone = load(order.alone, *loaded, progress);
+    if (!alone)
+        return fail(alone.error());
+    return qualityOf(order, *alone, loaded->find(both.reference), progress);
+}
+
+checks::DeliveryReport reportOf(const Project& project, const Delivery& delivery, std::vector<checks::ModelReport> quality, const WhoAndWhen& who)
+{
+    return {project.name(), delivery.name(), delivery.title, delivery.sender, delivery.time, who, std::move(quality)};
 }
 
 } // namespace wendrix::project

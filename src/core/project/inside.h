@@ -30,7 +30,10 @@ struct Inside {
 /// Reads, builds, checks and compares; nothing of the project changes.
 [[nodiscard]] Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Progress& progress);
 
+/// The quality of each model of the delivery alone: reads and builds it and the reference, compares nothing.
+[[nodiscard]] Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order, const Workspace& have, Progress& progress);
+
 /// The quality report of a delivery with its head, as it is sent.
-[[nodiscard]] checks::DeliveryReport reportOf(const Project& project, const Inside& inside, const WhoAndWhen& who);
+[[nodiscard]] checks::DeliveryReport reportOf(const Project& project, const Delivery& delivery, std::vector<checks::ModelReport> quality, const WhoAndWhen& who);
 
 } // namespace wendrix::project

@@ -179,6 +179,22 @@ std::vector<HistoryLine> Project::history(int most) const
     return lines;
 }
 
+std::vector<HistoryLine> Project::historyOf(const Delivery& delivery) const
+{
+    // A line begins with what was done, a colon, and the name; in a reason it may stand elsewhere.
+    const std::string name = ": " + delivery.name();
+    std::vector<HistoryLine> lines;
+    SQLite::Statement q(db(), "SELECT person, time, what FROM history WHERE instr(what, ?)>0 ORDER BY id DESC");
+    q.bind(1, name);
+    while (q.executeStep()) {
+        const std::string what = text(q, 2);
+        const std::size_t end = what.find(name) + name.size();
+        if (end == what.size() || what[end] == ' ' || what[end] == ',') // P02 is not P021 or P02.01
+            lines.push_back({{text(q, 0), text(q, 1)}, what});
+    }
+    return lines;
+}
+
 int Project::cycle() const
 {
     SQLite::Statement q(db(), "SELECT coalesce(max(cycle), 1) FROM deliveries");

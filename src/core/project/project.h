@@ -6,6 +6,7 @@
 #include "core/project/records.h"
 #include "core/project/store.h"
 
+#include <functional>
 #include <map>
 #include <span>
 
@@ -33,6 +34,7 @@ struct NewDelivery {
         std::filesystem::path file;
         std::string projectGuid, schema;
         std::size_t elements = 0;
+        std::string sha256 = {}; ///< of the project's own copy, where there is one already
     };
     std::vector<Model> models; ///< at least one
     std::vector<std::filesystem::path> documents;
@@ -116,6 +118,7 @@ public:
     [[nodiscard]] std::vector<Note> notes() const; ///< by number
     [[nodiscard]] std::vector<MemberGroup> memberGroups() const; ///< by name
     [[nodiscard]] std::vector<HistoryLine> history(int most) const; ///< newest first
+    [[nodiscard]] std::vector<HistoryLine> historyOf(const Delivery& delivery) const; ///< what was done with it, newest first
     [[nodiscard]] int cycle() const; ///< the newest cycle anything was delivered in
 
     // Commands
@@ -172,6 +175,8 @@ public:
     /// Makes a group of members, or gives the one of this name other members; with none it is dissolved.
     [[nodiscard]] Result<void> setMemberGroup(const MemberGroup& group, const WhoAndWhen& who);
 
+    /// Several commands as one: all or none of them, together one undo step.
+    [[nodiscard]] Result<void> together(const std::string& what, const std::function<Result<void>()>& several) { return store_->together(what, several); }
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who) { return store_->undo(who); }
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who) { return store_->redo(who); }
     [[nodiscard]] std::string undoable() const { return store_->undoable(); }
@@ -185,7 +190,6 @@ private:
     [[nodiscard]] std::string compositionInWords() const;
     [[nodiscard]] std::vector<ChangeRecord> currentChangesOf(const std::string& guid) const;
     [[nodiscard]] int lastCycleTaken() const;
-    [[nodiscard]] Result<void> copyInto(const std::filesystem::path& file, const std::string& name);
     void writeRun(SQLite::Database& db, std::span<const TestFindings> findings, const WhoAndWhen& who);
     void writeViewpoint(SQLite::Database& db, const std::string& issue, int place, const issues::Viewpoint& viewpoint);
     [[nodiscard]] Result<void> keepPictures(const issues::Issue& issue) const;

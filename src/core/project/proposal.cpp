@@ -2,11 +2,11 @@
 
 #include "core/base/file.h"
 #include "core/base/text.h"
-#include "core/ifc/model.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <fstream>
 #include <cctype>
 #include <map>
 
@@ -211,29 +211,24 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
     return p;
 }
 
-Result<NewDelivery::Model> describeModel(const fs::path& file, Progress& progress)
-{
-    const auto model = ifc::Model::open(file, progress);
-    if (!model)
-        return fail(model.error());
-    return NewDelivery::Model{file, (*model)->projectGuid(), std::string((*model)->source().schema().name()), (*model)->elements().size()};
-}
-
 Result<FileSigns> signsOf(const fs::path& file)
 {
-    const auto mapped = MappedFile::open(file);
-    if (!mapped)
-        return fail(mapped.error());
+    // Read, not mapped: its sender may be writing it.
+    std::ifstream in(file, std::ios::binary);
+    if (!in)
+        return fail({kFileUnreadable, "The file can not be opened; check that it exists and may be read.", file.string()});
     FileSigns signs;
     signs.fileName = file.filename().string();
     Progress progress;
     // The header alone, closed like a whole file; a zip says nothing until it is unpacked.
     constexpr std::size_t kHeaderLimit = 64 * 1024;
-    const std::string_view start = (*mapped)->bytes().substr(0, kHeaderLimit);
+    std::string start(kHeaderLimit, '\0');
+    in.read(start.data(), static_cast<std::streamsize>(start.size()));
+    start.resize(static_cast<std::size_t>(in.gcount()));
     const std::size_t end = start.find("ENDSEC;");
-    if (end == std::string_view::npos)
+    if (end == std::string::npos)
         return signs;
-    const std::string head = std::string(start.substr(0, end)) + "ENDSEC;DATA;ENDSEC;END-ISO-10303-21;";
+    const std::string head = start.substr(0, end) + "ENDSEC;DATA;ENDSEC;END-ISO-10303-21;";
     const auto step = step::File::index(head, signs.fileName, progress);
     if (step) {
         signs.headerName = fs::path(step->header().name).filename().string();

@@ -1,7 +1,6 @@
 #pragma once
 
 #include "core/project/project.h"
-#include "core/base/progress.h"
 
 /// What a file says about the delivery it belongs to, before anybody is asked.
 namespace wendrix::project {
@@ -42,10 +41,7 @@ struct Proposal {
 /// "MSS-VLW-vaults-P03.ifc".
 [[nodiscard]] std::string partName(const std::string& fileName, const std::string& revision);
 
-/// What the project keeps of a model besides the file itself; reads the whole of it, to know that it can be read.
-[[nodiscard]] Result<NewDelivery::Model> describeModel(const std::filesystem::path& file, Progress& progress);
-
-/// The signs of a file on the disk; only its beginning is read. Errors as MappedFile gives them.
+/// The signs of a file on the disk; only its beginning is read. @return kFileUnreadable where it can not be
 [[nodiscard]] Result<FileSigns> signsOf(const std::filesystem::path& file);
 
 } // namespace wendrix::project

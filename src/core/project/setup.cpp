@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <set>
 
 namespace wendrix::project {
@@ -151,6 +152,49 @@ Result<Setup> setupFromJson(const std::string& text)
     return setup;
 }
 
+namespace {
+
+/// Runs one command after the other until one fails.
+class Sequence {
+public:
+    template <class Command>
+    void also(const Command& command)
+    {
+        if (done_)
+            done_ = command();
+    }
+    [[nodiscard]] const Result<void>& done() const { return done_; }
+
+private:
+    Result<void> done_;
+};
+
+Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& who)
+{
+    Sequence all;
+    for (const Discipline& d : setup.disciplines)
+        all.also([&] { return project.addDiscipline(d, who); });
+    for (const PersonGroup& g : setup.personGroups)
+        all.also([&] { return g.people.empty() ? Result<void>() : project.setPersonGroup(g, who); });
+    for (const Federation& f : setup.federations)
+        all.also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : project.setFederation(f, who); });
+    for (const ClashTest& t : setup.tests)
+        all.also([&] { return project.addTest(t, who); });
+    all.also([&] { return project.setExpectations(setup.expectations, who); });
+    for (const auto& [name, text] : setup.specifications)
+        all.also([&] { return project.setSpecification(name, text, who); });
+    return all.done();
+}
+
+template <class T>
+const T* named(const std::vector<T>& list, const std::string& name)
+{
+    const auto at = std::find_if(list.begin(), list.end(), [&](const T& x) { return x.name == name; });
+    return at == list.end() ? nullptr : &*at;
+}
+
+} // namespace
+
 Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std::string& name, const Setup& setup, const WhoAndWhen& who)
 {
     if (name.empty())
@@ -167,22 +211,7 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
     auto project = Project::create(folder, name, who);
     if (!project)
         return project;
-    Result<void> done;
-    const auto also = [&](const auto& next) {
-        if (done)
-            done = next();
-    };
-    for (const Discipline& d : setup.disciplines)
-        also([&] { return (*project)->addDiscipline(d, who); });
-    for (const PersonGroup& g : setup.personGroups)
-        also([&] { return g.people.empty() ? Result<void>() : (*project)->setPersonGroup(g, who); });
-    for (const Federation& f : setup.federations)
-        also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : (*project)->setFederation(f, who); });
-    for (const ClashTest& t : setup.tests)
-        also([&] { return (*project)->addTest(t, who); });
-    also([&] { return (*project)->setExpectations(setup.expectations, who); });
-    for (const auto& [ids, text] : setup.specifications)
-        also([&] { return (*project)->setSpecification(ids, text, who); });
+    const Result<void> done = (*project)->together("Project set up", [&] { return writeSetup(**project, setup, who); });
     if (done)
         return project;
     const Error why = done.error();
@@ -192,6 +221,37 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
         fs::remove_all(folder / part, ignored);
     fs::remove(folder, ignored); // only where it is empty now
     return fail(why);
+}
+
+Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who)
+{
+    const Setup before = setupOf(project);
+    std::set<std::string> names;
+    for (const Discipline& d : wanted.disciplines)
+        if (!names.insert(d.name).second)
+            return fail({kBadTemplate, "Two disciplines are called " + d.name + "."});
+    return project.together("Setup changed", [&] {
+        Sequence all;
+        for (const Discipline& d : wanted.disciplines) {
+            const Discipline* was = named(before.disciplines, d.name);
+            if (was == nullptr)
+                all.also([&] { return project.addDiscipline(d, who); });
+            else if (was->company != d.company || was->colour != d.colour || was->people != d.people || was->dropFolder != d.dropFolder)
+                all.also([&] { return project.setDiscipline(d, who); });
+        }
+        for (const PersonGroup& g : before.personGroups)
+            if (named(wanted.personGroups, g.name) == nullptr)
+                all.also([&] { return project.setPersonGroup({g.name, {}}, who); });
+        for (const PersonGroup& g : wanted.personGroups) {
+            std::vector<std::string> people = g.people; // as they are kept
+            std::sort(people.begin(), people.end());
+            if (const PersonGroup* was = named(before.personGroups, g.name); was == nullptr || was->people != people)
+                all.also([&] { return project.setPersonGroup(g, who); });
+        }
+        if (toJson(wanted.expectations) != toJson(before.expectations))
+            all.also([&] { return project.setExpectations(wanted.expectations, who); });
+        return all.done();
+    });
 }
 
 } // namespace wendrix::project

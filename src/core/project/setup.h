@@ -35,4 +35,8 @@ struct Setup {
 [[nodiscard]] Result<std::unique_ptr<Project>> createProject(const std::filesystem::path& folder, const std::string& name,
                                                              const Setup& setup, const WhoAndWhen& who);
 
+/// Brings the disciplines, groups of people and what was agreed of a project to what is wanted, as one step. Disciplines
+/// stay and keep their names; federations, tests and specifications are left as they are.
+[[nodiscard]] Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who);
+
 } // namespace wendrix::project

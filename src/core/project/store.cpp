@@ -193,6 +193,19 @@ void Store::makeTables()
 Result<void> Store::act(const std::string& what, const WhoAndWhen& who,
                         const std::function<void(SQLite::Database&)>& change)
 {
+    if (!isTogether_)
+        return together(what, [&] { return act(what, who, change); });
+    try {
+        change(database_);
+        writeHistory(database_, what, who);
+        return {};
+    } catch (const std::exception& e) {
+        return fail(storeError(e));
+    }
+}
+
+Result<void> Store::together(const std::string& what, const std::function<Result<void>()>& several)
+{
     if (!readOnly_.empty())
         return fail({kReadOnly, readOnly_});
     try {
@@ -201,12 +214,21 @@ Result<void> Store::act(const std::string& what, const WhoAndWhen& who,
         step.bind(1, what);
         step.exec();
         database_.exec("INSERT INTO undoCurrent SELECT max(id) FROM undoSteps");
-        change(database_);
+        isTogether_ = true;
+        Result<void> done;
+        try {
+            done = several();
+        } catch (...) {
+            isTogether_ = false;
+            throw;
+        }
+        isTogether_ = false;
+        if (!done)
+            return done; // the transaction goes back
         database_.exec("DELETE FROM undoCurrent");
         // What was undone before can not be redone on top of something new.
         database_.exec("DELETE FROM undoLog WHERE step IN (SELECT id FROM undoSteps WHERE stack='redo')");
         database_.exec("DELETE FROM undoSteps WHERE stack='redo'");
-        writeHistory(database_, what, who);
         transaction.commit();
         return {};
     } catch (const std::exception& e) {

@@ -30,6 +30,8 @@ public:
                                    const std::function<void(SQLite::Database&)>& change);
     /// The same for what nobody would want undone, as that somebody looked at something: recorded, but no undo step.
     [[nodiscard]] Result<void> record(const std::string& what, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change);
+    /// Several actions as one: all of them or none, each a line of history, together one undo step called `what`.
+    [[nodiscard]] Result<void> together(const std::string& what, const std::function<Result<void>()>& several);
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
     /// What undo would take back; empty if nothing.
@@ -50,6 +52,7 @@ private:
 
     SQLite::Database database_;
     std::string readOnly_;
+    bool isTogether_ = false; ///< an action is part of several
 };
 
 } // namespace wendrix::project

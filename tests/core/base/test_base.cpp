@@ -15,6 +15,8 @@
 #include <future>
 #include <thread>
 
+#include <sys/stat.h>
+
 using namespace wendrix;
 
 /// Words, times, ids, files and transforms that everything else stands on.
@@ -181,6 +183,9 @@ void TestBase::writesFilesWholeOrNotAtAll()
     QVERIFY(!refused && refused.error().code == kFileUnwritable);
     QVERIFY(!readFileWhole(file, 3)); // larger than allowed
     QVERIFY(MappedFile::open(folder.path().toStdString()).error().code == kFileUnreadable); // a folder
+    const std::string pipe = (folder.path() + "/pipe").toStdString();
+    QCOMPARE(::mkfifo(pipe.c_str(), 0600), 0);
+    QVERIFY(MappedFile::open(pipe).error().code == kFileUnreadable); // and at once
     QVERIFY(MappedFile::open(folder.path().toStdString() + "/none").error().code == kFileUnreadable);
 }
 

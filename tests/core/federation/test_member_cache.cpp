@@ -149,6 +149,10 @@ void TestMemberCache::isMadeByOpening()
     Progress progress;
     QVERIFY(federation::openMember(file_, sha_, {}, cache, progress).has_value());
     QVERIFY(std::filesystem::exists(cache.fileOf(sha_)));
+    // Without a folder nothing is kept, above all not in the working folder.
+    const MemberCache none{{}};
+    QVERIFY(federation::openMember(file_, sha_, {}, none, progress).has_value());
+    QVERIFY(!std::filesystem::exists(none.fileOf(sha_)) && !none.find(file_, sha_));
     // Damaged, it is made anew.
     std::filesystem::resize_file(cache.fileOf(sha_), 100);
     QVERIFY(federation::openMember(file_, sha_, {}, cache, progress).has_value());

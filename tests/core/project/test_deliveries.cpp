@@ -25,6 +25,7 @@ private slots:
     void keepsDocumentsAndSpecifications();
     void noticesTheSameContentAndRevision();
     void isDescribedAndDeclinedWithAReport();
+    void tellsTheHistoryOfADelivery();
     void severalModelsAreOneDelivery();
     void comparesModelByModel();
     void leavesClassesOut();
@@ -216,6 +217,39 @@ void TestDeliveries::isDescribedAndDeclinedWithAReport()
     QVERIFY(project_->history(1)[0].what.find("in metres") != std::string::npos && project_->history(1)[0].by.person == "Ines Varga");
     QVERIFY(project_->undo(who_).has_value());
     QVERIFY(project_->delivery(d.id)->state == DeliveryState::Waiting && project_->documentsOf(d.id).empty());
+}
+
+void TestDeliveries::tellsTheHistoryOfADelivery()
+{
+    QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
+    Delivery structure;
+    for (const Delivery& d : project_->deliveries())
+        if (d.name() == "Structure P02")
+            structure = d;
+    QVERIFY(structure.id != 0);
+    const WhoAndWhen later{"Jon Alder", "2026-11-19T10:00:00Z"};
+    QVERIFY(project_->decline(structure.id, "first: see Structure P02, P03", "", who_).has_value());
+    QVERIFY(project_->undo(who_).has_value());
+    QVERIFY(project_->takeIn({structure.id, {}, {}, false}, later).has_value());
+    QVERIFY(project_->hold({"Structure", "2099-01-01", "", {}}, later).has_value());
+    QVERIFY(project_->release("Structure", later).has_value());
+    // Others whose names begin alike, or whose reason speaks of it, are not its.
+    for (const Delivery& d : project_->deliveries())
+        if (d.name() == "Ventilation P02")
+            QVERIFY(project_->decline(d.id, "wait for Structure P02", "", later).has_value());
+    NewDelivery longer;
+    longer.discipline = "Structure";
+    std::ofstream((folder_->path() + "/x.ifc").toStdString()) << "x";
+    longer.models = {{(folder_->path() + "/x.ifc").toStdString(), {}, "IFC4", 1}};
+    longer.revision = "P02.01";
+    QVERIFY(project_->addDelivery(longer, who_).has_value());
+    std::vector<std::string> lines;
+    for (const HistoryLine& line : project_->historyOf(structure))
+        lines.push_back(line.what);
+    QCOMPARE(lines, (std::vector<std::string>{"Released: Structure P02", "Held: Structure P02 until 2099-01-01", "Taken in: Structure P02",
+                                              "Undone: Declined: Structure P02, first: see Structure P02, P03", "Declined: Structure P02, first: see Structure P02, P03",
+                                              "Delivery received: Structure P02"}));
+    QVERIFY(project_->historyOf(structure)[2].by.person == "Jon Alder" && project_->historyOf(structure)[2].by.time == later.time);
 }
 
 void TestDeliveries::severalModelsAreOneDelivery()

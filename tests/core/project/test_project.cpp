@@ -4,7 +4,7 @@
 #include "core/federation/grid_fit.h"
 #include "core/project/clash_issue.h"
 #include "core/project/demo_project.h"
-#include "core/project/proposal.h"
+#include "core/project/receiving.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
 

@@ -2,20 +2,19 @@
 
 #include "core/base/file.h"
 #include "core/project/demo_project.h"
-#include "core/project/drop_folders.h"
 #include "core/project/inside.h"
 #include "core/project/setup.h"
 #include "support/demo.h"
 
 #include <QTemporaryDir>
 
-#include <chrono>
-#include <fstream>
+#include <map>
+#include <set>
 
 using namespace wendrix;
 using namespace wendrix::project;
 
-/// How a project is set up, what arrives in its drop folders, and what is seen inside a delivery before it is taken in.
+/// How a project is set up, and what is seen inside a delivery before it is taken in.
 class TestSetup : public QObject {
     Q_OBJECT
 private slots:
@@ -27,8 +26,8 @@ private slots:
     void aSetupThatContradictsItselfLeavesNothing();
     void federationsHaveMembersOfTheirOwn();
     void disciplinesAndPeopleChange();
-    void filesArriveInDropFolders();
-    void whatIsStillWrittenWaits();
+    void aSetupChangesInOneStep();
+    void aSetupThatFailsChangesNothing();
     void looksInside();
     void findsTheFaultsOfTheDemo_data();
     void findsTheFaultsOfTheDemo();
@@ -43,16 +42,6 @@ private:
 namespace {
 
 std::filesystem::path data() { return test::demoFolder() + "/data"; }
-
-/// A file that was last changed a while ago.
-void write(const std::filesystem::path& file, const std::string& bytes, int secondsAgo = 60)
-{
-    std::filesystem::create_directories(file.parent_path());
-    std::ofstream(file, std::ios::binary) << bytes;
-    std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now() - std::chrono::seconds(secondsAgo));
-}
-
-const std::string kModel = "ISO-10303-21;HEADER;ENDSEC;DATA;ENDSEC;END-ISO-10303-21;\n";
 
 } // namespace
 
@@ -193,49 +182,51 @@ void TestSetup::disciplinesAndPeopleChange()
     QVERIFY(!project->setPersonGroup({"", {"x"}}, who_));
 }
 
-void TestSetup::filesArriveInDropFolders()
+void TestSetup::aSetupChangesInOneStep()
 {
-    const std::filesystem::path folder = scratch_->path().toStdString();
-    const std::vector<Discipline> disciplines{{"Structure", {}, {}, true, {}, "drop", {}}, {"Piping", {}, {}, false, {}, (folder / "far").string(), {}}, {"Civil", {}, {}, false, {}, {}, {}},
-                                              {"Electrical", {}, {}, false, {}, "missing", {}}};
-    QCOMPARE(dropFolderOf(disciplines[0], folder), folder / "drop");
-    QVERIFY(dropFolderOf(disciplines[2], folder).empty());
-    write(folder / "drop/STR-P02.ifc", kModel);
-    write(folder / "drop/STR-plan-P02.pdf", "%PDF");
-    write(folder / "drop/STR-P03.ifc", kModel + " ");
-    write(folder / "drop/readme.txt", "x");
-    write(folder / "far/week 48/heating.ifc", kModel);
-    write(folder / "far/week 48/sprinklers.IFCZIP", "PK");
-    write(folder / "far/week 48/plan.pdf", "%PDF");
-    write(folder / "far/week 48/deeper/hidden.ifc", kModel);
-    write(folder / "far/only drawings/plan.pdf", "%PDF");
-    std::filesystem::create_symlink(folder / "drop/STR-P02.ifc", folder / "far/link.ifc");
-    SeenFiles seen;
-    const auto arrived = findArrived(disciplines, folder, seen);
-    QCOMPARE(arrived.size(), std::size_t{3});
-    QVERIFY(arrived[0].discipline == "Structure" && arrived[0].models.size() == 1 && arrived[0].documents.size() == 1);
-    QVERIFY(arrived[1].discipline == "Structure" && arrived[1].models[0].filename() == "STR-P03.ifc" && arrived[1].documents.empty());
-    QVERIFY(arrived[2].discipline == "Piping" && arrived[2].models.size() == 2 && arrived[2].documents.size() == 1); // a folder is one delivery
-    for (const Arrived& one : arrived)
-        for (const auto& model : one.models)
-            seen.insert(seenFile(model));
-    QVERIFY(findArrived(disciplines, folder, seen).empty());
-    write(folder / "drop/STR-P03.ifc", kModel + "  ", 30); // written anew
-    QCOMPARE(findArrived(disciplines, folder, seen).size(), std::size_t{1});
+    auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
+    const Setup before = setupOf(*project);
+    Setup wanted = before;
+    wanted.disciplines[1].people = {"Jon Alder"};
+    wanted.disciplines.push_back({"Civil", "Groundworks", "#8A7866", false, {}, {}, {}});
+    wanted.personGroups = {{"Two of them", {"Sofie Brandt", "Jon Alder"}}}; // in another order than it is kept
+    wanted.expectations.lengthUnit = "metre";
+    const std::size_t lines = project->history(1000).size();
+    QVERIFY(changeSetup(*project, wanted, who_).has_value());
+    QCOMPARE(project->undoable(), std::string("Setup changed"));
+    QCOMPARE(project->disciplines()[1].people, std::vector<std::string>{"Jon Alder"});
+    QCOMPARE(project->disciplines().size(), before.disciplines.size() + 1);
+    QCOMPARE(project->personGroups().size(), std::size_t{1}); // the demo's own are dissolved
+    QCOMPARE(project->expectations().lengthUnit, std::string("metre"));
+    // Each part is a line of history: two disciplines, the new group and those dissolved, what was agreed.
+    QCOMPARE(project->history(1000).size(), lines + 4 + before.personGroups.size());
+    QVERIFY(project->undo(who_).has_value());
+    QCOMPARE(toJson(setupOf(*project)), toJson(before));
+    QVERIFY(project->redo(who_).has_value());
+    QCOMPARE(project->disciplines().back().company, std::string("Groundworks"));
+    // What is wanted is there: nothing is written.
+    const std::size_t then = project->history(1000).size();
+    QVERIFY(changeSetup(*project, wanted, who_).has_value());
+    QCOMPARE(project->history(1000).size(), then);
 }
 
-void TestSetup::whatIsStillWrittenWaits()
+void TestSetup::aSetupThatFailsChangesNothing()
 {
-    const std::filesystem::path folder = scratch_->path().toStdString();
-    const std::vector<Discipline> disciplines{{"Structure", {}, {}, true, {}, "drop", {}}};
-    write(folder / "drop/STR-P02.ifc", kModel.substr(0, 30)); // without its end
-    QVERIFY(findArrived(disciplines, folder, {}).empty());
-    write(folder / "drop/STR-P02.ifc", kModel, 0); // a moment ago
-    QVERIFY(findArrived(disciplines, folder, {}).empty());
-    write(folder / "drop/STR-P02.ifc", kModel);
-    QCOMPARE(findArrived(disciplines, folder, {}).size(), std::size_t{1});
-    write(folder / "drop/STR-P02 more.ifc", "ISO-10303-21;"); // what belongs to it waits with it
-    QVERIFY(findArrived(disciplines, folder, {}).empty());
+    auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
+    const std::string before = toJson(setupOf(*project)), undoable = project->undoable();
+    const std::size_t lines = project->history(1000).size();
+    Setup wanted = setupOf(*project);
+    wanted.disciplines[0].company = "Changed first";
+    wanted.disciplines.push_back({"", "", "#000000", false, {}, {}, {}}); // refused after it
+    QVERIFY(!changeSetup(*project, wanted, who_));
+    wanted.disciplines.back().name = wanted.disciplines[0].name;
+    QVERIFY(changeSetup(*project, wanted, who_).error().message.find("Two disciplines") != std::string::npos);
+    QCOMPARE(toJson(setupOf(*project)), before);
+    QCOMPARE(project->undoable(), undoable);
+    QCOMPARE(project->history(1000).size(), lines);
+    QVERIFY(project->setPersonGroup({"Works again", {"Jon Alder"}}, who_).has_value());
+    QVERIFY(project->undo(who_).has_value());
+    QCOMPARE(toJson(setupOf(*project)), before);
 }
 
 void TestSetup::looksInside()
@@ -269,6 +260,9 @@ void TestSetup::looksInside()
     QCOMPARE(piping.quality.size(), std::size_t{2});
     QCOMPARE(piping.within.members.size(), std::size_t{4});
     QCOMPARE(piping.changes.size(), test::truth()["laterChanges"]["Piping"]["removed"].size() + test::truth()["laterChanges"]["Piping"]["moved"].size());
+    // The report alone says the same.
+    const auto quality = prepareQuality(insideOrderOf(*project, find("Piping", "P02"), "Services only"), {}, progress_).value();
+    QCOMPARE(checks::toCsv(reportOf(*project, piping.delivery, quality, who_)), checks::toCsv(reportOf(*project, piping.delivery, piping.quality, who_)));
     Progress cancelled;
     cancelled.cancel();
     QVERIFY(!prepareInside(insideOrderOf(*project, find("Structure", "P02"), ""), {}, cancelled).has_value());

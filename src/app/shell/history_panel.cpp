@@ -1,0 +1,61 @@
+#include "shell/history_panel.h"
+
+#include "core/base/text.h"
+#include "shell/details.h"
+#include "shell/form.h"
+#include "shell/row_list.h"
+#include "shell/session.h"
+#include "shell/stage.h"
+
+#include <QLineEdit>
+#include <QVBoxLayout>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr int kMostLines = 2000, kMostHigh = 520;
+
+QVector<Row> rowsOf(const std::vector<project::HistoryLine>& lines, const QString& words)
+{
+    QVector<Row> rows;
+    for (const project::HistoryLine& line : lines) {
+        Row row;
+        row.title = q(line.what);
+        row.subtitle = q(line.by.person) + " · " + q(timeInWords(line.by.time));
+        row.id = QString::number(rows.size());
+        if (words.isEmpty() || row.title.contains(words, Qt::CaseInsensitive) || row.subtitle.contains(words, Qt::CaseInsensitive))
+            rows.append(row);
+    }
+    return rows;
+}
+
+} // namespace
+
+void showHistory(Details& d, Session& session)
+{
+    d.clear();
+    d.setOwner(kHistoryPanel);
+    d.addTitle("History");
+    const auto lines = session.project().history(kMostLines);
+    d.addText("What was done, the newest first. Ctrl+Z takes the last step back: " + (session.project().undoable().empty() ? "there is none." : q(session.project().undoable()) + "."));
+    auto* form = new Form;
+    auto* words = form->line("historyWords", "Narrow down", {}, "a delivery, a person, a word");
+    d.addWidget(form);
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    const auto fill = [column, lines](const QString& wanted) {
+        while (QLayoutItem* item = column->takeAt(0)) {
+            delete item->widget();
+            delete item;
+        }
+        column->addWidget(new RowList("historyLines", rowsOf(lines, wanted.trimmed()), {}, kMostHigh));
+    };
+    fill({});
+    QObject::connect(words, &QLineEdit::textChanged, box, fill);
+    d.addWidget(box);
+    d.finish();
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,119 @@
+#include "core/base/hashed_copy.h"
+
+#include "core/base/file.h"
+#include "core/base/hash.h"
+
+#include <cerrno>
+#include <cstring>
+
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace wendrix {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::size_t kBlock = 1 << 20;
+
+class Descriptor {
+public:
+    Descriptor(const fs::path& path, int flags) : fd_(::open(path.c_str(), flags | O_CLOEXEC, 0644)) {}
+    ~Descriptor()
+    {
+        if (fd_ >= 0)
+            ::close(fd_);
+    }
+    Descriptor(const Descriptor&) = delete;
+    Descriptor& operator=(const Descriptor&) = delete;
+    [[nodiscard]] int get() const { return fd_; }
+    [[nodiscard]] bool isOpen() const { return fd_ >= 0; }
+
+private:
+    int fd_;
+};
+
+/// Removes a file unless it was put to use.
+struct Part {
+    fs::path path;
+    ~Part()
+    {
+        std::error_code ignored;
+        if (!path.empty())
+            fs::remove(path, ignored);
+    }
+};
+
+Error unreadable(const fs::path& file, const std::string& why) { return {kFileUnreadable, "The file can not be read: " + why + ".", file.string()}; }
+
+bool writeAll(int to, std::string_view bytes)
+{
+    while (!bytes.empty()) {
+        const ssize_t written = ::write(to, bytes.data(), bytes.size());
+        if (written < 0 && errno != EINTR)
+            return false;
+        bytes.remove_prefix(static_cast<std::size_t>(std::max<ssize_t>(0, written)));
+    }
+    return true;
+}
+
+} // namespace
+
+HashedCopies::~HashedCopies()
+{
+    std::error_code ignored;
+    for (const fs::path& one : made_)
+        fs::remove(one, ignored);
+}
+
+Result<std::string> HashedCopies::add(const fs::path& file, const std::string& ending, Progress& progress)
+{
+    const Descriptor from(file, O_RDONLY | O_NONBLOCK); // a pipe would keep it waiting
+    struct stat status {};
+    if (!from.isOpen() || ::fstat(from.get(), &status) != 0)
+        return fail(unreadable(file, std::strerror(errno)));
+    if (!S_ISREG(status.st_mode))
+        return fail(unreadable(file, "it is not a regular file"));
+    const auto total = static_cast<std::uint64_t>(status.st_size);
+    Part part{folder_ / (".copying-" + std::to_string(::getpid()) + "-" + std::to_string(reinterpret_cast<std::uintptr_t>(this)))};
+    const auto unwritable = [&] { return fail({kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder_.string()}); };
+    const Descriptor to(part.path, O_WRONLY | O_CREAT | O_TRUNC);
+    if (!to.isOpen())
+        return unwritable();
+    Sha256 sum;
+    std::vector<char> block(kBlock);
+    std::uint64_t done = 0;
+    for (;;) {
+        if (progress.isCancelled())
+            return fail({kCopyCancelled, "Cancelled; nothing was kept."});
+        const ssize_t read = ::read(from.get(), block.data(), block.size());
+        if (read < 0 && errno == EINTR)
+            continue;
+        if (read < 0)
+            return fail(unreadable(file, std::strerror(errno)));
+        if (read == 0)
+            break;
+        const std::string_view bytes(block.data(), static_cast<std::size_t>(read));
+        sum.add(bytes);
+        if (!writeAll(to.get(), bytes))
+            return unwritable();
+        done += bytes.size();
+        progress.reportBytes("Copying " + file.filename().string(), done, std::max(done, total));
+    }
+    if (done == 0)
+        return fail({kFileEmpty, "The file is empty; ask the sender for a whole one.", file.string()});
+    const std::string hash = sum.finish();
+    const fs::path target = pathOf(hash, ending);
+    std::error_code error;
+    if (fs::exists(target, error))
+        return hash;
+    if (::fsync(to.get()) != 0 || ::rename(part.path.c_str(), target.c_str()) != 0)
+        return unwritable();
+    part.path.clear();
+    made_.push_back(target);
+    return hash;
+}
+
+} // namespace wendrix
