@@ -3,12 +3,16 @@
 #include "core/base/file.h"
 #include "deliveries/deliveries_stage.h"
 #include "deliveries/document_view.h"
+#include "deliveries/page_area.h"
 #include "support/demo.h"
 
 #include <QCheckBox>
 #include <QFile>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QWheelEvent>
+
+#include <cmath>
 
 using namespace wendrix;
 
@@ -28,6 +32,7 @@ private slots:
     void anIdsIsAddedAndChecked();
     void changesAreShown();
     void documentsAreReadPageByPage();
+    void drawingsAreReadFromNear();
     void aDamagedDocumentIsSaid();
     void otherStagesSeeWhatIsInUse();
     void decliningSendsTheReport();
@@ -265,6 +270,63 @@ void TestInside::documentsAreReadPageByPage()
     QVERIFY(view.words().contains("page 2 of 3"));
     QTest::keyClick(&view, Qt::Key_Escape);
     QVERIFY(!view.isVisible());
+}
+
+void TestInside::drawingsAreReadFromNear()
+{
+    look("Piping P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
+    app::DocumentView& view = at_->window().document();
+    QSignalSpy shown(&view, &app::DocumentView::shown), detailed(&view, &app::DocumentView::detailed);
+    clickRow("OPW-H-P02.pdf");
+    QTRY_VERIFY_WITH_TIMEOUT(!shown.isEmpty(), 30'000);
+    auto& page = at_->field<app::PageArea>("page");
+    const auto fractionAt = [&](QPointF at) {
+        const QRectF whole = page.pageRect();
+        return QPointF((at.x() - whole.left()) / whole.width(), (at.y() - whole.top()) / whole.height());
+    };
+    QCOMPARE(page.zoom(), 1.0);
+    QVERIFY(QRectF(page.rect()).contains(page.pageRect()));
+    // The wheel: what is under the cursor stays there.
+    const QPointF cursor = page.pageRect().topLeft() + QPointF(page.pageRect().width() * 0.8, page.pageRect().height() * 0.75), whole = page.pageRect().topLeft();
+    const auto turnWheel = [&](int notches) {
+        for (int i = 0; i < notches; ++i) {
+            QWheelEvent wheel(cursor, page.mapToGlobal(cursor), {}, {0, 120}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+            QApplication::sendEvent(&page, &wheel);
+        }
+    };
+    turnWheel(6);
+    QVERIFY(page.pageRect().topLeft() != whole && page.pageRect().contains(QRectF(page.rect()).adjusted(8, 8, -8, -8))); // it fills the room
+    const QPointF held = fractionAt(cursor);
+    turnWheel(4);
+    QVERIFY(std::abs(page.zoom() - std::pow(1.25, 10)) < 1e-9);
+    QVERIFY(QLineF(fractionAt(cursor), held).length() < 1e-9);
+    // What is in sight is drawn again, finer: thin lines come out dark.
+    QTRY_VERIFY_WITH_TIMEOUT(!detailed.isEmpty(), 30'000);
+    const auto darkest = [&] {
+        const QImage image = page.grab().toImage();
+        int least = 255;
+        for (int y = 0; y < image.height(); ++y)
+            for (int x = 0; x < image.width(); ++x)
+                least = std::min(least, qGray(image.pixel(x, y)));
+        return least;
+    };
+    QVERIFY2(darkest() < 120, qPrintable(QString::number(darkest())));
+    // Dragged to its corner and no further.
+    const QRectF before = page.part();
+    QTest::mousePress(&page, Qt::LeftButton, {}, {100, 100});
+    for (int i = 1; i <= 40; ++i) {
+        QMouseEvent move(QEvent::MouseMove, QPointF(100 - 60 * i, 100 - 60 * i), page.mapToGlobal(QPointF(100 - 60 * i, 100 - 60 * i)), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&page, &move);
+    }
+    QTest::mouseRelease(&page, Qt::LeftButton, {}, {100, 100});
+    QVERIFY(page.part().left() > before.left() && page.part().right() > 0.999 && page.part().bottom() > 0.999);
+    QTest::keyClick(&view, Qt::Key_0);
+    QCOMPARE(page.zoom(), 1.0);
+    QTest::keyClick(&view, Qt::Key_Plus);
+    QCOMPARE(page.zoom(), 1.25);
+    QTest::keyClick(&view, Qt::Key_Minus);
+    QCOMPARE(page.zoom(), 1.0);
 }
 
 void TestInside::aDamagedDocumentIsSaid()

@@ -427,7 +427,7 @@ bool DeliveriesStage::press(Qt::Key key)
 QVector<QPair<QString, QString>> DeliveriesStage::keys() const
 {
     if (at_.session.inside() != nullptr)
-        return {{"T", "take it in"}, {"W", "alone, or within the federation"}, {"R", "back to the register"}, {"Page up, down", "pages of a document"}};
+        return {{"T", "take it in"}, {"W", "alone, or within the federation"}, {"R", "back to the register"}, {"Page up, down", "pages of a document"}, {"+, −, 0", "a page nearer, farther, whole"}};
     return {{"Enter", "look inside"}, {"T", "take in the chosen delivery"}, {"Arrows", "from card to card"}, {"J / K", "next and previous, waiting ones first"}};
 }
 

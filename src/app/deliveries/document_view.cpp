@@ -1,5 +1,6 @@
 #include "deliveries/document_view.h"
 
+#include "deliveries/page_area.h"
 #include "shell/theme.h"
 
 #include <QHBoxLayout>
@@ -7,7 +8,6 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QRegularExpression>
-#include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
 
@@ -19,7 +19,7 @@ namespace {
 
 constexpr int kPatience = 20'000;                                  // milliseconds for a page
 constexpr rlim_t kMostMemory = rlim_t{2} << 30, kMostSeconds = 20; // of the process that draws
-constexpr int kLongSide = 2400, kMostPages = 5000;
+constexpr int kLongSide = 1600, kMostPages = 5000; // pixels of a whole page: drawn and shown in a moment
 constexpr qint64 kMostBytes = 64 << 20;
 
 } // namespace
@@ -52,13 +52,9 @@ DocumentView::DocumentView(QWidget* parent) : QWidget(parent)
     after_ = button("pageAfter", "Next page", [this] { turn(1); });
     button("closeDocument", "Back to the model", [this] { close(); });
     layout->addLayout(head);
-    area_ = new QScrollArea;
-    area_->setFrameShape(QFrame::NoFrame);
-    area_->setAlignment(Qt::AlignCenter);
-    area_->setFocusPolicy(Qt::NoFocus);
-    area_->setStyleSheet("QScrollArea { background:#E9E5DA; border-top:1px solid #DAD4C6; }");
-    picture_ = new QLabel;
-    area_->setWidget(picture_);
+    area_ = new PageArea;
+    area_->setObjectName("page");
+    connect(area_, &PageArea::detailWanted, this, &DocumentView::drawPart);
     layout->addWidget(area_, 1);
     hide();
 }
@@ -73,7 +69,7 @@ DocumentView::~DocumentView()
 }
 
 QString DocumentView::words() const { return words_->text(); }
-bool DocumentView::hasPicture() const { return !pixels_.isNull(); }
+bool DocumentView::hasPicture() const { return area_->hasPage(); }
 
 void DocumentView::open(const QString& file, const QString& name)
 {
@@ -81,8 +77,8 @@ void DocumentView::open(const QString& file, const QString& name)
     name_ = name;
     page_ = 1;
     pages_ = 0;
-    pixels_ = {};
-    picture_->setPixmap({});
+    area_->setPage({});
+    area_->fit();
     words_->setText(name + " · opening");
     show();
     raise();
@@ -156,25 +152,35 @@ void DocumentView::draw()
     words_->setText(name_ + QString(" · page %1 of %2").arg(page_).arg(pages_));
     before_->setEnabled(page_ > 1);
     after_->setEnabled(page_ < pages_);
-    run("pdftoppm", {"-png", "-singlefile", "-f", QString::number(page_), "-l", QString::number(page_), "-scale-to", QString::number(kLongSide), file_},
-        [this](const QByteArray& output) {
-            if (!pixels_.loadFromData(output, "PNG"))
-                return say("This page can not be drawn.");
-            place();
-            emit shown();
-        });
+    run("pdftoppm", argumentsFor(kLongSide), [this](const QByteArray& output) {
+        QPixmap pixels;
+        if (!pixels.loadFromData(output, "PNG"))
+            return say("This page can not be drawn.");
+        area_->setPage(pixels);
+        emit shown();
+    });
 }
 
-void DocumentView::place()
+QStringList DocumentView::argumentsFor(int longSide) const
 {
-    if (pixels_.isNull())
+    return {"-png", "-singlefile", "-f", QString::number(page_), "-l", QString::number(page_), "-scale-to", QString::number(longSide), file_};
+}
+
+void DocumentView::drawPart(const QRectF& part, int longSide)
+{
+    if (pages_ == 0 || process_ != nullptr) // the page itself is being drawn
         return;
-    const double ratio = devicePixelRatioF();
-    const QSize room = (area_->size() - QSize(16, 16)).expandedTo({50, 50});
-    QPixmap fitted = pixels_.scaled(room * ratio, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-    fitted.setDevicePixelRatio(ratio);
-    picture_->setPixmap(fitted);
-    picture_->resize((QSizeF(fitted.size()) / ratio).toSize());
+    const QSizeF page = QSizeF(area_->pageRect().size()).scaled(QSizeF(longSide, longSide), Qt::KeepAspectRatio);
+    const QRect pixels = QRectF(part.left() * page.width(), part.top() * page.height(), part.width() * page.width(), part.height() * page.height()).toAlignedRect();
+    const QRectF exactly(pixels.left() / page.width(), pixels.top() / page.height(), pixels.width() / page.width(), pixels.height() / page.height());
+    QStringList arguments{"-x", QString::number(pixels.left()), "-y", QString::number(pixels.top()), "-W", QString::number(pixels.width()), "-H", QString::number(pixels.height())};
+    run("pdftoppm", arguments + argumentsFor(longSide), [this, exactly, page = page_](const QByteArray& output) {
+        QPixmap finer;
+        if (page != page_ || !finer.loadFromData(output, "PNG"))
+            return; // the whole page is there
+        area_->setDetail(finer, exactly);
+        emit detailed();
+    });
 }
 
 void DocumentView::say(const QString& problem)
@@ -183,8 +189,6 @@ void DocumentView::say(const QString& problem)
     emit shown();
 }
 
-void DocumentView::resizeEvent(QResizeEvent*) { place(); }
-
 void DocumentView::keyPressEvent(QKeyEvent* event)
 {
     switch (event->key()) {
@@ -192,6 +196,10 @@ void DocumentView::keyPressEvent(QKeyEvent* event)
     case Qt::Key_Right: return turn(1);
     case Qt::Key_PageUp:
     case Qt::Key_Left: return turn(-1);
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: return area_->zoomBy(1.25);
+    case Qt::Key_Minus: return area_->zoomBy(0.8);
+    case Qt::Key_0: return area_->fit();
     case Qt::Key_Escape: return close();
     default: event->ignore();
     }

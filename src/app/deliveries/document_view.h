@@ -5,9 +5,10 @@
 
 class QLabel;
 class QPushButton;
-class QScrollArea;
 
 namespace wendrix::app {
+
+class PageArea;
 
 /// A document of a delivery, page by page, where the scene else is.
 ///
@@ -28,25 +29,25 @@ public:
     [[nodiscard]] bool hasPicture() const;
 
 signals:
-    void shown(); ///< a page, or why there is none
+    void shown();    ///< a page, or why there is none
+    void detailed(); ///< the part of it that is in sight, drawn finer
 
 protected:
-    void resizeEvent(QResizeEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
     using Finished = std::function<void(const QByteArray& output)>;
     void run(const QString& program, const QStringList& arguments, Finished finished);
     void draw();
-    void place();
+    [[nodiscard]] QStringList argumentsFor(int longSide) const;
+    void drawPart(const QRectF& part, int longSide);
     void say(const QString& problem);
 
     QString file_, name_;
     int page_ = 1, pages_ = 0;
-    QLabel *words_, *picture_;
+    QLabel* words_;
     QPushButton *before_, *after_;
-    QScrollArea* area_;
-    QPixmap pixels_;
+    PageArea* area_;
     QProcess* process_ = nullptr;
 };
 

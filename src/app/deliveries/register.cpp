@@ -15,13 +15,14 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 34, kNames = 190, kGap = 8, kFullWidth = 216, kCompactWidth = 118, kFullHeight = 64, kCompactHeight = 40, kLeastRow = 66;
+constexpr int kHead = 34, kNames = 190, kGap = 8, kFullWidth = 216, kCompactWidth = 124, kFullHeight = 64, kCompactHeight = 40, kLeastRow = 66;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
 struct StateLook {
     QString sign, words;
     QColor colour, edge;
+    QString fewWords = {}; ///< for a small card; empty where the words are few
 };
 
 StateLook lookOf(const project::Delivery& d)
@@ -30,13 +31,14 @@ StateLook lookOf(const project::Delivery& d)
     case project::DeliveryState::InUse:
         return {"●", "in use", theme::kPetrol, theme::kPetrol};
     case project::DeliveryState::Held:
-        return {"■", d.heldUntil.empty() ? "held until released" : "held until " + q(dayInWords(d.heldUntil + "T12:00:00Z")), theme::kPetrol, theme::kPetrol};
+        return {"■", d.heldUntil.empty() ? "held until released" : "held until " + q(dayInWords(d.heldUntil + "T12:00:00Z")), theme::kPetrol, theme::kPetrol,
+                d.heldUntil.empty() ? "held" : "held to " + q(dayInWords(d.heldUntil + "T12:00:00Z"))};
     case project::DeliveryState::Waiting:
-        return {"◆", d.lookedAt.person.empty() ? "waiting, not looked at" : "waiting", theme::kAction, theme::kAction};
+        return {"◆", d.lookedAt.person.empty() ? "waiting, not looked at" : "waiting", theme::kAction, theme::kAction, d.lookedAt.person.empty() ? "not looked at" : ""};
     case project::DeliveryState::Replaced:
         return {"○", "replaced", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
     case project::DeliveryState::Declined:
-        return {"×", "declined: " + q(d.declined), theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
+        return {"×", "declined: " + q(d.declined), theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2), "declined"};
     }
     return {};
 }
@@ -93,7 +95,12 @@ void Register::layOut()
     wasFitted_ = wasFitted_ || !deliveries_.empty();
 }
 
-void Register::resizeEvent(QResizeEvent*) { layOut(); }
+void Register::resizeEvent(QResizeEvent*)
+{
+    layOut();
+    if (const QRect card = cardOf(chosen_); !card.isNull())
+        ensureVisible(card);
+}
 
 QRect Register::rectOf(project::RegisterGrid::Place place) const
 {
@@ -225,7 +232,7 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
 {
     StateLook look = lookOf(d);
     if (lookedAt_ > 0)
-        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, look.words + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
+        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, (isCompact() && !look.fewWords.isEmpty() ? look.fewWords : look.words) + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
     const bool isChosen = d.id == chosen_, isWaiting = d.state == project::DeliveryState::Waiting && lookedAt_ == 0;
     p.setPen(QPen(isChosen ? theme::kFocus : isWaiting ? theme::kAction : theme::kLine, isChosen ? 2 : 1));
     p.setBrush(isChosen ? theme::kChosenRow : theme::kPanel);
@@ -244,7 +251,7 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
     p.setFont(theme::font(12, isWaiting ? 600 : 400));
     p.setPen(look.colour);
     p.drawText(inner, Qt::AlignLeft | (isCompact() ? Qt::AlignBottom : Qt::AlignVCenter),
-               p.fontMetrics().elidedText(look.sign + " " + look.words, Qt::ElideRight, inner.width()));
+               p.fontMetrics().elidedText(look.sign + " " + (isCompact() && !look.fewWords.isEmpty() ? look.fewWords : look.words), Qt::ElideRight, inner.width()));
     if (isCompact())
         return;
     p.setFont(theme::font(11));
@@ -265,8 +272,10 @@ void Register::paintNames(QPainter& p) const
     p.fillRect(QRect(0, kHead, kNames - 6, viewport()->height()), theme::kPanel);
     for (std::size_t i = 0; i < disciplines_.size(); ++i) {
         const project::Discipline& d = disciplines_[i];
-        const int top = kHead + rowTops_[i] - verticalScrollBar()->value();
-        if (top > viewport()->height() || kHead + rowTops_[i + 1] - verticalScrollBar()->value() < kHead)
+        // The name stays in sight as long as anything of its row does.
+        const int rowTop = kHead + rowTops_[i] - verticalScrollBar()->value(), rowBottom = kHead + rowTops_[i + 1] - verticalScrollBar()->value();
+        const int top = std::min(std::max(rowTop, kHead), rowBottom - kLeastRow);
+        if (top > viewport()->height() || rowBottom < kHead)
             continue;
         paintMark(p, QRectF(10, top + 6, 20, 20), Mark::Swatch, "", QColor(q(d.colour)));
         p.setFont(theme::font(13, 700));

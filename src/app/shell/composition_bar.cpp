@@ -14,16 +14,16 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kRoomForWords = 300, kSwatch = 24, kEnd = 8, kLock = 15, kShortName = 4;
+constexpr int kLine = 30, kChip = 20, kGap = 6, kMargin = 10, kRoomForWords = 300, kSwatch = 24, kEnd = 8, kLock = 15, kShortName = 4;
 
 } // namespace
 
 /// One member: its colour, name and revision, whether it is locked in place, and what must not be overlooked.
 class MemberChip final : public QAbstractButton {
 public:
-    enum class Size { Whole, ShortName, SignsOnly };
+    enum class Size { Whole, ShortName, ShortWithSigns, SignsOnly };
 
-    explicit MemberChip(CompositionBar::Chip chip) : chip_(std::move(chip))
+    MemberChip(CompositionBar::Chip chip, QWidget* parent) : QAbstractButton(parent), chip_(std::move(chip))
     {
         // The whole of it, however short it is drawn.
         setText((QStringList{chip_.discipline + " " + chip_.revision} + chip_.states).join(" · "));
@@ -33,7 +33,7 @@ public:
         setFocusPolicy(Qt::TabFocus);
         setSize(Size::Whole);
     }
-    [[nodiscard]] bool isLoud() const { return !chip_.states.isEmpty(); }
+    [[nodiscard]] bool isLoud() const { return chip_.isLoud; }
     [[nodiscard]] int widthOf(Size size) const
     {
         return kSwatch + QFontMetrics(theme::font(12, isLoud() ? 600 : 400)).horizontalAdvance(words(size)) + (chip_.isLocked ? kLock : 0) + kEnd;
@@ -41,7 +41,7 @@ public:
     void setSize(Size size)
     {
         size_ = size;
-        setFixedSize(widthOf(size), 20);
+        setFixedSize(widthOf(size), kChip);
         update();
     }
 
@@ -70,30 +70,43 @@ private:
             return text();
         const QString name = (chip_.discipline.size() > kShortName + 1 ? chip_.discipline.left(kShortName) + "." : chip_.discipline) + " " + chip_.revision;
         if (size == Size::ShortName)
-            return name + (isLoud() ? " · " + chip_.states.join(" · ") : QString());
-        return chip_.revision + (isLoud() ? " " + chip_.signs : QString());
+            return (QStringList{name} + chip_.states).join(" · ");
+        return (size == Size::ShortWithSigns ? name : chip_.revision) + (chip_.signs.isEmpty() ? "" : " ") + chip_.signs;
     }
 
     CompositionBar::Chip chip_;
     Size size_ = Size::Whole;
 };
 
-CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent)
+/// A line of words that ends in an ellipsis where there is no room; two lines where there is height for them.
+class ElidedLabel final : public QLabel {
+public:
+    using QLabel::QLabel;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {40, QLabel::minimumSizeHint().height()}; }
+
+protected:
+    void paintEvent(QPaintEvent*) override
+    {
+        QPainter p(this);
+        p.setPen(palette().color(foregroundRole()));
+        if (height() >= 2 * fontMetrics().height() && fontMetrics().horizontalAdvance(text()) > width())
+            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, fontMetrics().elidedText(text(), Qt::ElideRight, width() * 2 - 60));
+        else
+            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter, fontMetrics().elidedText(text(), Qt::ElideRight, width()));
+    }
+};
+
+CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent), side_(new QWidget(this)), words_(new ElidedLabel)
 {
-    setFixedHeight(30);
+    setFixedHeight(kLine);
     setAutoFillBackground(true);
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(10, 0, 10, 0);
+    auto* layout = new QHBoxLayout(side_);
+    layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
-    chips_ = new QHBoxLayout;
-    chips_->setSpacing(6);
-    layout->addLayout(chips_);
-    layout->addStretch();
-    words_ = new QLabel;
     words_->setObjectName("message");
     words_->setFont(theme::font(11));
     words_->setTextFormat(Qt::PlainText);
-    layout->addWidget(words_, 2, Qt::AlignRight | Qt::AlignVCenter);
+    layout->addWidget(words_, 1);
     cancel_ = new QPushButton("Cancel");
     cancel_->setObjectName("cancelWork");
     cancel_->setFixedHeight(20);
@@ -110,48 +123,71 @@ CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent)
 
 void CompositionBar::setChips(const QVector<Chip>& chips)
 {
-    members_.clear();
-    while (QLayoutItem* item = chips_->takeAt(0)) {
-        item->widget()->hide();
-        item->widget()->deleteLater();
-        delete item;
+    for (MemberChip* chip : members_) {
+        chip->hide();
+        chip->deleteLater();
     }
+    members_.clear();
     for (const Chip& chip : chips) {
-        auto* button = new MemberChip(chip);
+        auto* button = new MemberChip(chip, this);
         connect(button, &QAbstractButton::clicked, this, [this, name = chip.discipline] { emit chipClicked(name); });
-        chips_->addWidget(button);
+        button->show();
         members_.append(button);
     }
-    shorten();
+    arrange();
 }
 
-void CompositionBar::shorten()
+void CompositionBar::arrange()
 {
     using Size = MemberChip::Size;
-    const int room = width() - kRoomForWords;
-    const auto fits = [&](Size quiet, Size loud) {
-        int sum = 0;
+    // What went wrong has to be read; the chips can do with less meanwhile.
+    const int wanted = words_->fontMetrics().horizontalAdvance(words_->text()) + 16;
+    const int side = isProblem_ ? std::clamp(wanted, kRoomForWords, std::max(kRoomForWords, width() / 2)) : kRoomForWords;
+    const int right = width() - side - kMargin;
+    int lines = 1;
+    const auto place = [&](int most, Size quiet, Size loud) {
+        int x = kMargin;
+        lines = 1;
         for (MemberChip* chip : members_) {
             chip->setSize(chip->isLoud() ? loud : quiet);
-            sum += chip->width() + chips_->spacing();
+            if (x + chip->width() > right && x > kMargin) {
+                x = kMargin;
+                ++lines;
+            }
+            chip->move(x, (lines - 1) * (kLine - 4) + (kLine - kChip) / 2);
+            x += chip->width() + kGap;
         }
-        return sum <= room;
+        return lines <= most;
     };
-    for (const auto& [quiet, loud] : {std::pair{Size::Whole, Size::Whole}, {Size::ShortName, Size::Whole}, {Size::ShortName, Size::ShortName}, {Size::SignsOnly, Size::ShortName}, {Size::SignsOnly, Size::SignsOnly}})
-        if (fits(quiet, loud))
-            return;
+    constexpr std::pair<Size, Size> kSizes[] = {{Size::Whole, Size::Whole}, {Size::ShortName, Size::Whole}, {Size::ShortName, Size::ShortName}, {Size::ShortWithSigns, Size::ShortName}, {Size::ShortWithSigns, Size::ShortWithSigns},
+                                                     {Size::SignsOnly, Size::SignsOnly}};
+    bool fits = false;
+    for (const auto& [quiet, loud] : {kSizes[0], kSizes[1], kSizes[2]})
+        fits = fits || place(1, quiet, loud);
+    for (const auto& [quiet, loud] : kSizes)
+        fits = fits || place(2, quiet, loud);
+    const int high = kLine + (lines - 1) * (kLine - 4);
+    int end = kMargin;
+    for (const MemberChip* chip : members_)
+        end = std::max(end, chip->geometry().right() + 1);
+    side_->setGeometry(end + kMargin, 0, std::max(0, width() - end - 2 * kMargin), high);
+    if (high != height()) {
+        setFixedHeight(high);
+        emit heightChanged();
+    }
 }
 
 void CompositionBar::resizeEvent(QResizeEvent* event)
 {
     QWidget::resizeEvent(event);
-    shorten();
+    arrange();
 }
 
 void CompositionBar::setProgress(const QString& what, int percent)
 {
     words_->setStyleSheet("color:#2B7A84");
     words_->setText(QString("%1, %2 %").arg(what).arg(percent));
+    isProblem_ = false;
     cancel_->show();
 }
 
@@ -165,9 +201,11 @@ void CompositionBar::setIdle()
 void CompositionBar::say(const QString& words, bool isProblem)
 {
     words_->setStyleSheet(isProblem ? "color:#C8501E; font-weight:600" : "color:#1F2B30");
-    words_->setText(QFontMetrics(words_->font()).elidedText(words, Qt::ElideRight, std::max(300, width() / 2)));
+    words_->setText(words);
     words_->setToolTip(Qt::convertFromPlainText(words));
     words_->setAccessibleDescription(words);
+    isProblem_ = isProblem;
+    arrange();
 }
 
 void CompositionBar::setPlace(const QString& words) { place_->setText(words); }

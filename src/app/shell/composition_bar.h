@@ -2,13 +2,12 @@
 
 #include <QWidget>
 
-class QHBoxLayout;
 class QLabel;
-class QProgressBar;
 class QPushButton;
 
 namespace wendrix::app {
 
+class ElidedLabel;
 class MemberChip;
 
 /// The bottom bar: one chip a member, running work with cancel, and the place under the cursor.
@@ -18,14 +17,16 @@ public:
     explicit CompositionBar(QWidget* parent = nullptr);
     struct Chip {
         QString discipline, revision;
-        QStringList states; ///< what must not be overlooked: "held, 2 behind", "not aligned"
+        QStringList states; ///< beside the revision: "held, 2 behind", "not aligned", "1 newer"
+        bool isLoud = false; ///< what must not be overlooked
         QString signs;      ///< the same where there is no room for words: "■2"
         QString tip;
         QColor colour;
         bool isLocked = false; ///< aligned and locked
         bool isShown = true;
     };
-    /// Where the room does not do for all of them whole, those that only say what is in use are shortened first.
+    /// Where one line does not do for all of them whole, those that only say what is in use are shortened first; where that
+    /// does not do either, they take two lines.
     void setChips(const QVector<Chip>& chips);
     void setProgress(const QString& what, int percent);
     void setIdle();
@@ -36,15 +37,18 @@ protected:
     void resizeEvent(QResizeEvent* event) override;
 
 signals:
+    void heightChanged();
     void chipClicked(const QString& discipline);
     void cancelled();
 
 private:
-    void shorten();
-    QVector<MemberChip*> members_; ///< ours, through the layout
-    QHBoxLayout* chips_;
-    QLabel *words_, *place_;
+    void arrange();
+    QVector<MemberChip*> members_; ///< ours
+    QWidget* side_;                ///< what stands right of them
+    ElidedLabel* words_;
+    QLabel* place_;
     QPushButton* cancel_;
+    bool isProblem_ = false;
 };
 
 } // namespace wendrix::app

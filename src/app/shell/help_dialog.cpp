@@ -1,10 +1,15 @@
 #include "shell/help_dialog.h"
 
+#include "shell/theme.h"
+
 #include <QFile>
 #include <QRegularExpression>
 #include <QTabWidget>
+#include <QTextBlock>
 #include <QTextBrowser>
+#include <QTextCursor>
 #include <QTextDocument>
+#include <QTextTable>
 #include <QVBoxLayout>
 
 namespace wendrix::app {
@@ -40,13 +45,61 @@ QString pageText(const QString& name)
     return QString::fromUtf8(file.readAll()).remove(pictures);
 }
 
+/// Gives a page from Markdown the type and the room of the rest of the window.
+void setType(QTextDocument& page)
+{
+    page.setDocumentMargin(18);
+    for (QTextBlock block = page.begin(); block.isValid(); block = block.next()) {
+        QTextCursor cursor(block);
+        QTextBlockFormat format = block.blockFormat();
+        const int level = format.headingLevel();
+        if (level > 0) {
+            cursor.select(QTextCursor::BlockUnderCursor);
+            QTextCharFormat heading;
+            heading.setFont(theme::font(level == 1 ? 20 : 15, 700));
+            cursor.mergeCharFormat(heading);
+        }
+        if (cursor.currentTable() == nullptr) {
+            format.setTopMargin(level > 1 ? 14 : 0);
+            format.setBottomMargin(level > 0 ? 6 : block.textList() != nullptr ? 3 : 8);
+        }
+        format.setLineHeight(125, QTextBlockFormat::ProportionalHeight);
+        QTextCursor(block).setBlockFormat(format);
+    }
+    for (QTextFrame* frame : page.rootFrame()->childFrames())
+        if (auto* table = qobject_cast<QTextTable*>(frame)) {
+            QTextTableFormat format = table->format();
+            format.setBorder(0);
+            format.setCellPadding(5);
+            format.setCellSpacing(0);
+            format.setBottomMargin(10);
+            table->setFormat(format);
+        }
+}
+
 QTextBrowser* browser(const QString& name)
 {
     auto* b = new QTextBrowser;
     b->setObjectName(name);
     b->setOpenLinks(false);
+    b->setFrameShape(QFrame::NoFrame);
+    b->document()->setDefaultFont(theme::font(13));
     return b;
 }
+
+/// Shows a page; false where there is none of this name.
+bool openPage(QTextBrowser* b, const QString& name)
+{
+    const QString text = pageText(name);
+    if (text.isEmpty())
+        return false;
+    b->setMarkdown(text);
+    setType(*b->document());
+    b->moveCursor(QTextCursor::Start);
+    return true;
+}
+
+QString titleOf(const QString& page) { return pageText(page).section('\n', 0, 0).remove('#').trimmed(); }
 
 } // namespace
 
@@ -64,19 +117,26 @@ HelpDialog::HelpDialog(const QString& screen, const QVector<QPair<QString, QStri
     for (const auto& [key, words] : kEverywhere)
         text += line(key, words);
     auto* keysPage = browser("helpKeys");
+    keysPage->document()->setDocumentMargin(18);
     keysPage->setHtml(text + "</table>");
     pages->addTab(keysPage, "Keys of this screen");
-    if (const QString own = pageText(page); !own.isEmpty()) {
-        auto* ownPage = browser("helpPage");
-        ownPage->setMarkdown(own);
-        pages->addTab(ownPage, own.section('\n', 0, 0).remove('#').trimmed());
-        pages->setCurrentWidget(ownPage);
-    }
-    auto* model = browser("helpModel");
-    model->setMarkdown(pageText("scene.md"));
-    pages->addTab(model, "Working at the model");
-    if (opensModel)
+    const auto addPage = [pages](const QString& name, const QString& file) {
+        auto* b = browser(name);
+        if (!openPage(b, file))
+            return static_cast<QTextBrowser*>(nullptr);
+        const int tab = pages->addTab(b, titleOf(file));
+        connect(b, &QTextBrowser::anchorClicked, b, [b, pages, tab](const QUrl& link) { // to another page, in place
+            if (openPage(b, link.path()))
+                pages->setTabText(tab, titleOf(link.path()));
+        });
+        return b;
+    };
+    if (auto* own = addPage("helpPage", page))
+        pages->setCurrentWidget(own);
+    if (auto* model = addPage("helpModel", "scene.md"); model != nullptr && opensModel)
         pages->setCurrentWidget(model);
+    pages->setStyleSheet("QTabWidget::pane { border: 1px solid #DAD4C6; } QTabBar::tab { padding: 6px 14px; border: none; color: #5F6B70; }"
+                         "QTabBar::tab:selected { color: #173F46; font-weight: 600; border-bottom: 2px solid #C8501E; } QTabBar::tab:focus { color: #2B7A84; }");
     column->addWidget(pages);
 }
 

@@ -14,7 +14,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kMostLines = 2000, kMostHigh = 520;
+constexpr int kMostLines = 2000, kLeastHigh = 160, kAbove = 140; // what stands above the list in the panel
 
 QVector<Row> rowsOf(const std::vector<project::HistoryLine>& lines, const QString& words)
 {
@@ -45,12 +45,14 @@ void showHistory(Details& d, Session& session)
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
-    const auto fill = [column, lines](const QString& wanted) {
+    // As high as the panel, so that only the list scrolls.
+    const int high = std::max(kLeastHigh, d.viewport()->height() - kAbove);
+    const auto fill = [column, lines, high](const QString& wanted) {
         while (QLayoutItem* item = column->takeAt(0)) {
             delete item->widget();
             delete item;
         }
-        column->addWidget(new RowList("historyLines", rowsOf(lines, wanted.trimmed()), {}, kMostHigh));
+        column->addWidget(new RowList("historyLines", rowsOf(lines, wanted.trimmed()), {}, high));
     };
     fill({});
     QObject::connect(words, &QLineEdit::textChanged, box, fill);

@@ -24,7 +24,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kBar = 30, kHandle = 5, kCompass = 112, kLooking = 34, kPersonWidth = 130;
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kHandle = 3, kCompass = 112, kLooking = 34, kPersonWidth = 130;
 
 QToolButton* box(const QString& name, const QString& what)
 {
@@ -83,6 +83,7 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     connect(&session_, &Session::progressed, bar_, &CompositionBar::setProgress);
     connect(&session_, &Session::idle, bar_, &CompositionBar::setIdle);
     connect(&session_, &Session::said, bar_, &CompositionBar::say);
+    connect(bar_, &CompositionBar::heightChanged, this, &MainWindow::layOut, Qt::QueuedConnection);
     connect(bar_, &CompositionBar::cancelled, &session_, &Session::cancel);
     connect(bar_, &CompositionBar::chipClicked, this, [this](const QString& discipline) {
         auto looks = scene_->looks();
@@ -192,25 +193,27 @@ void MainWindow::layOut()
 {
     const int w = width(), h = height();
     head_->setGeometry(0, 0, w, kHead);
-    bar_->setGeometry(0, h - kBar, w, kBar);
-    rail_->setGeometry(0, kHead, kRail, h - kHead - kBar);
-    const int left = kRail, right = w, top = kHead, bottom = h - kBar;
+    bar_->resize(w, bar_->height()); // it may want a second line
+    const int bar = bar_->height();
+    bar_->move(0, h - bar);
+    rail_->setGeometry(0, kHead, kRail, h - kHead - bar);
+    const int left = kRail, right = w, top = kHead, bottom = h - bar;
     desk_->setGeometry(0, 0, w, h);
     start_->setGeometry(0, 0, w, h);
     QRect scene;
     if (stages_[current_]->isRegister()) {
-        const int split = top + std::max(250, (bottom - top) * 52 / 100);
+        const int split = top + std::clamp(static_cast<int>((bottom - top) * registerShare_), 200, std::max(200, bottom - top - 200));
         const int detailsLeft = left + std::max(420, (right - left) * 56 / 100);
-        lists_->setGeometry(left, top, right - left, split - top);
-        handle_->hide();
+        lists_->setGeometry(left, top, right - left, split - kHandle - top);
+        handle_->setGeometry(left, split - kHandle, right - left, kHandle);
+        handle_->setCursor(Qt::SplitVCursor);
         scene = QRect(left, split, detailsLeft - left - kLadder, bottom - split);
         details_->setGeometry(detailsLeft, split, right - detailsLeft, bottom - split);
     } else {
         const int listRight = left + std::clamp(listWidth_, 260, std::max(260, w - kRail - kLadder - kDetails - 300));
-        lists_->setGeometry(left, top, listRight - left, bottom - top);
-        handle_->setGeometry(listRight - 1, top, kHandle - 4, bottom - top);
-        handle_->show();
-        handle_->raise();
+        lists_->setGeometry(left, top, listRight - kHandle - left, bottom - top);
+        handle_->setGeometry(listRight - kHandle, top, kHandle, bottom - top);
+        handle_->setCursor(Qt::SplitHCursor);
         scene = QRect(listRight, top, right - kDetails - kLadder - listRight, bottom - top);
         details_->setGeometry(right - kDetails, top, kDetails, bottom - top);
     }
@@ -240,7 +243,11 @@ void MainWindow::layOut()
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
     if (watched == handle_ && event->type() == QEvent::MouseMove) {
-        listWidth_ = mapFromGlobal(static_cast<QMouseEvent*>(event)->globalPosition().toPoint()).x() - kRail;
+        const QPoint at = mapFromGlobal(static_cast<QMouseEvent*>(event)->globalPosition().toPoint());
+        if (stages_[current_]->isRegister())
+            registerShare_ = static_cast<double>(at.y() - kHead) / std::max(1, height() - kHead - bar_->height());
+        else
+            listWidth_ = at.x() - kRail;
         layOut();
         return true;
     }
@@ -312,6 +319,7 @@ void MainWindow::updateChips()
                 chip.states += "held";
             if (isHeld || behind > 0)
                 chip.signs += (isHeld ? "■" : "◆") + (behind > 0 ? count : QString());
+            chip.isLoud = isHeld || !isAligned;
             chip.isLocked = isAligned && !d.isReference;
             chip.tip = (d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
                        (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.";

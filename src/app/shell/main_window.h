@@ -108,7 +108,8 @@ private:
     QVector<Stage*> stages_;
     QMap<QString, view::MemberLook> memberLooks_; ///< by discipline; they outlast a new revision
     int current_ = 0;
-    int listWidth_ = 360, pressedAt_ = -1;
+    int listWidth_ = 360;
+    double registerShare_ = 0.52; ///< of the height
     bool isFirstModel_ = true;
     std::shared_ptr<const view::SearchIndex> names_;
     std::shared_ptr<Progress> noting_; ///< of the names being read

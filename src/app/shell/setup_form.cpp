@@ -140,6 +140,7 @@ SetupForm::SetupForm(QWidget* parent) : QWidget(parent), grid_(new QGridLayout)
     lower->setColumnStretch(0, 1);
     lower->setColumnStretch(1, 1);
     column->addLayout(lower);
+    column->addStretch(1); // what there is too much of is below, not between
 }
 
 void SetupForm::addLine(const project::Discipline& d, bool isThere)
@@ -156,6 +157,7 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     line.colour = new QToolButton;
     line.colour->setObjectName("setupColour" + number);
     line.colour->setAccessibleName("Colour");
+    line.colour->setProperty("quiet", true);
     line.colourName = d.colour;
     paintColour(line.colour, d.colour);
     line.name = field("setupName", q(d.name), "Name");
@@ -163,9 +165,11 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     line.company = field("setupCompany", q(d.company), "Company");
     line.people = field("setupPeople", joined(d.people), "People");
     line.folder = field("setupFolder", q(d.dropFolder), "Drop folder");
+    line.folder->setPlaceholderText("none, added by hand");
     auto* choose = new QToolButton;
     choose->setText("…");
     choose->setToolTip("Choose the folder");
+    choose->setProperty("quiet", true);
     line.more = choose;
     line.reference = new QRadioButton;
     line.reference->setObjectName("setupReference" + number);
@@ -175,6 +179,7 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     auto* remove = new QToolButton;
     remove->setText("✕");
     remove->setToolTip("Leave this discipline out");
+    remove->setProperty("quiet", true);
     remove->setObjectName("setupRemove" + number);
     remove->setEnabled(!isThere);
     line.remove = remove;

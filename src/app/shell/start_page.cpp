@@ -6,16 +6,13 @@
 #include "shell/form.h"
 #include "shell/session.h"
 #include "shell/setup_form.h"
+#include "shell/start_home.h"
 #include "shell/theme.h"
 
-#include <QAbstractButton>
-#include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QLocale>
-#include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
@@ -27,57 +24,6 @@
 namespace wendrix::app {
 
 namespace {
-
-constexpr int kCardWidth = 268, kCardHeight = 222, kPicture = 150, kCardsAcross = 3, kButtonWidth = 240;
-
-/// One project that was open before: its picture, name, where it is, when it was open.
-class ProjectCard final : public QAbstractButton {
-public:
-    explicit ProjectCard(const RecentProjects::Entry& entry) : entry_(entry), picture_(RecentProjects::pictureOf(entry.folder))
-    {
-        setFixedSize(kCardWidth, kCardHeight);
-        setFocusPolicy(Qt::StrongFocus);
-        setCursor(Qt::PointingHandCursor);
-        setAccessibleName(entry.name);
-        setToolTip(entry.folder);
-        setText(entry.name);
-        setObjectName("recentProject");
-    }
-
-protected:
-    void paintEvent(QPaintEvent*) override
-    {
-        QPainter p(this);
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setRenderHint(QPainter::SmoothPixmapTransform);
-        const bool isLit = hasFocus() || underMouse();
-        p.setPen(QPen(hasFocus() ? theme::kFocus : isLit ? QColor(0xC9, 0xC2, 0xB1) : theme::kLine, hasFocus() ? 2 : 1));
-        p.setBrush(theme::kPanel);
-        p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-        const QRect box(2, 2, width() - 4, kPicture);
-        p.fillRect(box, theme::kPaper);
-        if (!picture_.isNull()) {
-            const QSize size = picture_.size().scaled(box.size(), Qt::KeepAspectRatio); // on paper, like the view it is of
-            p.drawPixmap(QRect(QPoint(box.center().x() - size.width() / 2, box.center().y() - size.height() / 2), size), picture_);
-        } else {
-            p.setPen(theme::kSoftInk);
-            p.setFont(theme::font(12));
-            p.drawText(box, Qt::AlignCenter, entry_.isThere ? "no picture yet" : "no longer there");
-        }
-        const QRect words(12, kPicture + 10, width() - 24, 60);
-        p.setFont(theme::font(13, 700));
-        p.setPen(entry_.isThere ? theme::kInk : theme::kSoftInk);
-        p.drawText(words, Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(entry_.name, Qt::ElideRight, words.width()));
-        p.setFont(theme::font(11));
-        p.setPen(theme::kSoftInk);
-        p.drawText(words.adjusted(0, 20, 0, 0), Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(QDir::toNativeSeparators(entry_.folder), Qt::ElideMiddle, words.width()));
-        p.drawText(words.adjusted(0, 36, 0, 0), Qt::AlignLeft | Qt::AlignTop, "open on " + QLocale(QLocale::English).toString(entry_.opened, "d MMM yyyy, HH:mm"));
-    }
-
-private:
-    RecentProjects::Entry entry_;
-    QPixmap picture_;
-};
 
 QPushButton* button(const QString& name, const QString& words, bool isLoud = false)
 {
@@ -110,53 +56,8 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     words_->setWordWrap(true);
     column->addWidget(words_);
 
-    auto* home = new QWidget;
-    auto* row = new QHBoxLayout(home);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(40);
-    auto* left = new QVBoxLayout;
-    auto* title = new QLabel("Projects you had open");
-    title->setFont(theme::font(15, 700));
-    left->addWidget(title);
-    left->addSpacing(6);
-    empty_ = new QLabel("None yet. Make a new project for a job that begins, open a project folder somebody gave you, or look at the demo first.");
-    empty_->setWordWrap(true);
-    empty_->setStyleSheet("color:#5F6B70");
-    left->addWidget(empty_);
-    recentBox_ = new QWidget;
-    cards_ = new QGridLayout(recentBox_);
-    cards_->setContentsMargins(0, 0, 0, 0);
-    cards_->setSpacing(16);
-    cards_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
-    auto* scroll = new QScrollArea;
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setWidget(recentBox_);
-    scroll->viewport()->setAutoFillBackground(false);
-    recentBox_->setAutoFillBackground(false);
-    left->addWidget(scroll, 1);
-    row->addLayout(left, 1);
-    auto* right = new QVBoxLayout;
-    right->setSpacing(10);
-    right->addSpacing(28);
-    auto* make = button("newProject", "New project…", true);
-    auto* open = button("openProject", "Open a project folder…");
-    demo_ = button("openDemo", "Open the demo");
-    toProject_ = button("backToProject", {});
-    for (QPushButton* b : {make, open, demo_, toProject_}) {
-        b->setFixedWidth(kButtonWidth);
-        right->addWidget(b);
-    }
-    auto* about = new QLabel("The demo is the Marrowfield Seed Store: made-up models of five teams in three cycles, with faults to find. "
-                             "It plays the other teams; nothing is sent anywhere.");
-    about->setWordWrap(true);
-    about->setFixedWidth(kButtonWidth);
-    about->setFont(theme::font(11));
-    about->setStyleSheet("color:#5F6B70");
-    right->addWidget(about);
-    right->addStretch();
-    row->addLayout(right);
-    pages_->addWidget(home);
+    home_ = new StartHome;
+    pages_->addWidget(home_);
 
     auto* setup = new QWidget;
     auto* setupColumn = new QVBoxLayout(setup);
@@ -198,13 +99,14 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     setupColumn->addLayout(end);
     pages_->addWidget(setup);
 
-    connect(toProject_, &QPushButton::clicked, this, &StartPage::left);
-    connect(make, &QPushButton::clicked, this, &StartPage::showNew);
-    connect(open, &QPushButton::clicked, this, [this] {
+    connect(home_, &StartHome::backWanted, this, &StartPage::left);
+    connect(home_, &StartHome::newWanted, this, &StartPage::showNew);
+    connect(home_, &StartHome::openWanted, this, [this] {
         if (const QString folder = QFileDialog::getExistingDirectory(this, "Open a project folder"); !folder.isEmpty())
             openFolder(folder);
     });
-    connect(demo_, &QPushButton::clicked, this, [this] { openDemo(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/wendrix/Marrowfield Seed Store"); });
+    connect(home_, &StartHome::demoWanted, this, [this] { openDemo(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/wendrix/Marrowfield Seed Store"); });
+    connect(home_, &StartHome::projectWanted, this, &StartPage::openFolder);
     connect(choose, &QPushButton::clicked, this, [this] {
         if (const QString folder = QFileDialog::getExistingDirectory(this, "Folder of the new project", folder_->text()); !folder.isEmpty())
             folder_->setText(folder);
@@ -220,41 +122,22 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
 void StartPage::setDemoData(const QString& folder)
 {
     demoData_ = folder;
-    demo_->setEnabled(!folder.isEmpty());
+    home_->setHasDemo(!folder.isEmpty());
 }
 
 void StartPage::setRecent(const RecentProjects& recent)
 {
     recent_ = recent;
-    fillRecent();
-}
-
-void StartPage::fillRecent()
-{
-    while (QLayoutItem* item = cards_->takeAt(0)) {
-        item->widget()->hide();
-        item->widget()->deleteLater();
-        delete item;
-    }
-    const auto all = recent_.all();
-    for (int i = 0; i < all.size(); ++i) {
-        auto* card = new ProjectCard(all[i]);
-        connect(card, &QAbstractButton::clicked, this, [this, folder = all[i].folder] { openFolder(folder); }, Qt::QueuedConnection);
-        cards_->addWidget(card, i / kCardsAcross, i % kCardsAcross);
-    }
-    empty_->setVisible(all.isEmpty());
+    home_->setRecent(recent_.all());
 }
 
 void StartPage::showHome()
 {
     say({}, false);
-    fillRecent();
-    toProject_->setVisible(session_.hasProject());
-    if (session_.hasProject())
-        toProject_->setText(toProject_->fontMetrics().elidedText("Back to " + QString::fromStdString(session_.project().name()), Qt::ElideMiddle, kButtonWidth - 28));
-    pages_->setCurrentIndex(0);
-    if (auto* first = recentBox_->findChild<QAbstractButton*>("recentProject"))
-        first->setFocus();
+    home_->setRecent(recent_.all());
+    home_->setOpenProject(session_.hasProject() ? QString::fromStdString(session_.project().name()) : QString());
+    pages_->setCurrentWidget(home_);
+    home_->takeFocus();
 }
 
 void StartPage::showNew()

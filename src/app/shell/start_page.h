@@ -4,7 +4,6 @@
 
 #include "shell/recent_projects.h"
 
-class QGridLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -14,6 +13,7 @@ namespace wendrix::app {
 
 class Session;
 class SetupForm;
+class StartHome;
 
 /// Where one begins: projects that were open before with their pictures, a new one, another one, the demo; and the page
 /// on which a project is set up, new or there already.
@@ -38,7 +38,6 @@ signals:
     void left(); ///< back to the project that is open
 
 private:
-    void fillRecent();
     void create();
     void keepSetup();
     void loadTemplate();
@@ -48,13 +47,12 @@ private:
     RecentProjects recent_;
     QString demoData_;
     QStackedWidget* pages_;
-    QWidget* recentBox_;
-    QGridLayout* cards_;
-    QLabel *words_, *setupTitle_, *empty_;
+    StartHome* home_;
+    QLabel *words_, *setupTitle_;
     SetupForm* form_;
     QLineEdit *name_, *folder_;
     QWidget* where_;
-    QPushButton *demo_, *toProject_, *create_, *back_, *save_;
+    QPushButton *create_, *back_, *save_;
     bool isSettingUp_ = false;
 };
 

@@ -31,6 +31,16 @@ QPushButton[chip="true"]:checked { background: #173F46; border-color: #173F46; c
 QPushButton[chip="true"]:focus { border: 2px solid #2B7A84; padding: 2px 9px; }
 QLineEdit, QPlainTextEdit { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 5px 8px; selection-background-color: #2B7A84; }
 QLineEdit:focus, QPlainTextEdit:focus { border: 2px solid #2B7A84; padding: 4px 7px; }
+QLineEdit:read-only { background: transparent; border-color: transparent; }
+QLineEdit:read-only:focus { border: 2px solid #2B7A84; }
+QComboBox { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 4px 8px; }
+QComboBox:focus { border: 2px solid #2B7A84; padding: 3px 7px; }
+QComboBox::drop-down { border: none; width: 22px; }
+QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 14px; height: 14px; }
+QComboBox QAbstractItemView { background: #FFFFFF; border: 1px solid #DAD4C6; selection-background-color: #E7EFEE; selection-color: #1F2B30; }
+QToolButton[quiet="true"] { background: #FFFFFF; border: 1px solid #DAD4C6; border-radius: 4px; min-width: 22px; min-height: 22px; }
+QToolButton[quiet="true"]:focus { border: 2px solid #2B7A84; }
+QToolButton[quiet="true"]:disabled { color: #C9C2B1; border-color: #EAE5D9; }
 QListWidget { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 2px; }
 QListWidget:focus { border-color: #2B7A84; }
 QListWidget::item { padding: 1px 4px; }
