@@ -141,7 +141,8 @@ void CompositionBar::arrange()
 {
     using Size = MemberChip::Size;
     // What went wrong has to be read; the chips can do with less meanwhile.
-    const int wanted = words_->fontMetrics().horizontalAdvance(words_->text()) + 16;
+    words_->ensurePolished(); // its weight counts
+    const int wanted = words_->fontMetrics().horizontalAdvance(words_->text()) + 40;
     const int side = isProblem_ ? std::clamp(wanted, kRoomForWords, std::max(kRoomForWords, width() / 2)) : kRoomForWords;
     const int right = width() - side - kMargin;
     int lines = 1;
