@@ -18,9 +18,10 @@ public:
     void ensure(QSize size, int samples);
     void bind();    ///< to draw into
     void resolve(); ///< after drawing: the textures hold the picture
-    /// Copies a picture of the same size from and into another framebuffer; for one without samples.
+    /// Copies a picture of the same size from another framebuffer; for one without samples.
     void copyFrom(GLuint framebuffer);
-    void copyTo(GLuint framebuffer) const;
+    /// Copies it into another framebuffer, stretched where that is of another size.
+    void copyTo(GLuint framebuffer, QSize to) const;
     [[nodiscard]] QSize size() const { return size_; }
     [[nodiscard]] GLuint colour() const { return colour_; }
     [[nodiscard]] GLuint depth() const { return depth_; }

@@ -14,7 +14,7 @@ constexpr double kFrameMilliseconds = 45; // of a moving view
 constexpr double kPieceMilliseconds = 40; // of one at rest: so long a click or key may have to wait
 constexpr int kSamples = 4;
 constexpr int kMostSmoothedPixels = 10'000'000; // larger pictures are fine enough as they are
-constexpr std::uint64_t kLeastPiece = 4'000, kLargestPiece = 4'000'000;
+constexpr std::uint64_t kLeastPiece = 4'000, kFirstPiece = 8'000, kLargestPiece = 4'000'000; // triangles
 
 } // namespace
 
@@ -25,15 +25,23 @@ bool SceneRenderer::draw(const Frame& frame)
     frame_ = &frame;
     const Key key = keyOf(frame);
     bool isWhole = true;
-    if (keptKey_ == key && isKeptWhole_) {
-        kept_->copyTo(frame.target);
+    if (frame.isWaiting && keptKey_) {
+        kept_->copyTo(frame.target, frame.size);
+        isWhole = false;
+    } else if (keptKey_ == key && isKeptWhole_) {
+        kept_->copyTo(frame.target, frame.size);
     } else if (frame.isMoving) {
         drawRough(key);
     } else {
-        if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size))
-            drawRough(key); // so that there is something to see meanwhile
+        if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size)) {
+            drawRough(key); // so that there is something to see meanwhile; the rest in the next frame
+            glDisable(GL_DEPTH_TEST);
+            frame_ = nullptr;
+            return false;
+        }
         if (!job_ || job_->key != key || !frame.mayPause) { // one begun in pieces would draw some twice at once
             job_ = Job{.key = key, .at = {}};
+            piece_ = std::min(piece_, kFirstPiece); // what was learned may be of another view, where they were smaller
             target_->ensure(frame.size, frame.size.width() * frame.size.height() > kMostSmoothedPixels ? 1 : kSamples);
         }
         isWhole = goOn(*job_, frame.mayPause ? kPieceMilliseconds : 0);
@@ -42,7 +50,7 @@ bool SceneRenderer::draw(const Frame& frame)
             if (frame.mayPause)
                 keep(key, true);
         } else {
-            kept_->copyTo(frame.target);
+            kept_->copyTo(frame.target, frame.size);
         }
     }
     glDisable(GL_DEPTH_TEST);

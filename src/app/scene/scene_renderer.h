@@ -31,6 +31,7 @@ public:
         const std::vector<GridLine>* grid = nullptr;
         bool isMoving = false;         ///< within a budget of time; else whole, smooth and shaded
         bool isFlat = false;           ///< the cut faces alone, as a drawing
+        bool isWaiting = false;        ///< the picture before does once more: something else takes this frame's time
         bool mayPause = false;         ///< at rest: a piece at a time, and meanwhile what was drawn before
         std::uint64_t version = 0;     ///< another where the grid is another
     };

@@ -354,9 +354,11 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
 
 void SceneView::paintGL()
 {
+    const bool hadToSend = areMembersStale_;
     rebuild();
     SceneRenderer::Frame now = frame(size() * devicePixelRatio(), defaultFramebufferObject());
     now.mayPause = !isWholeWanted_;
+    now.isWaiting = (hadToSend || isResizing_) && now.mayPause; // sending them takes long enough for one event; who resizes, waits for all of it
     if (!renderer_.draw(now))
         update(); // after what waits meanwhile
     else
@@ -375,7 +377,9 @@ void SceneView::paintGL()
 
 void SceneView::resizeEvent(QResizeEvent* event)
 {
+    isResizing_ = true; // it paints at once
     QOpenGLWidget::resizeEvent(event);
+    isResizing_ = false;
     compass_->move(width() - compass_->width() - 8, height() - compass_->height() - 8);
 }
 

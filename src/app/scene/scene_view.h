@@ -171,6 +171,7 @@ private:
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;
     std::uint64_t gridVersion_ = 0;
+    bool isResizing_ = false;
     bool isWholeWanted_ = false; ///< for a picture, however long it takes
     bool isDragging_ = false, isGrabbed_ = false;
 };

@@ -197,7 +197,6 @@ void Session::tookIn(project::DeliveryId delivery, const Result<void>& done, con
         workspace_ = std::move(*shown);
     const bool wasInside = inside_ != nullptr;
     inside_.reset();
-    emit projectChanged();
     emit workspaceChanged();
     if (wasInside)
         emit insideChanged();
@@ -321,7 +320,6 @@ void Session::lookBack(int cycle)
             project_->setReadOnly(readOnlyWords());
             workspace_ = *loaded;
             previous_ = {};
-            emit projectChanged();
             emit workspaceChanged();
         };
     });

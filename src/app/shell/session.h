@@ -81,7 +81,7 @@ public:
 signals:
     void projectChanged();
     void personChanged();
-    void workspaceChanged(); ///< other models, or other places of them
+    void workspaceChanged(); ///< other models, or other places of them; and with them what the project says
     void previousChanged();
     void insideChanged(); ///< another delivery is looked into, or none any more
     void received(qint64 delivery); ///< 0 where it could not be kept
