@@ -4,12 +4,7 @@
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLVertexArrayObject>
 
-#include "core/view/cut_faces.h"
-#include "core/view/display.h"
-#include "core/view/draw_order.h"
-
-#include <memory>
-#include <vector>
+#include "scene/member_vertices.h"
 
 namespace wendrix::app {
 
@@ -19,10 +14,7 @@ namespace wendrix::app {
 /// its tenths of a millimetre. Made and freed with the context current.
 class MemberBuffers {
 public:
-    MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const federation::Member& member);
-    /// The faces of one cut through all members; elements are numbered through all of `colours`.
-    MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const view::CutFaces& cut, Vector3 normal,
-                  const std::vector<std::vector<view::Colour>>& colours);
+    MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const MemberVertices& vertices);
     ~MemberBuffers();
     MemberBuffers(const MemberBuffers&) = delete;
     MemberBuffers& operator=(const MemberBuffers&) = delete;
@@ -47,13 +39,7 @@ public:
     [[nodiscard]] std::size_t bytes() const { return bytes_; }
 
 private:
-    struct Group { ///< one shape and its instances
-        GLint firstFace = 0, firstEdge = 0;
-        GLsizei faces = 0, edges = 0;
-        std::size_t firstInstance = 0;
-    };
-    struct Vertices;
-    void upload(const Vertices& v);
+    using Group = MemberVertices::Group;
     void makeArray(QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, bool hasNormals);
     void setInstanced(bool isInstanced, bool hasNormals);
     void draw(bool isEdges, float smallest);

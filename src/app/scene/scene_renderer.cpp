@@ -67,7 +67,15 @@ void SceneRenderer::release()
         program->removeAllShaders();
 }
 
-void SceneRenderer::setMembers(const std::vector<federation::Member>& members)
+bool SceneRenderer::has(const federation::Member& member) const
+{
+    for (std::size_t i = 0; i < members_.size(); ++i)
+        if (members_[i].geometry == member.geometry && members_[i].fit.transform() == member.fit.transform())
+            return true;
+    return false;
+}
+
+void SceneRenderer::setMembers(const std::vector<federation::Member>& members, const std::vector<Prepared>& prepared)
 {
     // A member that is there already, in the same place, is not sent again.
     std::vector<std::unique_ptr<MemberBuffers>> buffers;
@@ -78,8 +86,9 @@ void SceneRenderer::setMembers(const std::vector<federation::Member>& members)
                 one = std::move(buffers_[i]);
                 break;
             }
-        if (!one)
-            one.reset(new MemberBuffers(*this, member)); // make_unique may not see our base
+        const auto ready = std::find_if(prepared.begin(), prepared.end(), [&](const Prepared& p) { return p.geometry == member.geometry && p.place == member.fit.transform(); });
+        if (!one) // make_unique may not see our base
+            one.reset(new MemberBuffers(*this, ready != prepared.end() ? ready->vertices : verticesOf(member)));
         buffers.push_back(std::move(one));
     }
     buffers_ = std::move(buffers);
@@ -110,7 +119,7 @@ void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const 
     for (const auto& colours : colours_)
         all.insert(all.end(), colours.begin(), colours.end());
     for (std::size_t i = 0; i < faces.size(); ++i) {
-        cutBuffers_.emplace_back(new MemberBuffers(*this, faces[i], planes[i].normal, colours_));
+        cutBuffers_.emplace_back(new MemberBuffers(*this, verticesOf(faces[i], planes[i].normal, colours_)));
         cutBuffers_.back()->setColours(all);
     }
 }

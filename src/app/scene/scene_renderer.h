@@ -38,7 +38,16 @@ public:
 
     void initialise();
     void release(); ///< with the context current, before it goes
-    void setMembers(const std::vector<federation::Member>& members);
+    /// What of a member is made beforehand, on another thread.
+    struct Prepared {
+        std::shared_ptr<const geometry::MemberGeometry> geometry;
+        Transform place;
+        MemberVertices vertices;
+    };
+    /// Whether a member is there already, in this place.
+    [[nodiscard]] bool has(const federation::Member& member) const;
+    /// What is neither there nor prepared is made now.
+    void setMembers(const std::vector<federation::Member>& members, const std::vector<Prepared>& prepared);
     void setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks);
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes);
     /// @return whether the picture is whole; if not, draw it again to go on

@@ -12,7 +12,7 @@ namespace wendrix::app {
 namespace {
 
 constexpr std::size_t kMostViews = 50;
-constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180;
+constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180, kReadyMilliseconds = 8;
 constexpr Vector3 kUsualSide{-0.62, -0.80, 0.55};
 
 } // namespace
@@ -31,7 +31,6 @@ SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new Comp
     setObjectName("scene");
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    setMembers({}, {});
     animation_.setDuration(kMoveMilliseconds);
     animation_.setStartValue(0.0);
     animation_.setEndValue(1.0);
@@ -42,8 +41,16 @@ SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new Comp
         update();
         emit viewRested();
     });
+    ready_.setInterval(kReadyMilliseconds);
+    connect(&ready_, &QTimer::timeout, this, [this] {
+        if (areMembersStale_ && verticesToBe_.isBegun() && !verticesToBe_.isReady())
+            return;
+        ready_.stop();
+        update();
+    });
     connect(compass_, &CompassLevel::sideChosen, this, &SceneView::lookFrom);
     connect(compass_, &CompassLevel::parallelChosen, this, &SceneView::setParallel);
+    setMembers({}, {});
 }
 
 SceneView::~SceneView()
@@ -61,10 +68,16 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
     overlay_.reset();
     snapper_.reset();
     picker_.reset();
-    std::erase_if(superseded_, [](const auto& one) { return one.wait_for(std::chrono::seconds(0)) == std::future_status::ready; });
-    if (pickerToBe_.valid())
-        superseded_.push_back(std::move(pickerToBe_));
-    pickerToBe_ = std::async(std::launch::async, [members = members_] { return std::make_unique<view::Picker>(members); });
+    pickerToBe_.begin([members = members_] { return std::make_unique<view::Picker>(members); });
+    std::vector<federation::Member> unsent;
+    std::copy_if(members_.begin(), members_.end(), std::back_inserter(unsent), [this](const federation::Member& m) { return !renderer_.has(m); });
+    verticesToBe_.begin([unsent = std::move(unsent)] {
+        std::vector<SceneRenderer::Prepared> prepared;
+        for (const federation::Member& m : unsent)
+            prepared.push_back({m.geometry, m.fit.transform(), verticesOf(m)});
+        return prepared;
+    });
+    ready_.start();
     areMembersStale_ = true;
     setRule(rule_);
 }
@@ -72,7 +85,7 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
 view::Picker& SceneView::picker() const
 {
     if (picker_ == nullptr)
-        picker_ = pickerToBe_.valid() ? pickerToBe_.get() : std::make_unique<view::Picker>(members_);
+        picker_ = pickerToBe_.isBegun() ? pickerToBe_.take() : std::make_unique<view::Picker>(members_);
     return *picker_;
 }
 
@@ -289,15 +302,18 @@ void SceneView::finishMotion()
 
 void SceneView::initializeGL() { renderer_.initialise(); }
 
-void SceneView::rebuild()
+bool SceneView::rebuild(bool mayWait)
 {
+    if (areMembersStale_ && mayWait && verticesToBe_.isBegun() && !verticesToBe_.isReady())
+        return false;
     if (areMembersStale_)
-        renderer_.setMembers(members_);
+        renderer_.setMembers(members_, verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
     if (areMembersStale_ || areColoursStale_)
         renderer_.setColours(colours_, looks_);
     if (areCutFacesStale_)
         cutFacesAnew();
     areMembersStale_ = areColoursStale_ = areCutFacesStale_ = false;
+    return true;
 }
 
 void SceneView::cutFacesAnew()
@@ -354,14 +370,14 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
 
 void SceneView::paintGL()
 {
-    const bool hadToSend = areMembersStale_;
-    rebuild();
+    const bool hadToSend = areMembersStale_, isSent = rebuild(!isWholeWanted_);
     SceneRenderer::Frame now = frame(size() * devicePixelRatio(), defaultFramebufferObject());
     now.mayPause = !isWholeWanted_;
     now.isWaiting = (hadToSend || isResizing_) && now.mayPause; // sending them takes long enough for one event; who resizes, waits for all of it
-    if (!renderer_.draw(now))
-        update(); // after what waits meanwhile
-    else
+    if (!renderer_.draw(now)) {
+        if (isSent) // else when it is ready
+            update(); // after what waits meanwhile
+    } else if (isSent)
         QMetaObject::invokeMethod(this, &SceneView::drawnWhole, Qt::QueuedConnection);
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);

@@ -11,11 +11,11 @@
 #include "core/view/measure.h"
 #include "core/view/scene_state.h"
 #include "scene/labels.h"
+#include "scene/ahead.h"
 #include "scene/scene_renderer.h"
 #include "scene/scene_tool.h"
 
 #include <deque>
-#include <future>
 #include <memory>
 #include <optional>
 
@@ -130,7 +130,8 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    void rebuild();
+    /// Sends the renderer what changed. @return false while members are still made ready and `mayWait`
+    bool rebuild(bool mayWait);
     void cutFacesAnew();
     [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
@@ -144,9 +145,9 @@ private:
     std::vector<view::MemberLook> looks_;
     SceneRenderer renderer_;
     [[nodiscard]] view::Snapper& snapper();
-    /// Made beside the interface thread: its tree of a hundred thousand boxes takes a while.
-    mutable std::future<std::unique_ptr<view::Picker>> pickerToBe_;
-    std::vector<std::future<std::unique_ptr<view::Picker>>> superseded_; ///< nobody waits for these any more
+    /// Made beside the interface thread: a tree of a hundred thousand boxes, or as many shapes in order, takes a while.
+    mutable Ahead<std::unique_ptr<view::Picker>> pickerToBe_;
+    Ahead<std::vector<SceneRenderer::Prepared>> verticesToBe_;
     mutable std::unique_ptr<view::Picker> picker_;
     std::unique_ptr<view::Snapper> snapper_;
     view::Display display_;
@@ -163,7 +164,7 @@ private:
     view::Camera camera_, goal_;
     std::deque<view::Camera> before_;
     QVariantAnimation animation_;
-    QTimer rest_;
+    QTimer rest_, ready_; ///< ready: looks whether what is to be sent is
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
     bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isMoving_ = false, isGridShown_ = true;

@@ -74,7 +74,7 @@ QImage SceneView::picture(QSize size, bool hasLabels)
     finishMotion();
     size = size.boundedTo({kLongestSide, kLongestSide}).expandedTo({16, 16});
     makeCurrent();
-    rebuild();
+    (void)rebuild(false);
     QImage image;
     {
         QOpenGLFramebufferObject target(size, QOpenGLFramebufferObject::Depth);
