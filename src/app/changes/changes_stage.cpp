@@ -159,7 +159,7 @@ void ChangesStage::show(bool movesView)
             about.push_back(after ? *after : *before);
     }
     if (one != nullptr && (one->kinds & project::Moved) != 0 && !about.empty()) {
-        const Point3 now = at_.scene.picker().boundsOf(about[0]).centre();
+        const Point3 now = view::boundsOf(at_.scene.members(), about[0]).centre();
         at_.scene.setArrows({{now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved}});
     }
     at_.scene.updateDisplay();
@@ -172,7 +172,7 @@ void ChangesStage::show(bool movesView)
         at_.details.finish();
     }
     if (movesView && !about.empty()) {
-        const Box3 box = at_.scene.picker().boundsOf(about[0]);
+        const Box3 box = view::boundsOf(at_.scene.members(), about[0]);
         const Vector3 from = view::freeDirection(at_.scene.picker(), box.centre(), std::max(5.0, length(box.size())),
                                                  {-0.55, -0.75, 0.5}, about);
         at_.scene.setCamera(view::lookingAt(box.grownBy(1.2), from, at_.scene.viewport().aspect()), true);

@@ -94,7 +94,7 @@ void CutTool::boxAroundSelection()
 {
     Box3 box;
     for (const view::ElementKey& key : scene_.display().selected)
-        box.add(scene_.picker().boundsOf(key));
+        box.add(view::boundsOf(scene_.members(), key));
     if (box.isEmpty()) {
         emit said("Select what the box is to stand around first.");
         return;

@@ -111,7 +111,7 @@ void SceneView::setRule(const view::ColourRule& rule)
         for (ifc::ElementIndex e = 0; e < members_[m].model->elements().size() && looks_[m].areSpacesShown; ++e) {
             const ifc::Element& element = members_[m].model->elements()[e];
             if (view::isUnbuilt(*members_[m].model, element))
-                spaceNames_.push_back({picker().boundsOf({m, e}).centre(), QString::fromStdString(members_[m].model->displayName(element)), {}, {}, true});
+                spaceNames_.push_back({view::boundsOf(members_, {m, e}).centre(), QString::fromStdString(members_[m].model->displayName(element)), {}, {}, true});
         }
     updateDisplay();
 }
@@ -249,7 +249,7 @@ void SceneView::fitAll()
     for (std::uint32_t m = 0; m < members_.size(); ++m)
         for (ifc::ElementIndex e = 0; e < colours_[m].size() && !looks_[m].isOnlyPainted; ++e)
             if (colours_[m][e].alpha > 0) {
-                Box3 box = picker().boundsOf({m, e});
+                Box3 box = view::boundsOf(members_, {m, e});
                 if (cuts_.slice) {
                     box.min.z = std::max(box.min.z, cuts_.slice->low);
                     box.max.z = std::min(box.max.z, cuts_.slice->high);
@@ -268,7 +268,7 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
 {
     Box3 box;
     for (const view::ElementKey& key : elements)
-        box.add(picker().boundsOf(key));
+        box.add(view::boundsOf(members_, key));
     if (!box.isEmpty())
         setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
 }

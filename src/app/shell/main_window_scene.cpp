@@ -41,9 +41,9 @@ void MainWindow::cutToSelection()
     double height = reference->model->storeys().empty() ? 0 : reference->model->storeys().back().height.value - 0.1;
     const view::Display& display = scene_->display();
     if (!display.selected.empty())
-        height = scene_->picker().boundsOf(*display.selected.begin()).centre().z;
+        height = view::boundsOf(scene_->members(), *display.selected.begin()).centre().z;
     else if (!display.painted.empty())
-        height = scene_->picker().boundsOf(display.painted.begin()->first).centre().z;
+        height = view::boundsOf(scene_->members(), display.painted.begin()->first).centre().z;
     const auto storey = federation::Locator(*reference->model).storeyAt(Metres{height});
     if (storey != ifc::kNoStorey)
         chooseStorey(q(reference->model->storeys()[static_cast<std::size_t>(storey)].name));

@@ -200,9 +200,9 @@ std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, con
     return found;
 }
 
-Box3 Picker::boundsOf(const ElementKey& key) const
+Box3 boundsOf(std::span<const federation::Member> members, const ElementKey& key)
 {
-    const federation::Member& member = members_[key.member];
+    const federation::Member& member = members[key.member];
     return member.fit.transform().apply(member.geometry->elements()[key.element].bounds);
 }
 

@@ -16,6 +16,9 @@ struct Picked {
     friend bool operator==(const Picked&, const Picked&) = default;
 };
 
+/// Around one element, in the federation frame; needs nothing prepared.
+[[nodiscard]] Box3 boundsOf(std::span<const federation::Member> members, const ElementKey& key);
+
 /// Finds elements along rays, exact on their triangles. Shapes get their trees when first met.
 class Picker {
 public:
@@ -40,7 +43,7 @@ public:
     };
     [[nodiscard]] std::set<ElementKey> within(const Camera& camera, Viewport viewport, const Rectangle& rectangle, bool isWhole,
                                               const std::vector<std::vector<Colour>>& colours, const Filter& filter);
-    [[nodiscard]] Box3 boundsOf(const ElementKey& key) const;
+    [[nodiscard]] Box3 boundsOf(const ElementKey& key) const { return view::boundsOf(members_, key); }
     /// Whether nothing solid but the two elements themselves lies between two places.
     [[nodiscard]] bool isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored);
 
