@@ -43,6 +43,23 @@ def branches(storey, revision):
     return result
 
 
+def built(storey, revision):
+    """The branches of a storey that are in this delivery."""
+    return [br for br in branches(storey, revision) if revision != "P02" or (storey, br.side, br.bay) != ("Level 1", "S", 5)]
+
+
+def doubled(revision):
+    """Take-offs modelled twice by design: where two branches leave the main at one place, the second lies in the first."""
+    keys = []
+    for storey in b.FLOORS:
+        seen = set()
+        for br in built(storey, revision):
+            if br.x in seen:
+                keys.append(f"takeoff {storey} {br.side}{br.bay}")
+            seen.add(br.x)
+    return keys
+
+
 class Ventilation:
     def __init__(self, revision):
         self.revision, second = revision, revision == "P02"
@@ -53,9 +70,8 @@ class Ventilation:
         self.f = self.p.f
         for storey in b.FLOORS:
             self.mains(storey)
-            for branch in branches(storey, revision):
-                if not (second and (storey, branch.side, branch.bay) == ("Level 1", "S", 5)):
-                    self.branch(branch)
+            for branch in built(storey, revision):
+                self.branch(branch)
         self.risers()
         self.plant()
         if second:

@@ -159,7 +159,8 @@ int main(int argc, char** argv)
     session.leaveInside();
     (void)session.project().hold({"Piping", "2099-12-11", "until the tender is out", {}}, session.now());
     session.apply({});
-    choose("Structure P02");
+    for (const char* name : {"Architecture P01", "Structure P02"}) // from the top
+        choose(name);
     shots.fitAll();
     shots.take("deliveries");
     for (const char* name : {"Structure P02", "Ventilation P02"}) {

@@ -98,6 +98,8 @@ void TestInside::enterOpensItAlone()
     QCOMPARE(at_->delivery("Ventilation P02").lookedAt.person, std::string("Ines Varga"));
     QCOMPARE(at_->project().undoable(), line); // looking is no step
     QVERIFY(at_->details().contains("Vellowind"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down); // the list has the keys
+    QTRY_VERIFY(!list().chosen().isEmpty());
     at_->press(Qt::Key_R);
     QVERIFY(at_->session().inside() == nullptr);
     QVERIFY(!at_->window().findChild<QWidget*>("looking")->isVisible());

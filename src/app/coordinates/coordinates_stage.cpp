@@ -120,8 +120,8 @@ void CoordinatesStage::showChosen(bool movesView)
         at_.details.finish();
         return;
     }
-    auto lines = gridLines(*reference, QColor(0x5F, 0x6B, 0x70, 170), true);
-    const auto theirs = gridLines(*member, QColor(0xC2, 0x3B, 0x72, 230), false);
+    auto lines = gridLinesOf(*reference, QColor(0x5F, 0x6B, 0x70, 170), true, storey_);
+    const auto theirs = gridLinesOf(*member, QColor(0xC2, 0x3B, 0x72, 230), false, storey_);
     lines.insert(lines.end(), theirs.begin(), theirs.end());
     at_.scene.setGrid(lines);
     std::vector<Marker> markers;

@@ -142,9 +142,11 @@ void DeliveriesStage::insideChanged()
     if (isInside && !wasInside_)
         outside_ = at_.scene.camera();
     // Queued: the scene gets the other models right after this.
-    if (isInside)
+    if (isInside) {
+        inside_->list()->view().setFocus(); // arrows choose from here on
         QMetaObject::invokeMethod(this, [this] { at_.scene.fitAll(); }, Qt::QueuedConnection);
-    else if (wasInside_ && outside_)
+    }
+    if (!isInside && wasInside_ && outside_)
         at_.scene.setCamera(*outside_, false);
     wasInside_ = isInside;
 }

@@ -355,7 +355,12 @@ void InsidePage::show(bool movesView)
         }
     }
     display.isRestFaded = !about.empty();
-    at_.scene.setGrid({});
+    // Alone its own grid, if it has one; within the federation that of the reference.
+    const federation::Member* gridded = at_.session.isInsideAlone() ? nullptr : at_.session.shown().find(at_.session.project().reference());
+    for (const Part& part : parts())
+        if (gridded == nullptr && !part.member->model->grids().empty())
+            gridded = part.member;
+    at_.scene.setGrid(gridded != nullptr ? gridLinesOf(*gridded, kGridColour, true) : std::vector<GridLine>());
     at_.scene.updateDisplay();
     if (movesView && !about.empty())
         at_.scene.lookAt(about);

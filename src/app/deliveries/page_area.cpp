@@ -32,7 +32,7 @@ PageArea::PageArea(QWidget* parent) : QWidget(parent)
 void PageArea::setPage(const QPixmap& whole)
 {
     whole_ = whole;
-    detail_ = {};
+    smaller_ = detail_ = {};
     changed();
 }
 
@@ -104,7 +104,12 @@ void PageArea::paintEvent(QPaintEvent*)
         return;
     p.setRenderHint(QPainter::SmoothPixmapTransform);
     const QRectF page = pageRect();
-    p.drawPixmap(page, whole_, QRectF(whole_.rect()));
+    // Thin lines of a drawing live or die by how it is made smaller; a painter's own way drops them.
+    const QSize pixels = (page.size() * devicePixelRatioF()).toSize();
+    if (pixels.width() < whole_.width() && smaller_.size() != pixels)
+        smaller_ = whole_.scaled(pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+    const QPixmap& shown = pixels.width() < whole_.width() ? smaller_ : whole_;
+    p.drawPixmap(page, shown, QRectF(shown.rect()));
     if (!detail_.isNull() && zoom_ > 1)
         p.drawPixmap(QRectF(page.left() + detailPart_.left() * page.width(), page.top() + detailPart_.top() * page.height(), detailPart_.width() * page.width(), detailPart_.height() * page.height()), detail_,
                      QRectF(detail_.rect()));

@@ -43,7 +43,7 @@ private:
     void changed();
     void clampCentre();
 
-    QPixmap whole_, detail_;
+    QPixmap whole_, smaller_, detail_; ///< smaller: the whole as it is shown from afar
     QRectF detailPart_;
     double zoom_ = 1;
     QPointF centre_{0.5, 0.5}; ///< of the page, in fractions: what is in the middle of this widget

@@ -19,7 +19,7 @@ std::string pdfOf(const checks::DeliveryReport& report)
     {
         QPdfWriter writer(&buffer);
         writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageMargins({16, 16, 16, 16}, QPageLayout::Millimeter);
+        writer.setPageMargins({0, 0, 0, 0}, QPageLayout::Millimeter); // the document brings its own
         writer.setTitle("Quality report " + QString::fromStdString(report.delivery));
         writer.setCreator("Wendrix");
         QTextDocument document;

@@ -12,7 +12,7 @@ namespace wendrix::app {
 namespace {
 
 constexpr std::size_t kMostViews = 50;
-constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180, kReadyMilliseconds = 8;
+constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180, kTakenAboveAndBelow = 92, kReadyMilliseconds = 8;
 constexpr Vector3 kUsualSide{-0.62, -0.80, 0.55};
 
 } // namespace
@@ -259,7 +259,10 @@ void SceneView::fitAll()
             }
     if (boxes.empty())
         return;
-    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect());
+    // Between the tool strip above and the words below: as if the view were that much lower, then farther by as much.
+    const double high = std::max(1, height()), room = std::max(high / 2, high - kTakenAboveAndBelow);
+    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect() * high / room);
+    camera.eye = camera.target + (high / room) * (camera.eye - camera.target);
     camera.isParallel = camera_.isParallel;
     setCamera(camera, true);
 }

@@ -92,7 +92,7 @@ private:
     QToolButton *projectName_, *cycle_, *federation_, *person_;
     QLabel *selectionWords_, *lookingWords_;
     QWidget* looking_; ///< says over the scene that it is not the present composition
-    QPushButton *lookAtNow_, *insideWithin_;
+    QPushButton* lookAtNow_;
     StartPage* start_;
     DocumentView* document_;
     DropWatch* drops_;

@@ -42,10 +42,6 @@ void MainWindow::makeMenus()
     lookingWords_->setFont(theme::font(13, 600));
     lookingWords_->setStyleSheet("color:#8A3512");
     row->addWidget(lookingWords_, 1);
-    insideWithin_ = new QPushButton;
-    insideWithin_->setObjectName("bannerWithin");
-    connect(insideWithin_, &QPushButton::clicked, this, [this] { session_.setInsideAlone(!session_.isInsideAlone()); }, Qt::QueuedConnection);
-    row->addWidget(insideWithin_);
     lookAtNow_ = new QPushButton;
     lookAtNow_->setObjectName("lookAtNow");
     connect(lookAtNow_, &QPushButton::clicked, this, [this] { session_.pastCycle() ? session_.lookAtNow() : session_.leaveInside(); }, Qt::QueuedConnection);
@@ -153,8 +149,6 @@ void MainWindow::showWhatIsLookedAt()
     else if (inside != nullptr)
         lookingWords_->setText("Looking inside " + q(inside->delivery.name()) + (session_.isInsideAlone() ? ", alone" : ", within the federation") +
                                (inside->delivery.isUsed() ? "" : " · not taken in"));
-    insideWithin_->setVisible(inside != nullptr);
-    insideWithin_->setText(session_.isInsideAlone() ? "Within the federation" : "Alone");
     lookAtNow_->setText(past ? "Back to the present one" : "Close");
     looking_->setVisible(past || inside != nullptr);
     layOut();

@@ -16,13 +16,13 @@ ListStage::ListStage(const QString& title, const StageContext& context, QObject*
     });
 }
 
-std::vector<GridLine> Stage::gridLines(const federation::Member& member, const QColor& colour, bool hasBubbles) const
+std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles, const QString& storey)
 {
     std::vector<GridLine> lines;
     const Transform fit = member.fit.transform();
     double height = member.model->storeys().empty() ? 0 : member.model->storeys().front().height.value;
     for (const ifc::Storey& s : member.model->storeys())
-        if (q(s.name) == storey_)
+        if (q(s.name) == storey)
             height = s.height.value;
     for (const ifc::Grid& grid : member.model->grids())
         for (const ifc::GridAxis& axis : grid.axes) {
@@ -42,7 +42,7 @@ void Stage::showPlain()
     at_.scene.setArrows({});
     at_.scene.setGrid({});
     if (const federation::Member* reference = at_.session.reference())
-        at_.scene.setGrid(gridLines(*reference, QColor(0x5F, 0x6B, 0x70, 150), true));
+        at_.scene.setGrid(gridLinesOf(*reference, kGridColour, true, storey_));
     at_.scene.updateDisplay();
 }
 

@@ -57,8 +57,6 @@ public:
 protected:
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
     void showPlain();
-    /// The reference's grid as lines at a height.
-    [[nodiscard]] std::vector<GridLine> gridLines(const federation::Member& member, const QColor& colour, bool hasBubbles) const;
 
     StageContext at_;
     QString storey_;
@@ -66,6 +64,11 @@ protected:
 private:
     bool isFront_ = false;
 };
+
+/// A member's grid as lines at the height of a storey, of its lowest where it has none of this name.
+[[nodiscard]] std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles, const QString& storey = {});
+/// The colour of a grid that is only to find one's way by.
+inline const QColor kGridColour{0x5F, 0x6B, 0x70, 150};
 
 /// A stage whose list is a worklist, which owns nothing but rows: what stages with one share.
 class ListStage : public Stage {

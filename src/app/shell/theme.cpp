@@ -33,10 +33,14 @@ QLineEdit, QPlainTextEdit { background: #FDFCF8; border: 1px solid #DAD4C6; bord
 QLineEdit:focus, QPlainTextEdit:focus { border: 2px solid #2B7A84; padding: 4px 7px; }
 QLineEdit:read-only { background: transparent; border-color: transparent; }
 QLineEdit:read-only:focus { border: 2px solid #2B7A84; }
-QComboBox { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 4px 8px; }
-QComboBox:focus { border: 2px solid #2B7A84; padding: 3px 7px; }
-QComboBox::drop-down { border: none; width: 22px; }
-QComboBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 14px; height: 14px; }
+QComboBox, QSpinBox, QDateEdit { background: #FDFCF8; border: 1px solid #DAD4C6; border-radius: 4px; padding: 4px 8px; }
+QComboBox:focus, QSpinBox:focus, QDateEdit:focus { border: 2px solid #2B7A84; padding: 3px 7px; }
+QSpinBox:disabled, QDateEdit:disabled { color: #A5A89F; }
+QComboBox::drop-down, QDateEdit::drop-down { border: none; width: 22px; }
+QComboBox::down-arrow, QDateEdit::down-arrow { image: url(:/icons/chevron-down.svg); width: 14px; height: 14px; }
+QSpinBox::up-button, QSpinBox::down-button { border: none; width: 20px; }
+QSpinBox::up-arrow { image: url(:/icons/chevron-up.svg); width: 12px; height: 12px; }
+QSpinBox::down-arrow { image: url(:/icons/chevron-down.svg); width: 12px; height: 12px; }
 QComboBox QAbstractItemView { background: #FFFFFF; border: 1px solid #DAD4C6; selection-background-color: #E7EFEE; selection-color: #1F2B30; }
 QToolButton[quiet="true"] { background: #FFFFFF; border: 1px solid #DAD4C6; border-radius: 4px; min-width: 22px; min-height: 22px; }
 QToolButton[quiet="true"]:focus { border: 2px solid #2B7A84; }
