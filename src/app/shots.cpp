@@ -17,6 +17,7 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QTemporaryDir>
+#include <QTimer>
 #include <QToolButton>
 
 #include <cmath>
@@ -28,6 +29,8 @@ using namespace wendrix;
 using namespace wendrix::app;
 
 namespace {
+
+constexpr int kPatience = 20'000; // milliseconds for one picture
 
 class Shots {
 public:
@@ -60,8 +63,14 @@ public:
         for (int i = 0; i < 4; ++i)
             QApplication::processEvents();
         window_.scene().finishMotion();
+        if (window_.scene().isVisible()) {
+            QEventLoop loop; // it is drawn in pieces
+            QObject::connect(&window_.scene(), &SceneView::drawnWhole, &loop, &QEventLoop::quit);
+            QTimer::singleShot(kPatience, &loop, &QEventLoop::quit);
+            window_.scene().update();
+            loop.exec();
+        }
         window_.repaint();
-        window_.scene().repaint();
         for (int i = 0; i < 4; ++i)
             QApplication::processEvents();
     }

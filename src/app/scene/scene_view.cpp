@@ -259,10 +259,10 @@ void SceneView::fitAll()
             }
     if (boxes.empty())
         return;
-    // Between the tool strip above and the words below: as if the view were that much lower, then farther by as much.
-    const double high = std::max(1, height()), room = std::max(high / 2, high - kTakenAboveAndBelow);
-    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect() * high / room);
-    camera.eye = camera.target + (high / room) * (camera.eye - camera.target);
+    // Between the tool strip above and the words below: fitted into a view that is that much narrower upwards.
+    const double high = std::max(1, height()), room = std::max(high / 2, high - kTakenAboveAndBelow), whole = view::Camera().fieldOfView;
+    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect() * high / room, 2 * std::atan(std::tan(whole / 2) * room / high));
+    camera.fieldOfView = whole;
     camera.isParallel = camera_.isParallel;
     setCamera(camera, true);
 }
