@@ -4,10 +4,19 @@
 #include "support/demo.h"
 
 #include <QDialog>
+#include <QDir>
+#include <QDropEvent>
+#include <QFile>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QLineEdit>
+#include <QMimeData>
+#include <QUrl>
 #include <QTextBrowser>
 #include <QTimer>
+
+#include <chrono>
+#include <filesystem>
 
 namespace wendrix::test {
 
@@ -190,5 +199,38 @@ QString WindowFixture::selectionWords()
 }
 
 QColor WindowFixture::pixel(QPoint at) { return scene().picture().pixelColor(at); }
+
+void WindowFixture::drop(const QStringList& files)
+{
+    auto* page = window().findChild<QWidget*>("deliveries");
+    QMimeData data;
+    QList<QUrl> urls;
+    for (const QString& file : files)
+        urls.append(QUrl::fromLocalFile(file));
+    data.setUrls(urls);
+    QDragEnterEvent enter(page->rect().center(), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(page, &enter);
+    if (!enter.isAccepted())
+        qFatal("what is dropped is not taken");
+    QDropEvent let(page->rect().center(), Qt::CopyAction, &data, Qt::LeftButton, {});
+    QApplication::sendEvent(page, &let);
+    waitIdle();
+}
+
+QString WindowFixture::copyOf(const QString& demoFile, const QString& name, const QByteArray& more)
+{
+    const QString to = folder() + "/" + name;
+    QDir().mkpath(QFileInfo(to).path());
+    QFile from(QString::fromStdString(test::demoFolder()) + "/data/" + demoFile), file(to);
+    if (!from.open(QIODevice::ReadOnly) || !file.open(QIODevice::WriteOnly))
+        qFatal("can not copy");
+    // After HEADER's start: other bytes, the same model.
+    QByteArray bytes = from.readAll();
+    bytes.insert(bytes.indexOf("HEADER;"), more);
+    file.write(bytes);
+    file.close();
+    std::filesystem::last_write_time(to.toStdString(), std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
+    return to;
+}
 
 } // namespace wendrix::test

@@ -40,6 +40,11 @@ public:
     /// A button by its name, wherever it is now; false if there is none to see and press.
     [[nodiscard]] bool clickButton(const QString& name);
     void clickCard(project::DeliveryId id);
+    /// Drops files onto the register.
+    void drop(const QStringList& files);
+    /// A file of the demo under a name in the fixture's folder, with other bytes in its header unless `more` is empty, last
+    /// changed a minute ago. @return its path
+    QString copyOf(const QString& demoFile, const QString& name, const QByteArray& more = "/* another export */\n");
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// Answers the next file dialog with a file (or several), as soon as it is up. @return whether it was asked, later
     [[nodiscard]] std::shared_ptr<bool> answerFileDialog(const QStringList& files);

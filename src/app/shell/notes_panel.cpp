@@ -33,11 +33,11 @@ const Status& statusOf(const std::string& status)
     return kStatuses[0];
 }
 
-QPlainTextEdit* field(const QString& name, const QString& placeholder)
+QPlainTextEdit* field(const QString& name, const QString& hint)
 {
     auto* edit = new QPlainTextEdit;
     edit->setObjectName(name);
-    edit->setPlaceholderText(placeholder);
+    edit->setPlaceholderText(hint);
     edit->setFixedHeight(64);
     edit->setTabChangesFocus(true);
     return edit;

@@ -1,5 +1,7 @@
 #include "core/base/file.h"
 
+#include "core/base/descriptor.h"
+
 #include <fcntl.h>
 #include <sys/mman.h>
 #include <sys/stat.h>
@@ -12,23 +14,6 @@
 namespace wendrix {
 
 namespace {
-
-class Descriptor {
-public:
-    explicit Descriptor(int fd) : fd_(fd) {}
-    ~Descriptor()
-    {
-        if (fd_ >= 0)
-            ::close(fd_);
-    }
-    Descriptor(const Descriptor&) = delete;
-    Descriptor& operator=(const Descriptor&) = delete;
-    [[nodiscard]] int get() const { return fd_; }
-    [[nodiscard]] bool isOpen() const { return fd_ >= 0; }
-
-private:
-    int fd_;
-};
 
 Error unreadable(const std::filesystem::path& path, const std::string& why)
 {

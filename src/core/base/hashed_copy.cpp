@@ -1,8 +1,10 @@
 #include "core/base/hashed_copy.h"
 
+#include "core/base/descriptor.h"
 #include "core/base/file.h"
 #include "core/base/hash.h"
 
+#include <algorithm>
 #include <cerrno>
 #include <cstring>
 
@@ -17,23 +19,6 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::size_t kBlock = 1 << 20;
-
-class Descriptor {
-public:
-    Descriptor(const fs::path& path, int flags) : fd_(::open(path.c_str(), flags | O_CLOEXEC, 0644)) {}
-    ~Descriptor()
-    {
-        if (fd_ >= 0)
-            ::close(fd_);
-    }
-    Descriptor(const Descriptor&) = delete;
-    Descriptor& operator=(const Descriptor&) = delete;
-    [[nodiscard]] int get() const { return fd_; }
-    [[nodiscard]] bool isOpen() const { return fd_ >= 0; }
-
-private:
-    int fd_;
-};
 
 /// Removes a file unless it was put to use.
 struct Part {
@@ -70,7 +55,7 @@ HashedCopies::~HashedCopies()
 
 Result<std::string> HashedCopies::add(const fs::path& file, const std::string& ending, Progress& progress)
 {
-    const Descriptor from(file, O_RDONLY | O_NONBLOCK); // a pipe would keep it waiting
+    const Descriptor from(::open(file.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC)); // a pipe would keep it waiting
     struct stat status {};
     if (!from.isOpen() || ::fstat(from.get(), &status) != 0)
         return fail(unreadable(file, std::strerror(errno)));
@@ -79,7 +64,7 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
     const auto total = static_cast<std::uint64_t>(status.st_size);
     Part part{folder_ / (".copying-" + std::to_string(::getpid()) + "-" + std::to_string(reinterpret_cast<std::uintptr_t>(this)))};
     const auto unwritable = [&] { return fail({kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder_.string()}); };
-    const Descriptor to(part.path, O_WRONLY | O_CREAT | O_TRUNC);
+    const Descriptor to(::open(part.path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
     if (!to.isOpen())
         return unwritable();
     Sha256 sum;
