@@ -22,6 +22,7 @@ class TestRegister : public QObject {
 private slots:
     void initTestCase();
     void cardsSayRevisionStateAndWhatTheyCarry();
+    void chipsSayHowMembersStand();
     void arrowsGoFromCardToCard();
     void aHeldMemberIsNotOverlooked();
     void anOldCompositionIsReadOnlyAndSaysSo();
@@ -60,6 +61,22 @@ void TestRegister::cardsSayRevisionStateAndWhatTheyCarry()
     QVERIFY(at_->details().contains("Ostermere Pipework"));
     at_->clickCard(at_->delivery("Structure P02").id);
     QVERIFY(at_->details().contains("by nobody yet"));
+}
+
+void TestRegister::chipsSayHowMembersStand()
+{
+    const auto tip = [&](const QString& discipline) { return at_->window().findChild<QAbstractButton*>("member-" + discipline)->toolTip(); };
+    QCOMPARE(chip("Architecture"), QString("Architecture P01"));
+    QVERIFY(tip("Architecture").contains("The reference"));
+    QCOMPARE(chip("Structure"), QString("Structure P01 · not aligned · 1 newer"));
+    at_->clickStage("Coordinates");
+    at_->clickRow("Coordinates", 0); // structure
+    at_->press(Qt::Key_A);
+    QVERIFY(at_->project().fit("Structure").isLocked);
+    QCOMPARE(chip("Structure"), QString("Structure P01 · 1 newer"));
+    QVERIFY(tip("Structure").contains("Aligned and locked"));
+    QVERIFY(tip("Ventilation").contains("Not aligned yet"));
+    at_->clickStage("Deliveries");
 }
 
 void TestRegister::arrowsGoFromCardToCard()

@@ -8,6 +8,7 @@
 
 #include <QAbstractButton>
 #include <QCheckBox>
+#include <QColorDialog>
 #include <QDir>
 #include <QInputDialog>
 #include <QLineEdit>
@@ -93,6 +94,13 @@ void TestStart::aProjectIsMadeAndSetUp()
     at_->field<QPlainTextEdit>("setupProperties").setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
     QVERIFY(at_->clickButton("setupRemove5")); // no fire protection of its own
     QTRY_VERIFY(at_->window().findChild<QLineEdit*>("setupName5") == nullptr || !at_->field<QLineEdit>("setupName5").isVisible());
+    QTimer::singleShot(0, &at_->window(), [] {
+        auto* dialog = qobject_cast<QColorDialog*>(QApplication::activeModalWidget());
+        QVERIFY(dialog != nullptr && dialog->currentColor() == QColor("#5F7E9E")); // as structure has it at first
+        dialog->setCurrentColor(QColor("#336699"));
+        dialog->accept();
+    });
+    QVERIFY(at_->clickButton("setupColour1"));
     QVERIFY(at_->clickButton("addDisciplineLine"));
     auto* name = qobject_cast<QLineEdit*>(QApplication::focusWidget());
     QVERIFY(name != nullptr);
@@ -115,6 +123,8 @@ void TestStart::aProjectIsMadeAndSetUp()
     QCOMPARE(disciplines[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
     QVERIFY(disciplines[0].company == "Tarnbeck Frames" && disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
     QCOMPARE(disciplines[5].name, std::string("Civil"));
+    QCOMPARE(disciplines[0].colour, std::string("#336699"));
+    QCOMPARE(disciplines[5].colour, std::string("#8A7866")); // its name brings it
     QVERIFY(std::none_of(disciplines.begin(), disciplines.end(), [](const auto& d) { return d.name == "Fire protection"; }));
     QCOMPARE(at_->project().personGroups().size(), std::size_t{1});
     QCOMPARE(at_->project().personGroups()[0].people.size(), std::size_t{2});
@@ -170,14 +180,15 @@ void TestStart::aTemplateIsSavedAndUsed()
 
 void TestStart::theDemoIsOpened()
 {
-    start().openDemo(at_->folder() + "/store/demo");
+    QDir(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/wendrix").removeRecursively();
+    QVERIFY(at_->clickButton("openDemo")); // to where a person's own data is
     at_->waitIdle(); // it is made
     QTRY_VERIFY(at_->session().hasProject());
     at_->waitIdle(); // and its models are opened
     QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
     QCOMPARE(at_->project().cycle(), 3);
     QTRY_COMPARE(at_->scene().members().size(), std::size_t{6});
-    QVERIFY(!QFileInfo::exists(at_->folder() + "/store/demo.part"));
+    QVERIFY(!QFileInfo::exists(QString::fromStdString(at_->project().folder().string()) + ".part"));
     // Given up half way, nothing is left that could be taken for it.
     at_->window().showStart();
     start().openDemo(at_->folder() + "/store/other");
@@ -203,6 +214,12 @@ void TestStart::projectsAreFoundAgain()
     QVERIFY(!start().isVisible());
     menu("projectName", "Another project");
     QVERIFY(at_->clickButton("recentProject"));
+    at_->waitIdle();
+    QTRY_VERIFY(!start().isVisible());
+    menu("projectName", "Another project");
+    const auto asked = at_->answerFileDialog({at_->folder() + "/demo"});
+    QVERIFY(at_->clickButton("openProject"));
+    QTRY_VERIFY(*asked);
     at_->waitIdle();
     QTRY_VERIFY(!start().isVisible());
     app::RecentProjects list = recent();

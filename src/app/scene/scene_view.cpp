@@ -380,8 +380,13 @@ void SceneView::paintGL()
     if (!renderer_.draw(now)) {
         if (isSent) // else when it is ready
             update(); // after what waits meanwhile
-    } else if (isSent)
-        QMetaObject::invokeMethod(this, &SceneView::drawnWhole, Qt::QueuedConnection);
+    } else if (isSent) {
+        const auto tell = [this] {
+            if (!areMembersStale_ && !areColoursStale_) // else something else is to be drawn by now
+                emit drawnWhole();
+        };
+        QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);
+    }
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     paintOver(painter, viewport());

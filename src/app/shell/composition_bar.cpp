@@ -125,6 +125,7 @@ void CompositionBar::setChips(const QVector<Chip>& chips)
 {
     for (MemberChip* chip : members_) {
         chip->hide();
+        chip->setObjectName({}); // its name is the next one's
         chip->deleteLater();
     }
     members_.clear();
