@@ -155,7 +155,8 @@ std::map<ChangeKind, std::size_t> Project::changeCounts(const std::string& disci
 
 std::size_t Project::changesToReview() const
 {
-    SQLite::Statement q(db(), "SELECT count(*) FROM changes JOIN composition u ON u.discipline=changes.discipline AND u.delivery=changes.toDelivery WHERE review=''");
+    // Asked for each delivery in use: a join would be looked up for each change.
+    SQLite::Statement q(db(), "SELECT IFNULL(SUM((SELECT count(*) FROM changes WHERE discipline=u.discipline AND toDelivery=u.delivery AND review='')), 0) FROM composition u");
     q.executeStep();
     return static_cast<std::size_t>(q.getColumn(0).getInt64());
 }
