@@ -2,6 +2,7 @@
 
 #include "core/base/file.h"
 #include "core/project/demo_project.h"
+#include "core/project/drop_folders.h"
 #include "core/project/inside.h"
 #include "core/project/setup.h"
 #include "support/demo.h"
@@ -26,6 +27,7 @@ private slots:
     void aSetupThatContradictsItselfLeavesNothing();
     void federationsHaveMembersOfTheirOwn();
     void disciplinesAndPeopleChange();
+    void aCopiedFolderIsTheWholeProject();
     void aSetupChangesInOneStep();
     void aSetupThatFailsChangesNothing();
     void looksInside();
@@ -180,6 +182,30 @@ void TestSetup::disciplinesAndPeopleChange()
     QVERIFY(project->setPersonGroup({"All structural engineers", {}}, who_).has_value() && project->personGroups().empty());
     QVERIFY(project->undo(who_).has_value() && project->personGroups().size() == 1);
     QVERIFY(!project->setPersonGroup({"", {"x"}}, who_));
+}
+
+void TestSetup::aCopiedFolderIsTheWholeProject()
+{
+    const std::filesystem::path folder = scratch_->path().toStdString(), copy = folder / "elsewhere/copy of it";
+    std::string id;
+    {
+        auto project = makeDemoProject(data(), folder / "p", progress_).value();
+        Discipline d = project->disciplines()[1];
+        d.dropFolder = "in"; // beside the database, so it goes along
+        QVERIFY(project->setDiscipline(d, who_).has_value());
+        id = project->id();
+    }
+    std::filesystem::create_directories(copy.parent_path());
+    std::filesystem::copy(folder / "p", copy, std::filesystem::copy_options::recursive);
+    std::filesystem::remove_all(copy / "cache"); // disposable at any time
+    std::filesystem::remove_all(folder / "p");
+    const auto project = Project::open(copy).value();
+    QCOMPARE(project->id(), id);
+    QCOMPARE(load(orderOf(*project), {}, progress_).value().members.size(), std::size_t{6});
+    QCOMPARE(readFileWhole(project->fileOf(project->documentsOf(project->inUse("Piping")->id)[0])).value().substr(0, 5), std::string("%PDF-"));
+    QCOMPARE(dropFolderOf(project->disciplines()[1], project->folder()), copy / "in");
+    QVERIFY(project->undo(who_).has_value()); // also what was done there
+    QVERIFY(project->disciplines()[1].dropFolder.empty());
 }
 
 void TestSetup::aSetupChangesInOneStep()
