@@ -285,7 +285,7 @@ void Register::paintNames(QPainter& p) const
         p.setPen(theme::kSoftInk);
         p.drawText(QRect(32, top + 25, kNames - 40, 18), Qt::AlignVCenter, p.fontMetrics().elidedText(q(d.company), Qt::ElideRight, kNames - 44));
         if (d.isReference)
-            p.drawText(QRect(32, top + 42, kNames - 40, 18), Qt::AlignVCenter, "reference");
+            p.drawText(QRect(32, top + (d.company.empty() ? 25 : 42), kNames - 40, 18), Qt::AlignVCenter, "reference");
     }
 }
 

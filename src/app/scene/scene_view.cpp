@@ -376,7 +376,8 @@ void SceneView::paintGL()
     const bool hadToSend = areMembersStale_, isSent = rebuild(!isWholeWanted_);
     SceneRenderer::Frame now = frame(size() * devicePixelRatio(), defaultFramebufferObject());
     now.mayPause = !isWholeWanted_;
-    now.isWaiting = (hadToSend || isResizing_) && now.mayPause; // sending them takes long enough for one event; who resizes, waits for all of it
+    // Sending takes long enough for one event; and who resizes waits until it is painted.
+    now.isWaiting = (hadToSend || isResizing_) && now.mayPause;
     if (!renderer_.draw(now)) {
         if (isSent) // else when it is ready
             update(); // after what waits meanwhile

@@ -200,7 +200,8 @@ void Session::tookIn(project::DeliveryId delivery, const Result<void>& done, con
     emit workspaceChanged();
     if (wasInside)
         emit insideChanged();
-    QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use: " + counted(prepared.record.changes.size(), "change", "changes") + ".");
+    const bool isFirst = !wanted || before.find(wanted->discipline) == nullptr; // nothing was there to compare it with
+    QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use" + (isFirst ? "." : ": " + counted(prepared.record.changes.size(), "change", "changes") + "."));
     if (!prepared.alignment.empty())
         what += " " + QString::fromStdString(prepared.alignment);
     emit said(what, false);
