@@ -3,7 +3,6 @@
 #include "core/base/file.h"
 #include "core/project/demo_project.h"
 #include "core/project/proposal.h"
-#include "core/project/register_grid.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
 
@@ -14,8 +13,8 @@
 using namespace wendrix;
 using namespace wendrix::project;
 
-/// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; what is
-/// proposed of a file, and how the register is laid out.
+/// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; and what
+/// is proposed of a file.
 class TestDeliveries : public QObject {
     Q_OBJECT
 private slots:
@@ -36,8 +35,6 @@ private slots:
     void proposesWhatTheFileSays_data();
     void proposesWhatTheFileSays();
     void readsTheHeaderOnly();
-    void laysOutTheRegister();
-    void stepsThroughTheRegister();
 
 private:
     [[nodiscard]] Delivery waiting(const std::string& discipline) const;
@@ -434,50 +431,6 @@ void TestDeliveries::readsTheHeaderOnly()
         QVERIFY(signsOf(file).value().organisation.empty());
     }
     QVERIFY(!signsOf(folder_->path().toStdString() + "/none.ifc"));
-}
-
-void TestDeliveries::laysOutTheRegister()
-{
-    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}};
-    std::vector<Delivery> deliveries{delivery(11, "A", "P01", 1, DeliveryState::InUse), delivery(12, "B", "P01", 1), delivery(13, "A", "P02", 3), delivery(14, "A", "P03", 3),
-                                     delivery(15, "gone", "P01", 1), delivery(16, "B", "P02", -4), delivery(17, "B", "P03", 2'000'000'000)};
-    deliveries.pop_back();
-    const RegisterGrid grid(disciplines, deliveries);
-    QCOMPARE(grid.rows(), std::size_t{2});
-    QCOMPARE(grid.cycles(), 3);
-    QCOMPARE(grid.cell(0, 3), (std::vector<std::size_t>{3, 2})); // the newest first
-    QVERIFY(grid.cell(1, 2).empty());
-    QCOMPARE(grid.tallest(0), std::size_t{2});
-    QVERIFY(grid.find(13) == 2u && !grid.find(15) && !grid.find(99)); // a discipline that is not there has no row
-    QCOMPARE(grid.cellOf(2)->level, std::size_t{1});
-    QVERIFY(!grid.cellOf(4));
-    QCOMPARE(grid.cellOf(5)->cycle, 1); // a cycle that can not be counts as the first
-    QCOMPARE(grid.waiting(), (std::vector<std::size_t>{1, 2, 3, 5}));
-    deliveries.push_back(delivery(17, "B", "P03", 2'000'000'000));
-    QVERIFY(RegisterGrid(disciplines, deliveries).cycles() <= 500);
-    QCOMPARE(RegisterGrid({}, {}).rows(), std::size_t{0});
-}
-
-void TestDeliveries::stepsThroughTheRegister()
-{
-    using Way = RegisterGrid::Way;
-    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}, {"C", {}, {}, false, {}, {}, {}}, {"D", {}, {}, false, {}, {}, {}}};
-    const std::vector<Delivery> deliveries{delivery(1, "A", "P01", 1), delivery(2, "A", "P02", 4), delivery(3, "A", "P03", 4), delivery(4, "B", "P01", 2), delivery(5, "D", "P01", 4)};
-    const RegisterGrid grid(disciplines, deliveries);
-    const auto step = [&](DeliveryId from, Way way) {
-        const auto to = grid.step(*grid.find(from), way);
-        return to ? deliveries[*to].id : 0;
-    };
-    QCOMPARE(step(1, Way::Right), 3); // over two empty cycles, at the same level
-    QCOMPARE(step(2, Way::Left), 1);
-    QCOMPARE(step(1, Way::Left), 0);
-    QCOMPARE(step(3, Way::Down), 2); // within the cell first
-    QCOMPARE(step(2, Way::Up), 3);
-    QCOMPARE(step(2, Way::Down), 4); // then the nearest of the next row that has any
-    QCOMPARE(step(4, Way::Down), 5); // over the empty row
-    QCOMPARE(step(4, Way::Up), 1);
-    QCOMPARE(step(5, Way::Down), 0);
-    QVERIFY(!grid.step(99, Way::Up));
 }
 
 QTEST_APPLESS_MAIN(TestDeliveries)
