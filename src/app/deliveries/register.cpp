@@ -23,6 +23,7 @@ struct StateLook {
     QString sign, words;
     QColor colour, edge;
     QString fewWords = {}; ///< for a small card; empty where the words are few
+    [[nodiscard]] QString wordsFor(bool isSmall) const { return isSmall && !fewWords.isEmpty() ? fewWords : words; }
 };
 
 StateLook lookOf(const project::Delivery& d)
@@ -232,7 +233,7 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
 {
     StateLook look = lookOf(d);
     if (lookedAt_ > 0)
-        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, (isCompact() && !look.fewWords.isEmpty() ? look.fewWords : look.words) + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
+        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, look.wordsFor(isCompact()) + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
     const bool isChosen = d.id == chosen_, isWaiting = d.state == project::DeliveryState::Waiting && lookedAt_ == 0;
     p.setPen(QPen(isChosen ? theme::kFocus : isWaiting ? theme::kAction : theme::kLine, isChosen ? 2 : 1));
     p.setBrush(isChosen ? theme::kChosenRow : theme::kPanel);
@@ -251,7 +252,7 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
     p.setFont(theme::font(12, isWaiting ? 600 : 400));
     p.setPen(look.colour);
     p.drawText(inner, Qt::AlignLeft | (isCompact() ? Qt::AlignBottom : Qt::AlignVCenter),
-               p.fontMetrics().elidedText(look.sign + " " + (isCompact() && !look.fewWords.isEmpty() ? look.fewWords : look.words), Qt::ElideRight, inner.width()));
+               p.fontMetrics().elidedText(look.sign + " " + look.wordsFor(isCompact()), Qt::ElideRight, inner.width()));
     if (isCompact())
         return;
     p.setFont(theme::font(11));

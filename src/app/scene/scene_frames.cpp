@@ -32,13 +32,10 @@ bool SceneRenderer::draw(const Frame& frame)
         kept_->copyTo(frame.target, frame.size);
     } else if (frame.isMoving) {
         drawRough(key);
+    } else if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size)) {
+        drawRough(key); // so that there is something to see meanwhile; the rest in the next frame
+        isWhole = false;
     } else {
-        if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size)) {
-            drawRough(key); // so that there is something to see meanwhile; the rest in the next frame
-            glDisable(GL_DEPTH_TEST);
-            frame_ = nullptr;
-            return false;
-        }
         if (!job_ || job_->key != key || !frame.mayPause) { // one begun in pieces would draw some twice at once
             job_ = Job{.key = key, .at = {}};
             piece_ = std::min(piece_, kFirstPiece); // what was learned may be of another view, where they were smaller

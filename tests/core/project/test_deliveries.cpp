@@ -4,6 +4,7 @@
 #include "core/project/demo_project.h"
 #include "core/project/proposal.h"
 #include "core/project/workspace.h"
+#include "support/deliveries.h"
 #include "support/demo.h"
 
 #include <QTemporaryDir>
@@ -12,6 +13,7 @@
 
 using namespace wendrix;
 using namespace wendrix::project;
+using test::delivery;
 
 /// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; and what
 /// is proposed of a file.
@@ -48,18 +50,6 @@ private:
 namespace {
 
 std::string data() { return test::demoFolder() + "/data"; }
-
-Delivery delivery(DeliveryId id, const std::string& discipline, const std::string& revision, int cycle = 1, DeliveryState state = DeliveryState::Waiting)
-{
-    Delivery d;
-    d.id = id;
-    d.discipline = discipline;
-    d.revision = revision;
-    d.cycle = cycle;
-    d.state = state;
-    d.fileName = "MSS-XX-" + discipline.substr(0, 3) + "-" + revision + ".ifc";
-    return d;
-}
 
 } // namespace
 

@@ -1,12 +1,15 @@
 #include <QTest>
 
 #include "core/project/register_grid.h"
+#include "support/deliveries.h"
 
 #include <algorithm>
 #include <random>
 #include <set>
 
+using namespace wendrix;
 using namespace wendrix::project;
+using test::delivery;
 
 /// The register as a table: what stands where, and that arrows reach all of it.
 class TestRegisterGrid : public QObject {
@@ -20,17 +23,6 @@ private slots:
 };
 
 namespace {
-
-Delivery delivery(DeliveryId id, const std::string& discipline, const std::string& revision, int cycle, DeliveryState state = DeliveryState::Waiting)
-{
-    Delivery d;
-    d.id = id;
-    d.discipline = discipline;
-    d.revision = revision;
-    d.cycle = cycle;
-    d.state = state;
-    return d;
-}
 
 struct Sample {
     std::vector<Discipline> disciplines;
