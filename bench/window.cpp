@@ -115,7 +115,7 @@ int main(int argc, char** argv)
             d.cycle = 1 + i * kCycles / kDeliveries;
             d.time = fmt::format("2026-{:02}-{:02}T08:00:00Z", 1 + i / 200, 1 + i % 28);
             d.models = {{file, {}, "IFC4", 100}};
-            (void)project->addDelivery(d, who);
+            (void)project->deliveries().add(d, who);
         }
     }
 
@@ -149,10 +149,10 @@ int main(int argc, char** argv)
         d.revision = revision;
         d.models = {project::describeModel(file, progress).value()};
         d.time = time;
-        return project->addDelivery(d, who).value();
+        return project->deliveries().add(d, who).value();
     };
     for (const auto id : {receive("Architecture", "P01", demo / "MSS-QMA-ARC-P01.ifc", "2026-10-01T08:00:00Z"), receive("Piping", "P01", demo / "MSS-OPW-PIP-heating-P01.ifc", "2026-10-02T08:00:00Z")})
-        (void)project->takeIn({id, {}, {}, false}, who);
+        (void)takeIn(*project, {id, {}, {}}, who);
     project.reset();
     session.open(project::Project::open(folder / "large").value());
     session.loadModels();
@@ -176,7 +176,7 @@ int main(int argc, char** argv)
     QObject::connect(&window.scene(), &QOpenGLWidget::frameSwapped, [&] { flashes += window.scene().members().empty() ? 1 : 0; });
     timer.restart();
     session.lookInside(large);
-    QTimer::singleShot(1000, &session, &app::Session::cancel);
+    QTimer::singleShot(1000, &session.jobs(), &app::Jobs::cancelAll);
     QElapsedTimer sinceCancel;
     QTimer::singleShot(1000, &session, [&] { sinceCancel.start(); });
     waitIdle(session);

@@ -4,6 +4,7 @@
 #include "issues/issues_stage.h"
 #include "shell/main_window.h"
 
+#include "core/project/change_list.h"
 #include "core/project/demo_project.h"
 #include "core/project/setup.h"
 #include "deliveries/document_view.h"
@@ -46,11 +47,16 @@ public:
 
     void waitIdle()
     {
-        if (!session_.isBusy())
-            return;
-        QEventLoop loop;
-        QObject::connect(&session_, &Session::idle, &loop, &QEventLoop::quit);
-        loop.exec();
+        while (session_.isBusy()) {
+            QEventLoop loop;
+            QObject::connect(&session_, &Session::idle, &loop, &QEventLoop::quit);
+            loop.exec();
+        }
+    }
+    void write(std::function<Result<void>(project::Project&)> command)
+    {
+        session_.write([command = std::move(command)](project::Project& p) { return Session::saying(command(p)); });
+        waitIdle();
     }
     void fitAll()
     {
@@ -59,6 +65,7 @@ public:
     }
     void settle()
     {
+        waitIdle();
         // What is queued and what that queues, then the end of the move, then a frame of it on the screen.
         for (int i = 0; i < 4; ++i)
             QApplication::processEvents();
@@ -122,6 +129,7 @@ int main(int argc, char** argv)
     for (const char* discipline : {"Structure", "Ventilation", "Piping", "Electrical"}) {
         shots.list("Coordinates").choose(discipline);
         window.stage(window.indexOf("Coordinates")).press(Qt::Key_A);
+        shots.waitIdle();
     }
     shots.fitAll();
     shots.take("coordinates-fitted");
@@ -129,6 +137,7 @@ int main(int argc, char** argv)
     session.runTests();
     shots.waitIdle();
     shots.stage("Clashes");
+    shots.waitIdle();
     for (int i = 0; i < shots.list("Clashes").model().rowCount(); ++i)
         if (shots.list("Clashes").model().row(i).title.contains("3 beams"))
             shots.list("Clashes").choose(shots.list("Clashes").model().row(i).id);
@@ -139,7 +148,7 @@ int main(int argc, char** argv)
     shots.fitAll();
     auto& register_ = *window.findChild<Register*>("register");
     const auto choose = [&](const char* name) {
-        for (const project::Delivery& d : session.project().deliveries())
+        for (const project::Delivery& d : orNothing(session.project().deliveries().all()))
             if (d.name() == name)
                 register_.choose(d.id);
     };
@@ -152,7 +161,7 @@ int main(int argc, char** argv)
     lookInside("Electrical P02");
     inside.list()->step(1);
     shots.take("inside-quality");
-    (void)session.project().decline(register_.chosen(), "Drawn in millimetres, exported in metres: 42 km across.", "", session.now());
+    shots.write([id = register_.chosen(), who = session.now()](project::Project& p) { return p.deliveries().decline(id, "Drawn in millimetres, exported in metres: 42 km across.", "", who); });
     lookInside("Piping P02");
     inside.setTab(InsidePage::Tab::Documents);
     QEventLoop drawn;
@@ -166,8 +175,7 @@ int main(int argc, char** argv)
     shots.fitAll();
     shots.take("inside-changes");
     session.leaveInside();
-    (void)session.project().hold({"Piping", "2099-12-11", "until the tender is out", {}}, session.now());
-    session.apply({});
+    shots.write([who = session.now()](project::Project& p) { return p.deliveries().hold({"Piping", "2099-12-11", "until the tender is out", {}}, who); });
     for (const char* name : {"Architecture P01", "Structure P02"}) // from the top
         choose(name);
     shots.fitAll();
@@ -181,13 +189,14 @@ int main(int argc, char** argv)
     shots.waitIdle();
     shots.fitAll();
     shots.take("changes");
-    for (const project::ChangeRecord& c : session.project().currentChanges())
+    for (const project::ChangeRecord& c : orNothing(session.project().changes().current()))
         if ((c.kinds & project::Moved) != 0 && c.discipline == "Ventilation") {
-            shots.list("Changes").choose(QString::number(c.to) + "/" + QString::fromStdString(c.guid));
+            shots.list("Changes").choose(QString::fromStdString(project::ChangeList::idOf({c.comparison, c.number})));
             break;
         }
     shots.take("change-moved");
     shots.stage("Issues");
+    shots.waitIdle();
     shots.list("Issues").step(1);
     shots.take("issues-evidence");
     shots.stage("Deliveries");
@@ -257,11 +266,14 @@ int main(int argc, char** argv)
         note.place = place;
         note.state = view::toJson(scene.state());
         note.said.push_back({"", words, {}});
-        (void)session.project().addNote(note, {}, session.now());
+        shots.write([note, who = session.now()](project::Project& p) -> Result<void> {
+            const auto written = p.views().addNote(note, {}, who);
+            return written ? Result<void>() : fail(written.error());
+        });
     }
-    (void)session.project().sayToNote(session.project().notes()[0].uuid, project::Note::kAnswered, "Possible, the hangers are adjustable.", {"Jon Alder", session.now().time});
+    shots.write([time = session.now().time](project::Project& p) { return p.views().sayToNote(orNothing(p.views().notes())[0].uuid, project::Note::kAnswered, "Possible, the hangers are adjustable.", {"Jon Alder", time}); });
     tools.take(ToolStrip::Tool::MarkUp);
-    window.findChild<NotesPanel*>()->open(session.project().notes()[0].uuid);
+    window.findChild<NotesPanel*>()->open(orNothing(session.project().views().notes())[0].uuid);
     shots.take("scene-marks");
     window.findChild<QToolButton*>("views")->click();
     shots.settle();

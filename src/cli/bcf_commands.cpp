@@ -20,9 +20,13 @@ Json topic(const issues::Issue& issue)
         json["comments"].push_back({{"guid", c.uuid}, {"time", c.time}, {"author", c.author}, {"text", c.text},
                                     {"viewpoint", c.viewpoint}});
     json["viewpoints"] = Json::array();
-    for (const issues::Viewpoint& v : issue.viewpoints)
-        json["viewpoints"].push_back({{"guid", v.uuid}, {"selection", v.selection},
+    for (const issues::Viewpoint& v : issue.viewpoints) {
+        Json selection = Json::array();
+        for (const ElementRef& e : v.selection)
+            selection.push_back(e.guid);
+        json["viewpoints"].push_back({{"guid", v.uuid}, {"selection", selection},
                                       {"hasCamera", v.camera.has_value()}, {"hasSnapshot", !v.snapshot.empty()}});
+    }
     return json;
 }
 

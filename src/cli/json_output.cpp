@@ -1,6 +1,6 @@
 #include "json_output.h"
 
-#include "core/clash/identity.h"
+#include "core/base/guid.h"
 #include "core/ifc/details.h"
 
 namespace wendrix::cli {
@@ -118,28 +118,44 @@ Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometr
     return json;
 }
 
-Json clashes(const clash::Findings& findings)
+namespace {
+
+/// The same two elements give the same name, whichever is left.
+std::string pairName(clash::Kind kind, const ElementRef& left, const ElementRef& right)
+{
+    const auto [first, second] = std::minmax(toText(left), toText(right));
+    return uuidFromText(std::to_string(static_cast<int>(kind)) + "\n" + first + "\n" + second);
+}
+
+} // namespace
+
+Json clashes(const clash::Findings& findings, std::span<const federation::Member> members)
 {
     Json list = Json::array();
-    for (const clash::Clash& c : findings.clashes)
-        list.push_back({{"id", clash::pairId("", c.leftGuid, c.rightGuid)}, {"left", c.leftGuid},
-                        {"right", c.rightGuid}, {"kind", "hard"}, {"depth", c.depth}, {"distance", 0.0},
+    for (const clash::Clash& c : findings.clashes) {
+        const ElementRef left = members[c.left.member].refOf(c.left.element), right = members[c.right.member].refOf(c.right.element);
+        list.push_back({{"id", pairName(clash::Kind::Hard, left, right)}, {"left", left.guid}, {"right", right.guid}, {"kind", "hard"}, {"depth", c.depth}, {"distance", 0.0},
                         {"point", triple(c.point)}});
+    }
     return {{"clashes", list}, {"pairsTested", findings.pairsTested}, {"elapsedSeconds", findings.seconds}};
 }
 
-Json clashes(const std::vector<project::TestFindings>& findings, double seconds)
+Json clashes(const project::NewRun& run, double seconds)
 {
-    Json list = Json::array();
-    std::size_t tested = 0;
-    for (const project::TestFindings& test : findings) {
-        tested += test.pairsTested;
-        for (const project::Pair& p : test.pairs)
-            list.push_back({{"id", p.id}, {"left", p.leftGuid}, {"right", p.rightGuid}, {"kind", "hard"},
-                            {"depth", p.depth}, {"distance", 0.0}, {"point", triple(p.point)}, {"test", p.test},
-                            {"storey", p.storey}, {"bay", p.bay}});
+    Json list = Json::array(), notTested = Json::array();
+    for (const project::RunFinding& f : run.findings) {
+        const ElementRef &left = run.elements[f.left].ref, &right = run.elements[f.right].ref;
+        list.push_back({{"id", pairName(run.tests[f.test].test.kind, left, right)}, {"left", left.guid}, {"right", right.guid}, {"kind", "hard"},
+                        {"depth", f.depth}, {"distance", 0.0}, {"point", triple(f.point)}, {"test", run.tests[f.test].test.name},
+                        {"storey", f.storey}, {"bay", f.bay}});
     }
-    return {{"clashes", list}, {"pairsTested", tested}, {"elapsedSeconds", seconds}};
+    std::size_t tested = 0;
+    for (const project::RunTest& t : run.tests)
+        tested += t.pairsTested;
+    for (const project::RunMember& m : run.members)
+        if (!m.isTested)
+            notTested.push_back({{"member", m.title()}, {"reason", m.why}});
+    return {{"clashes", list}, {"membersNotTested", notTested}, {"pairsTested", tested}, {"elapsedSeconds", seconds}};
 }
 
 Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after)

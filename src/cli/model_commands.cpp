@@ -26,7 +26,12 @@ int clashProject(const ClashCall& call)
     const auto project = project::Project::open(call.project);
     if (!project)
         return sayUnreadable(project.error());
-    project::WorkspaceOrder order = project::orderOf(**project);
+    auto asked = project::orderOf(**project);
+    if (!asked)
+        return sayUnreadable(asked.error());
+    project::WorkspaceOrder& order = *asked;
+    if (order.tests.empty())
+        order.tests = project::usualTests(order);
     if (call.test) {
         std::erase_if(order.tests, [&](const project::ClashTest& t) { return t.name != *call.test; });
         if (order.tests.empty()) {
@@ -148,7 +153,7 @@ int clash(const ClashCall& call)
     const auto findings = clash::findHard(members, left, right, {call.toleranceMetres}, progress);
     if (!findings)
         return sayUnreadable(findings.error());
-    print(clashes(*findings));
+    print(clashes(*findings, members));
     return kDone;
 }
 

@@ -15,6 +15,7 @@
 #include <cmath>
 
 using namespace wendrix;
+using test::must;
 
 /// Looking inside a delivery with mouse and keys: its models, contents, quality, changes and documents.
 class TestInside : public QObject {
@@ -85,7 +86,7 @@ void TestInside::clickRow(const QString& words)
 
 void TestInside::enterOpensItAlone()
 {
-    const auto line = at_->project().undoable();
+    const auto line = must(at_->project().log().undoable("Ines Varga"));
     look("Ventilation P02");
     QVERIFY(at_->window().findChild<QWidget*>("looking")->isVisible());
     QVERIFY(at_->window().findChild<QLabel*>("lookingWords")->text().contains("Looking inside Ventilation P02, alone"));
@@ -96,7 +97,7 @@ void TestInside::enterOpensItAlone()
     QCOMPARE(at_->scene().members()[0].title(), std::string("Ventilation P02"));
     QVERIFY(at_->delivery("Ventilation P01").isUsed());
     QCOMPARE(at_->delivery("Ventilation P02").lookedAt.person, std::string("Ines Varga"));
-    QCOMPARE(at_->project().undoable(), line); // looking is no step
+    QCOMPARE(must(at_->project().log().undoable("Ines Varga")), line); // looking is no step
     QVERIFY(at_->details().contains("Vellowind"));
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Down); // the list has the keys
     QTRY_VERIFY(!list().chosen().isEmpty());
@@ -148,7 +149,7 @@ void TestInside::classesAreLeftOutBeforeTakingIn()
     QVERIFY(at_->clickButton("leaveOut"));
     at_->field<QCheckBox>("leaveOut-IfcLightFixture").click();
     QVERIFY(at_->clickButton("leaveOutIt"));
-    QTRY_VERIFY(!at_->project().disciplines()[4].leftOut.empty());
+    QTRY_VERIFY(!must(at_->project().setup().disciplines())[4].leftOut.empty());
     at_->waitIdle();
     QTRY_VERIFY(at_->session().inside()->alone.members[0].model->elements().size() < all - 300);
     for (const federation::Member& m : at_->session().workspace().members) // the one in use too
@@ -158,7 +159,7 @@ void TestInside::classesAreLeftOutBeforeTakingIn()
     QVERIFY(at_->details().contains("Left out") && at_->details().contains("light fixture"));
     at_->session().undo();
     at_->waitIdle();
-    QVERIFY(at_->project().disciplines()[4].leftOut.empty());
+    QVERIFY(must(at_->project().setup().disciplines())[4].leftOut.empty());
 }
 
 void TestInside::faultsLeadToTheirElements()
@@ -222,7 +223,7 @@ void TestInside::anIdsIsAddedAndChecked()
     QCOMPARE(static_cast<int>(at_->scene().display().painted.size()), test::truth()["specifications"]["MSS-PWE-ELE-P03.ifc"]["MSS-4"].get<int>());
     QVERIFY(at_->clickButton("removeSpecification-marrowfield.ids"));
     at_->waitIdle();
-    QTRY_VERIFY(at_->project().specifications().empty());
+    QTRY_VERIFY(must(at_->project().setup().specifications()).empty());
     at_->waitIdle();
     for (int i = 0; i < list().model().rowCount(); ++i)
         QVERIFY(!list().model().row(i).title.contains("Luminaires have a tag"));
@@ -232,12 +233,12 @@ void TestInside::anIdsIsAddedAndChecked()
     QVERIFY(at_->clickButton("addSpecifications"));
     QTRY_VERIFY(*first);
     QTRY_VERIFY(at_->message().contains("broken.ids"));
-    QVERIFY(at_->project().specifications().empty());
+    QVERIFY(must(at_->project().setup().specifications()).empty());
     const auto second = at_->answerFileDialog({QString::fromStdString(test::demoFolder()) + "/data/marrowfield.ids"});
     QVERIFY(at_->clickButton("addSpecifications"));
     QTRY_VERIFY(*second);
     at_->waitIdle();
-    QTRY_COMPARE(at_->project().specifications().size(), std::size_t{1});
+    QTRY_COMPARE(must(at_->project().setup().specifications()).size(), std::size_t{1});
     at_->waitIdle();
     clickRow("Cable trays are of a material");
     QVERIFY(at_->details().contains("Met"));
@@ -253,7 +254,7 @@ void TestInside::changesAreShown()
     clickRow("Pad footing D7");
     QVERIFY(at_->details().contains("X +"));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{2}); // where it is, and where it was
-    QVERIFY(at_->project().changesOf("Structure", at_->delivery("Structure P02").id).empty()); // nothing is recorded yet
+    QVERIFY(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).empty()); // nothing is recorded yet
 }
 
 void TestInside::documentsAreReadPageByPage()
@@ -334,8 +335,8 @@ void TestInside::drawingsAreReadFromNear()
 void TestInside::aDamagedDocumentIsSaid()
 {
     look("Piping P02");
-    const auto document = at_->project().documentsOf(at_->delivery("Piping P02").id)[0];
-    const auto file = at_->project().fileOf(document);
+    const auto document = must(at_->project().deliveries().documentsOf(at_->delivery("Piping P02").id))[0];
+    const auto file = at_->project().deliveries().fileOf(document);
     const std::string whole = readFileWhole(file).value();
     QVERIFY(writeFileWhole(file, "%PDF-1.4 and then nothing").has_value());
     QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
@@ -370,9 +371,9 @@ void TestInside::decliningSendsTheReport()
     QVERIFY(at_->clickButton("declineIt"));
     QTRY_VERIFY(at_->delivery("Electrical P02").state == project::DeliveryState::Declined);
     QTRY_VERIFY(at_->session().inside() == nullptr);
-    const auto documents = at_->project().documentsOf(at_->delivery("Electrical P02").id);
+    const auto documents = must(at_->project().deliveries().documentsOf(at_->delivery("Electrical P02").id));
     QCOMPARE(documents.size(), std::size_t{1});
-    const std::string html = readFileWhole(at_->project().fileOf(documents[0])).value();
+    const std::string html = readFileWhole(at_->project().deliveries().fileOf(documents[0])).value();
     QVERIFY(html.find("Electrical P02") != std::string::npos && html.find("m across") != std::string::npos);
     at_->clickCard(at_->delivery("Electrical P02").id);
     QVERIFY(at_->details().contains("exported in metres") && at_->details().contains("Quality report Electrical P02.html"));
@@ -386,7 +387,7 @@ void TestInside::itIsTakenInFromInside()
     QVERIFY(at_->delivery("Electrical P03").isUsed());
     QVERIFY(at_->session().inside() == nullptr);
     const auto truth = test::truth()["laterChanges"]["Electrical"];
-    QCOMPARE(at_->project().changesOf("Electrical", at_->delivery("Electrical P03").id).size(), truth["added"].size() + truth["moved"].size());
+    QCOMPARE(must(at_->project().changes().changesOf(must(at_->project().changes().comparisonsOf(at_->delivery("Electrical P03").id)).at(0).id)).size(), truth["added"].size() + truth["moved"].size());
     QVERIFY(at_->message().contains("21 changes"));
 }
 

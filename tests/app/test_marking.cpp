@@ -10,6 +10,7 @@
 #include <QToolButton>
 
 using namespace wendrix;
+using test::must;
 
 /// Drawing over views, numbered notes, kept views with their versions, groups of members.
 class TestMarking : public test::AtTheModel {
@@ -127,10 +128,10 @@ void TestMarking::marksAreErasedAndTakenBack()
     click({200, 262});
     QCOMPARE(scene().marks().size(), std::size_t{2});
     QVERIFY(std::abs(view::toPixel(scene().viewport(), scene().marks()[1].points[0]).y - 320) < 0.01);
-    const auto actions = at_->project().undoable();
+    const auto actions = must(at_->project().log().undoable("Ines Varga"));
     at_->press(Qt::Key_Z, Qt::ControlModifier); // takes back a mark, not the project's last action
     QCOMPARE(scene().marks().size(), std::size_t{1});
-    QCOMPARE(at_->project().undoable(), actions);
+    QCOMPARE(must(at_->project().log().undoable("Ines Varga")), actions);
     QVERIFY(at_->clickButton("markClear"));
     QVERIFY(scene().marks().empty());
     QVERIFY(at_->clickButton("mark0"));
@@ -156,7 +157,7 @@ void TestMarking::marksAreKeptWithTheView()
     QVERIFY(at_->clickButton("views"));
     QVERIFY(at_->clickButton("openView")); // once more: it is not there twice
     QCOMPARE(scene().marks().size(), std::size_t{1});
-    QVERIFY(at_->project().undo(at_->session().now()).has_value());
+    QVERIFY(at_->change([&](project::Project& p) { return p.undo(at_->session().now()); }));
 }
 
 void TestMarking::notesAreNumberedAnsweredAndSteppedThrough()
@@ -172,8 +173,8 @@ void TestMarking::notesAreNumberedAnsweredAndSteppedThrough()
         QVERIFY(words != nullptr && words->hasFocus());
         QTest::keyClicks(words, i == 0 ? "Move the duct, please" : "And here");
         QVERIFY(at_->clickButton("writeNote"));
-        QTRY_COMPARE(at_->project().notes().size(), static_cast<std::size_t>(i + 1));
-        const project::Note note = at_->project().notes().back();
+        QTRY_COMPARE(must(at_->project().views().notes()).size(), static_cast<std::size_t>(i + 1));
+        const project::Note note = must(at_->project().views().notes()).back();
         QCOMPARE(note.number, i + 1);
         if (under)
             QVERIFY(length(note.place - under->place) < 1e-9);
@@ -197,20 +198,20 @@ void TestMarking::notesAreNumberedAnsweredAndSteppedThrough()
     QVERIFY(!view::isSameView(scene().camera(), second));
     QTest::keyClicks(find<QPlainTextEdit>("noteAnswer"), "It goes 100 mm down");
     QVERIFY(at_->clickButton("answerNote"));
-    QTRY_COMPARE(at_->project().notes()[0].status(), std::string("answered"));
+    QTRY_COMPARE(must(at_->project().views().notes())[0].status(), std::string("answered"));
     QTRY_VERIFY(at_->details().contains("It goes 100 mm down") && at_->details().contains("1 answered"));
     QVERIFY(at_->clickButton("settleNote"));
-    QTRY_COMPARE(at_->project().notes()[0].status(), std::string("settled"));
+    QTRY_COMPARE(must(at_->project().views().notes())[0].status(), std::string("settled"));
     scene().setFocus();
     at_->press(Qt::Key_J);
     QTRY_VERIFY(view::isSameView(scene().camera(), second));
     at_->press(Qt::Key_J); // the last stays
     QVERIFY(view::isSameView(scene().camera(), second));
     QVERIFY(at_->clickButton("removeNote"));
-    QTRY_COMPARE(at_->project().notes().size(), std::size_t{1});
+    QTRY_COMPARE(must(at_->project().views().notes()).size(), std::size_t{1});
     at_->press(Qt::Key_Escape);
     at_->press(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(at_->project().notes().size(), std::size_t{2});
+    QCOMPARE(must(at_->project().views().notes()).size(), std::size_t{2});
 }
 
 void TestMarking::viewsHaveWordsAndOlderVersions()
@@ -235,7 +236,7 @@ void TestMarking::viewsHaveWordsAndOlderVersions()
     QTRY_VERIFY(view::isSameView(scene().camera(), second));
     QVERIFY(at_->clickButton("views"));
     QVERIFY(at_->clickButton("removeView"));
-    QTRY_VERIFY(at_->project().keptViews(at_->session().person().toStdString()).empty());
+    QTRY_VERIFY(must(at_->project().views().views(at_->session().person().toStdString())).empty());
 }
 
 void TestMarking::hundredsOfViewsStayAList()
@@ -246,7 +247,10 @@ void TestMarking::hundredsOfViewsStayAList()
         view.title = "View " + std::to_string(1000 + i);
         view.folder = i % 2 == 0 ? "Ventilation" : "Structure";
         view.state = state;
-        QVERIFY(at_->project().keepView(view, {}, at_->session().now()).has_value());
+        QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
+            const auto kept = p.views().keep(view, {}, at_->session().now());
+            return kept ? Result<void>() : fail(kept.error());
+        }));
     }
     QVERIFY(at_->clickButton("views"));
     auto* list = find<app::RowList>("views-kept");
@@ -259,7 +263,7 @@ void TestMarking::hundredsOfViewsStayAList()
     QTRY_VERIFY(at_->details().contains("View 1003"));
     QTRY_VERIFY(find<app::RowList>("views-kept")->hasFocus()); // and the next arrow goes on
     for (int i = 0; i < 200; ++i)
-        QVERIFY(at_->project().undo(at_->session().now()).has_value());
+        QVERIFY(at_->change([&](project::Project& p) { return p.undo(at_->session().now()); }));
 }
 
 void TestMarking::withoutAProjectThePanelsSaySo()
@@ -287,7 +291,7 @@ void TestMarking::groupsAreSwitchedTogether()
     find<QCheckBox>("groupMember0")->click();
     find<QCheckBox>("groupMember1")->click();
     QVERIFY(at_->clickButton("makeGroup"));
-    QTRY_COMPARE(at_->project().memberGroups().size(), std::size_t{1});
+    QTRY_COMPARE(must(at_->project().setup().memberGroups()).size(), std::size_t{1});
     QTRY_VERIFY(find<QCheckBox>("groupShown0") != nullptr);
     find<QCheckBox>("groupShown0")->click();
     QVERIFY(!scene().looks()[0].isShown && !scene().looks()[1].isShown && scene().looks()[2].isShown);
@@ -300,9 +304,9 @@ void TestMarking::groupsAreSwitchedTogether()
     QVERIFY(at_->selectionWords().contains("2 members seen through"));
     find<QSlider>("groupSolid0")->setValue(100);
     QVERIFY(at_->clickButton("dissolveGroup0"));
-    QTRY_VERIFY(at_->project().memberGroups().empty());
+    QTRY_VERIFY(must(at_->project().setup().memberGroups()).empty());
     at_->press(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(at_->project().memberGroups().front().disciplines.size(), std::size_t{2});
+    QCOMPARE(must(at_->project().setup().memberGroups()).front().disciplines.size(), std::size_t{2});
 }
 
 int main(int argc, char** argv)

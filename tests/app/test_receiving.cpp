@@ -14,6 +14,7 @@
 #include <filesystem>
 
 using namespace wendrix;
+using test::must;
 
 /// What comes in, with mouse and keys: dropped, chosen, by a drop folder; described, declined, taken in.
 class TestReceiving : public QObject {
@@ -99,11 +100,11 @@ void TestReceiving::theSameContentIsNoticed()
 
 void TestReceiving::whatArrivesInADropFolderIsReceived()
 {
-    project::Discipline d = at_->project().disciplines()[2];
+    project::Discipline d = must(at_->project().setup().disciplines())[2];
     QCOMPARE(d.name, std::string("Ventilation"));
     d.dropFolder = (at_->folder() + "/drop").toStdString();
     QDir().mkpath(at_->folder() + "/drop");
-    QVERIFY(at_->session().apply(at_->project().setDiscipline(d, at_->session().now())));
+    QVERIFY(at_->change([&](project::Project& p) { return p.setup().setDiscipline(d, at_->session().now()); }));
     const QString file = at_->copyOf("MSS-VLW-VEN-P02.ifc", "drop/MSS-VLW-VEN-P06.ifc");
     QTRY_VERIFY_WITH_TIMEOUT(at_->delivery("Ventilation P06").id != 0, 60'000); // noticed by itself
     at_->waitIdle();
@@ -112,18 +113,18 @@ void TestReceiving::whatArrivesInADropFolderIsReceived()
     QVERIFY(at_->message().contains("came in by its drop folder"));
     auto* watching = at_->window().findChild<QLabel*>("dropFolderWords");
     QCOMPARE(watching->text(), QString("watching 1 drop folder"));
-    QVERIFY(at_->project().history(1)[0].what.find("Ventilation P06") != std::string::npos);
+    QVERIFY(must(at_->project().log().last(1))[0].what.find("Ventilation P06") != std::string::npos);
     QVERIFY(QFileInfo::exists(file));
     at_->window().findChild<app::DropWatch*>()->look(); // the same once more is nothing new
     at_->waitIdle();
-    const auto all = at_->project().deliveries();
+    const auto all = must(at_->project().deliveries().all());
     QCOMPARE(std::count_if(all.begin(), all.end(), [](const auto& x) { return x.discipline == "Ventilation"; }), 3);
 }
 
 void TestReceiving::whatCanNotBeReadStaysInSight()
 {
     auto* watching = at_->window().findChild<QLabel*>("dropFolderWords");
-    const std::size_t before = at_->project().deliveries().size();
+    const std::size_t before = must(at_->project().deliveries().all()).size();
     QFile broken(at_->folder() + "/drop/MSS-VLW-VEN-P08.ifc");
     QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("ISO-10303-21;\nHEADER;\nEND-ISO-10303-21;\n") > 0);
     broken.close();
@@ -131,7 +132,7 @@ void TestReceiving::whatCanNotBeReadStaysInSight()
     QTRY_COMPARE_WITH_TIMEOUT(watching->text(), QString("a file that arrived can not be read"), 60'000);
     QVERIFY(watching->toolTip().contains("MSS-VLW-VEN-P08.ifc"));
     QVERIFY(at_->message().contains("MSS-VLW-VEN-P08.ifc"));
-    QCOMPARE(at_->project().deliveries().size(), before);
+    QCOMPARE(must(at_->project().deliveries().all()).size(), before);
     at_->waitIdle();
     // Sent again, whole.
     (void)at_->copyOf("MSS-VLW-VEN-P02.ifc", "drop/MSS-VLW-VEN-P08.ifc", "/* sent again */\n");
@@ -140,13 +141,15 @@ void TestReceiving::whatCanNotBeReadStaysInSight()
     at_->waitIdle();
     QTRY_COMPARE(watching->text(), QString("watching 1 drop folder"));
     at_->session().undo();
-    QCOMPARE(at_->project().deliveries().size(), before);
+    at_->settle();
+    QCOMPARE(must(at_->project().deliveries().all()).size(), before);
     // A folder that is gone is said.
-    project::Discipline d = at_->project().disciplines()[1];
+    project::Discipline d = must(at_->project().setup().disciplines())[1];
     d.dropFolder = "not there";
-    QVERIFY(at_->session().apply(at_->project().setDiscipline(d, at_->session().now())));
+    QVERIFY(at_->change([&](project::Project& p) { return p.setup().setDiscipline(d, at_->session().now()); }));
     QVERIFY(watching->text().startsWith("the drop folder of Structure is not there"));
     at_->session().undo();
+    at_->settle();
     QCOMPARE(watching->text(), QString("watching 1 drop folder"));
 }
 
@@ -170,25 +173,27 @@ void TestReceiving::decliningWithoutLookingSendsTheReportToo()
     QVERIFY(at_->clickButton("declineIt"));
     at_->waitIdle();
     QTRY_VERIFY(at_->delivery("Ventilation P06").state == project::DeliveryState::Declined);
-    const auto documents = at_->project().documentsOf(at_->delivery("Ventilation P06").id);
+    const auto documents = must(at_->project().deliveries().documentsOf(at_->delivery("Ventilation P06").id));
     QCOMPARE(documents.size(), std::size_t{1});
-    QVERIFY(readFileWhole(at_->project().fileOf(documents[0])).value().find("Ventilation P06") != std::string::npos);
+    QVERIFY(readFileWhole(at_->project().deliveries().fileOf(documents[0])).value().find("Ventilation P06") != std::string::npos);
     QVERIFY(at_->message().contains("the quality report goes with it"));
     QTRY_VERIFY(at_->details().contains("Declined: Not asked for."));
     // Its whole history stands with it.
     for (const char* words : {"What was done with it", "Described", "Delivery received", "by Ines Varga"})
         QVERIFY2(at_->details().contains(words), words);
     at_->session().undo();
+    at_->settle();
     at_->waitIdle();
-    QVERIFY(at_->project().documentsOf(at_->delivery("Ventilation P06").id).empty());
+    QVERIFY(must(at_->project().deliveries().documentsOf(at_->delivery("Ventilation P06").id)).empty());
     // Without it nothing has to be worked out.
     QVERIFY(at_->clickButton("decline"));
     at_->field<QPlainTextEdit>("declineReason").setPlainText("Not asked for.");
     at_->field<QCheckBox>("attachReport").click();
     QVERIFY(at_->clickButton("declineIt"));
     QTRY_VERIFY(at_->delivery("Ventilation P06").state == project::DeliveryState::Declined);
-    QVERIFY(at_->project().documentsOf(at_->delivery("Ventilation P06").id).empty());
+    QVERIFY(must(at_->project().deliveries().documentsOf(at_->delivery("Ventilation P06").id)).empty());
     at_->session().undo();
+    at_->settle();
 }
 
 void TestReceiving::takingInCanBeCancelled()

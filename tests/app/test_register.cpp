@@ -15,6 +15,7 @@
 #include <QToolButton>
 
 using namespace wendrix;
+using test::must;
 
 /// The register and the composition bar with mouse and keys: what cards and chips say, holding, and which composition one looks at.
 class TestRegister : public QObject {
@@ -72,7 +73,7 @@ void TestRegister::chipsSayHowMembersStand()
     at_->clickStage("Coordinates");
     at_->clickRow("Coordinates", 0); // structure
     at_->press(Qt::Key_A);
-    QVERIFY(at_->project().fit("Structure").isLocked);
+    QVERIFY(must(at_->project().coordinates().fitInUse("Structure")).isLocked);
     QCOMPARE(chip("Structure"), QString("Structure P01 · 1 newer"));
     QVERIFY(tip("Structure").contains("Aligned and locked"));
     QVERIFY(tip("Ventilation").contains("Not aligned yet"));
@@ -102,13 +103,14 @@ void TestRegister::aHeldMemberIsNotOverlooked()
     at_->field<QDateEdit>("holdUntil").setDate(QDate(2099, 11, 28));
     at_->field<QLineEdit>("holdReason").setText("until the tender is out");
     QVERIFY(at_->clickButton("holdIt"));
-    QTRY_VERIFY(at_->project().hold("Structure", at_->session().now().time).has_value());
+    QTRY_VERIFY(must(at_->project().deliveries().hold("Structure", at_->session().now().time)).has_value());
     QTRY_VERIFY(at_->details().contains("Held until 28 Nov") && at_->details().contains("until the tender is out"));
     QVERIFY2(chip("Structure").contains("held, 1 behind"), qPrintable(chip("Structure")));
     QVERIFY(at_->clickButton("release"));
     QTRY_VERIFY(at_->delivery("Structure P01").state == project::DeliveryState::InUse);
     QVERIFY(!chip("Structure").contains("held"));
     at_->session().undo();
+    at_->settle();
     QVERIFY(at_->delivery("Structure P01").state == project::DeliveryState::Held);
     at_->session().undo();
     at_->waitIdle();
@@ -144,12 +146,12 @@ void TestRegister::anOldCompositionIsReadOnlyAndSaysSo()
         hasOld = hasOld || m.title() == "Structure P01";
     QVERIFY(hasOld);
     // Nothing can be changed, and it says why.
-    const std::size_t deliveries = at_->project().deliveries().size();
+    const std::size_t deliveries = must(at_->project().deliveries().all()).size();
     at_->drop({at_->copyOf("MSS-TBF-STR-P02.ifc", "late/MSS-TBF-STR-P09.ifc", "/* later */\n")});
     QVERIFY(at_->message().contains("read-only"));
     QVERIFY(!at_->clickButton("addDelivery")); // not even asked
-    QCOMPARE(at_->project().deliveries().size(), deliveries);
-    const auto line = at_->project().history(1)[0].what;
+    QCOMPARE(must(at_->project().deliveries().all()).size(), deliveries);
+    const auto line = must(at_->project().log().last(1))[0].what;
     at_->clickCard(at_->delivery("Ventilation P02").id);
     QVERIFY(at_->clickButton("decline"));
     at_->field<QPlainTextEdit>("declineReason").setPlainText("no");
@@ -159,7 +161,8 @@ void TestRegister::anOldCompositionIsReadOnlyAndSaysSo()
     at_->press(Qt::Key_T);
     at_->waitIdle();
     at_->session().undo();
-    QCOMPARE(at_->project().history(1)[0].what, line);
+    at_->settle();
+    QCOMPARE(must(at_->project().log().last(1))[0].what, line);
     QVERIFY(at_->clickButton("lookAtNow"));
     at_->waitIdle();
     QTRY_VERIFY(!banner->isVisible());
@@ -189,10 +192,10 @@ void TestRegister::classesAreLeftOut()
     QVERIFY(at_->clickButton("leaveOut"));
     at_->field<QCheckBox>("leaveOut-IfcLightFixture").click();
     QVERIFY(at_->clickButton("leaveOutIt"));
-    QTRY_VERIFY(!at_->project().disciplines()[4].leftOut.empty());
+    QTRY_VERIFY(!must(at_->project().setup().disciplines())[4].leftOut.empty());
     at_->waitIdle();
     QTRY_VERIFY(count() < all - 300);
-    QVERIFY(at_->project().history(1)[0].what.find("IfcLightFixture") != std::string::npos);
+    QVERIFY(must(at_->project().log().last(1))[0].what.find("IfcLightFixture") != std::string::npos);
     at_->session().undo();
     at_->waitIdle();
     QCOMPARE(count(), all);
@@ -204,7 +207,7 @@ void TestRegister::stepsAreUndoneAndRecorded()
     at_->press(Qt::Key_T);
     at_->waitIdle();
     QVERIFY(at_->delivery("Ventilation P02").isUsed());
-    const auto line = at_->project().history(1)[0];
+    const auto line = must(at_->project().log().last(1))[0];
     QVERIFY(line.what == "Taken in: Ventilation P02" && line.by.person == "Ines Varga" && line.by.time.size() == 20);
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     at_->waitIdle();
@@ -222,7 +225,7 @@ void TestRegister::theHistoryIsRead()
     QVERIFY(rows() > 10);
     QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).title.startsWith("Undone: Taken in: Ventilation P02"));
     QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).subtitle.contains("Ines Varga · "));
-    QVERIFY(at_->details().contains("Ctrl+Z takes the last step back"));
+    QVERIFY(at_->details().contains("Ctrl+Z takes your last step back"));
     const int all = rows();
     QTest::keyClicks(&at_->field<QLineEdit>("historyWords"), "vellow");
     QVERIFY(rows() < all);

@@ -8,7 +8,10 @@
 #include <QListWidget>
 #include <QTimer>
 
+#include <set>
+
 using namespace wendrix;
+using test::must;
 
 /// The screens as they are used: with nothing in them, with much in them, by keyboard only.
 class TestScreens : public QObject {
@@ -46,7 +49,7 @@ void TestScreens::emptyProjectSaysWhatToDo()
     at.press(Qt::Key_F); // nothing chosen: nothing happens
     at.press(Qt::Key_J);
     at.press(Qt::Key_Z);
-    QVERIFY(at.project().issues().empty());
+    QVERIFY(must(at.project().issues().all()).empty());
 }
 
 void TestScreens::fiveHundredPairs()
@@ -55,23 +58,22 @@ void TestScreens::fiveHundredPairs()
     at.openDemo();
     // Real elements, so that every row can be shown; each pair of its own.
     const auto& members = at.session().workspace().members;
-    project::TestFindings findings{"Structure × Ventilation", {}, 0};
-    for (std::size_t i = 0; i < 500; ++i) {
-        const auto& left = members[1].model->elements()[i % 400];
-        const auto& right = members[2].model->elements()[i % 180];
-        project::Pair p;
-        p.leftGuid = left.guid;
-        p.rightGuid = right.guid;
-        p.leftName = members[1].model->displayName(left);
-        p.rightName = members[2].model->displayName(right);
-        p.id = clash::pairId(findings.test, p.leftGuid, p.rightGuid);
-        p.depth = 0.001 * static_cast<double>(i + 1);
-        p.storey = i % 2 == 0 ? "Level 1" : "Level 2";
-        p.bay = "B-C / 4";
-        if (std::none_of(findings.pairs.begin(), findings.pairs.end(), [&](const auto& other) { return other.id == p.id; }))
-            findings.pairs.push_back(std::move(p));
+    project::NewRun run;
+    run.tests = {{{"Structure × Ventilation", "Structure", "Ventilation", 0.005}}};
+    std::set<std::pair<std::uint32_t, std::uint32_t>> known;
+    for (const std::uint32_t m : {1u, 2u}) {
+        const std::uint32_t n = m == 1 ? 400 : 180;
+        for (ifc::ElementIndex e = 0; e < n; ++e)
+            run.elements.push_back({members[m].refOf(e), members[m].model->displayName(members[m].model->elements()[e]), "IfcBeam"});
     }
-    QVERIFY(at.session().apply(at.project().recordRun(std::span(&findings, 1), at.session().now())));
+    for (std::uint32_t i = 0; i < 500; ++i)
+        if (known.insert({i % 400, 400 + i % 180}).second)
+            run.findings.push_back({0, i % 400, 400 + i % 180, 0.001 * static_cast<double>(i + 1), {}, i % 2 == 0 ? "Level 1" : "Level 2", "B-C / 4", false});
+    const auto& findings = run.findings;
+    QVERIFY(at.change([&](project::Project& p) -> Result<void> {
+        const auto done = project::recordRun(p, run, at.session().now());
+        return done ? Result<void>() : fail(done.error());
+    }));
     at.clickStage("Clashes");
     const app::RowModel& rows = at.rows("Clashes");
     QVERIFY(rows.rowCount() > 180);
@@ -81,7 +83,7 @@ void TestScreens::fiveHundredPairs()
     for (int i = 0; i < rows.rowCount(); ++i)
         if (rows.row(i).level == 0)
             pairs += rows.row(i).right.section(' ', 0, 0).toULong();
-    QCOMPARE(pairs, findings.pairs.size());
+    QCOMPARE(pairs, findings.size());
     // The ladder narrows to one storey and back.
     auto* ladder = at.window().findChild<app::StoreyLadder*>("ladder");
     QTest::mouseClick(ladder, Qt::LeftButton, {}, ladder->areaOf("Level 2").center());
@@ -90,7 +92,7 @@ void TestScreens::fiveHundredPairs()
     for (int i = 0; i < rows.rowCount(); ++i)
         if (rows.row(i).level == 0)
             onStorey += rows.row(i).right.section(' ', 0, 0).toULong();
-    QCOMPARE(onStorey, static_cast<std::size_t>(std::count_if(findings.pairs.begin(), findings.pairs.end(),
+    QCOMPARE(onStorey, static_cast<std::size_t>(std::count_if(findings.begin(), findings.end(),
                                                               [](const auto& p) { return p.storey == "Level 2"; })));
     QVERIFY(at.scene().cuts().slice.has_value());
     QTest::mouseDClick(ladder, Qt::LeftButton, {}, ladder->areaOf("Roof").center());
@@ -104,7 +106,7 @@ void TestScreens::fiveHundredPairs()
     at.waitIdle();
     at.press(Qt::Key_L);
     const auto decided = [&] {
-        const auto all = at.project().pairs();
+        const auto all = must(at.project().clashes().all());
         return std::count_if(all.begin(), all.end(), [](const auto& p) { return p.decision == "later"; });
     };
     QVERIFY(decided() >= 4);
@@ -123,7 +125,7 @@ void TestScreens::byKeyboardOnly()
         at.press(Qt::Key_J);
         at.waitIdle();
     }
-    QVERIFY(at.project().fit("Structure").isLocked && at.project().fit("Ventilation").isLocked);
+    QVERIFY(must(at.project().coordinates().fitInUse("Structure")).isLocked && must(at.project().coordinates().fitInUse("Ventilation")).isLocked);
     at.press(Qt::Key_4, Qt::AltModifier);
     at.press(Qt::Key_R);
     at.waitIdle();
@@ -135,7 +137,7 @@ void TestScreens::byKeyboardOnly()
     at.press(Qt::Key_C);
     QVERIFY(at.scene().cuts().isEmpty());
     at.press(Qt::Key_F);
-    QCOMPARE(at.project().issues().size(), std::size_t{1});
+    QCOMPARE(must(at.project().issues().all()).size(), std::size_t{1});
     // Ctrl+K finds the issue by its number, Enter goes there.
     at.press(Qt::Key_K, Qt::ControlModifier);
     auto* field = at.window().findChild<app::GoTo*>("goTo");

@@ -18,6 +18,7 @@
 #include <cmath>
 
 using namespace wendrix;
+using test::must;
 
 /// Working over the model with mouse and keys: measuring, showing, marking up, keeping, finding.
 class TestShowing : public test::AtTheModel {
@@ -247,9 +248,9 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     QVERIFY(at_->clickButton("updateView"));
     QTRY_VERIFY(at_->details().contains("version 2"));
     QVERIFY(at_->clickButton("removeView"));
-    QTRY_VERIFY(at_->project().keptViews("Ines Varga").empty());
+    QTRY_VERIFY(must(at_->project().views().views("Ines Varga")).empty());
     at_->press(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(at_->project().keptViews(at_->session().person().toStdString()).size(), std::size_t{1});
+    QCOMPARE(must(at_->project().views().views(at_->session().person().toStdString())).size(), std::size_t{1});
     scene().display().bringAllBack();
 }
 

@@ -20,6 +20,7 @@
 #include <QToolButton>
 
 using namespace wendrix;
+using test::must;
 
 /// Where one begins, how a project is set up, and its federations, with mouse and keys.
 class TestStart : public QObject {
@@ -117,8 +118,8 @@ void TestStart::aProjectIsMadeAndSetUp()
     QVERIFY2(at_->session().hasProject(), qPrintable(words()));
     QVERIFY(!start().isVisible() && at_->scene().isVisible());
     QCOMPARE(at_->project().name(), std::string("Glasshouses"));
-    QCOMPARE(at_->project().reference(), std::string("Structure"));
-    const auto disciplines = at_->project().disciplines();
+    QCOMPARE(must(at_->project().setup().reference()), std::string("Structure"));
+    const auto disciplines = must(at_->project().setup().disciplines());
     QCOMPARE(disciplines.size(), std::size_t{6});
     QCOMPARE(disciplines[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
     QVERIFY(disciplines[0].company == "Tarnbeck Frames" && disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
@@ -126,10 +127,10 @@ void TestStart::aProjectIsMadeAndSetUp()
     QCOMPARE(disciplines[0].colour, std::string("#336699"));
     QCOMPARE(disciplines[5].colour, std::string("#8A7866")); // its name brings it
     QVERIFY(std::none_of(disciplines.begin(), disciplines.end(), [](const auto& d) { return d.name == "Fire protection"; }));
-    QCOMPARE(at_->project().personGroups().size(), std::size_t{1});
-    QCOMPARE(at_->project().personGroups()[0].people.size(), std::size_t{2});
-    QCOMPARE(at_->project().expectations().schemas, std::vector<std::string>{"IFC4"});
-    QCOMPARE(at_->project().expectations().properties.size(), std::size_t{1});
+    QCOMPARE(must(at_->project().setup().personGroups()).size(), std::size_t{1});
+    QCOMPARE(must(at_->project().setup().personGroups())[0].people.size(), std::size_t{2});
+    QCOMPARE(must(at_->project().setup().expectations()).schemas, std::vector<std::string>{"IFC4"});
+    QCOMPARE(must(at_->project().setup().expectations()).properties.size(), std::size_t{1});
     QVERIFY(at_->details().contains("No deliveries yet")); // what to do next
     at_->window().close();
     QCOMPARE(recent().all().size(), 1);
@@ -186,13 +187,13 @@ void TestStart::theDemoIsOpened()
     QTRY_VERIFY(at_->session().hasProject());
     at_->waitIdle(); // and its models are opened
     QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
-    QCOMPARE(at_->project().cycle(), 3);
+    QCOMPARE(must(at_->project().deliveries().cycle()), 3);
     QTRY_COMPARE(at_->scene().members().size(), std::size_t{6});
     QVERIFY(!QFileInfo::exists(QString::fromStdString(at_->project().folder().string()) + ".part"));
     // Given up half way, nothing is left that could be taken for it.
     at_->window().showStart();
     start().openDemo(at_->folder() + "/store/other");
-    at_->session().cancel();
+    at_->session().jobs().cancelAll();
     at_->waitIdle();
     QVERIFY(!project::Project::isProject((at_->folder() + "/store/other").toStdString()));
 }
@@ -243,16 +244,16 @@ void TestStart::theSetupIsChanged()
     QTest::keyClicks(QApplication::focusWidget(), "Civil");
     QVERIFY(at_->clickButton("createProject"));
     QVERIFY2(!start().isVisible(), qPrintable(words()));
-    QCOMPARE(at_->project().disciplines().size(), std::size_t{6});
-    QCOMPARE(at_->project().disciplines()[1].people, std::vector<std::string>{"Jon Alder"});
-    QCOMPARE(at_->project().personGroups().size(), std::size_t{1});
-    QCOMPARE(at_->project().personGroups()[0].name, std::string("Structure team"));
-    QVERIFY(!at_->project().expectations().isGeoreferenced);
-    QCOMPARE(at_->project().tests().size(), std::size_t{3});
+    QCOMPARE(must(at_->project().setup().disciplines()).size(), std::size_t{6});
+    QCOMPARE(must(at_->project().setup().disciplines())[1].people, std::vector<std::string>{"Jon Alder"});
+    QCOMPARE(must(at_->project().setup().personGroups()).size(), std::size_t{1});
+    QCOMPARE(must(at_->project().setup().personGroups())[0].name, std::string("Structure team"));
+    QVERIFY(!must(at_->project().setup().expectations()).isGeoreferenced);
+    QCOMPARE(must(at_->project().clashes().tests()).size(), std::size_t{3});
     at_->press(Qt::Key_Z, Qt::ControlModifier); // all of it is one step
-    QCOMPARE(at_->project().disciplines().size(), std::size_t{5});
-    QCOMPARE(at_->project().disciplines()[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
-    QVERIFY(at_->project().expectations().isGeoreferenced);
+    QCOMPARE(must(at_->project().setup().disciplines()).size(), std::size_t{5});
+    QCOMPARE(must(at_->project().setup().disciplines())[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QVERIFY(must(at_->project().setup().expectations()).isGeoreferenced);
 }
 
 void TestStart::thePersonIsSaid()
@@ -275,7 +276,7 @@ void TestStart::thePersonIsSaid()
     QCOMPARE(app::personName(), QString("Priya Nand")); // also next time
     at_->clickCard(at_->delivery("Structure P01").id);
     QVERIFY(at_->clickButton("hold") && at_->clickButton("holdIt"));
-    QTRY_COMPARE(at_->project().history(1)[0].by.person, std::string("Priya Nand"));
+    QTRY_COMPARE(must(at_->project().log().last(1))[0].by.person, std::string("Priya Nand"));
     answer("");
     QCOMPARE(person->text(), QString("Priya Nand")); // nobody is nobody
 }
@@ -291,7 +292,7 @@ void TestStart::federationsAreArranged()
     at_->session().takeIn(at_->delivery("Structure P02").id);
     at_->waitIdle();
     QVERIFY(at_->delivery("Structure P02").isUsed());
-    QVERIFY(!at_->project().changesOf("Structure", at_->delivery("Structure P02").id).empty());
+    QVERIFY(!must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).empty());
     QCOMPARE(at_->session().workspace().members.size(), std::size_t{4});
     menu("federation", "Members and federations");
     at_->field<QCheckBox>("federation1-Piping").click(); // retired
@@ -306,13 +307,13 @@ void TestStart::federationsAreArranged()
     menu("federation", "Members and federations");
     at_->field<QLineEdit>("federationName").setText("Frame and shell");
     QVERIFY(at_->clickButton("makeFederation"));
-    QTRY_COMPARE(at_->project().federations().size(), std::size_t{3});
+    QTRY_COMPARE(must(at_->project().setup().federations()).size(), std::size_t{3});
     QVERIFY(at_->clickButton("retireFederation1")); // the one that is looked at
-    QTRY_VERIFY(at_->project().federations()[1].isRetired);
+    QTRY_VERIFY(must(at_->project().setup().federations())[1].isRetired);
     at_->waitIdle();
     QTRY_COMPARE(at_->session().workspace().members.size(), std::size_t{6}); // the whole building instead
     QVERIFY(at_->clickButton("retireFederation1"));
-    QTRY_VERIFY(!at_->project().federations()[1].isRetired);
+    QTRY_VERIFY(!must(at_->project().setup().federations())[1].isRetired);
     // Also from the whole building, where everybody is a member at first.
     for (const std::size_t members : {std::size_t{5}, std::size_t{6}}) {
         at_->waitIdle();

@@ -26,13 +26,6 @@ namespace {
 
 constexpr int kPatience = 120'000; // milliseconds: a sanitizer build on a busy machine
 
-/// What is queued, and what that queues: a choice, the panel it builds, the children that are then shown.
-void settle()
-{
-    for (int i = 0; i < 4; ++i)
-        QCoreApplication::processEvents();
-}
-
 } // namespace
 
 WindowFixture::WindowFixture()
@@ -46,6 +39,24 @@ WindowFixture::~WindowFixture()
 {
     window_.reset();
     session_.reset();
+}
+
+void WindowFixture::settle()
+{
+    // What is queued, and what that queues: a choice, the panel it builds, the children that are then shown.
+    for (int i = 0; i < 4; ++i) {
+        QCoreApplication::processEvents();
+        while (session_->isAwaiting())
+            QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+    }
+}
+
+bool WindowFixture::change(std::function<Result<void>(project::Project&)> command)
+{
+    bool isDone = false;
+    session_->write([command = std::move(command)](project::Project& p) { return Session::saying(command(p)); }, [&](bool done) { isDone = done; });
+    settle();
+    return isDone;
 }
 
 void WindowFixture::openDemo(int lastCycle)
@@ -81,7 +92,7 @@ void WindowFixture::openAgain()
 
 void WindowFixture::waitIdle()
 {
-    if (session_->isBusy()) {
+    while (session_->isBusy()) {
         QSignalSpy spy(session_.get(), &Session::idle);
         QVERIFY(spy.wait(kPatience));
     }
@@ -175,7 +186,7 @@ QString WindowFixture::help(const QString& page)
 
 project::Delivery WindowFixture::delivery(const QString& name)
 {
-    for (const project::Delivery& d : project().deliveries())
+    for (const project::Delivery& d : must(project().deliveries().all()))
         if (QString::fromStdString(d.name()) == name)
             return d;
     return {};

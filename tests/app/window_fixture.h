@@ -10,6 +10,7 @@
 #include "shell/main_window.h"
 #include "shell/session.h"
 #include "shell/theme.h"
+#include "support/must.h"
 
 #include <memory>
 
@@ -28,7 +29,11 @@ public:
     void waitIdle();
 
     [[nodiscard]] app::Session& session() { return *session_; }
-    [[nodiscard]] project::Project& project() { return session_->project(); }
+    [[nodiscard]] const project::Project& project() { return session_->project(); }
+    /// Does something to the project as a screen would, and waits until everybody has heard of it. @return whether it went well
+    [[nodiscard]] bool change(std::function<Result<void>(project::Project&)> command);
+    /// Until what was asked is answered, what was written is kept, and what that queues is done.
+    void settle();
     [[nodiscard]] app::MainWindow& window() { return *window_; }
     [[nodiscard]] app::SceneView& scene() { return window_->scene(); }
     [[nodiscard]] QString folder() const { return folder_.path(); }

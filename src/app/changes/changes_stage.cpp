@@ -11,7 +11,45 @@ namespace wendrix::app {
 
 namespace {
 
-QString idOf(const project::ChangeRecord& c) { return QString::number(c.to) + "/" + q(c.guid); }
+constexpr std::size_t kMostPainted = 3000; // changes that are all painted while none is chosen
+
+/// The rows of a list of changes.
+class ChangeRows final : public RowSource {
+public:
+    ChangeRows(std::shared_ptr<const project::ChangeList> list, const project::Project& project) : list_(std::move(list)), project_(project) {}
+    [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
+    [[nodiscard]] QString idOf(int row) const override { return q(project::ChangeList::idOf(list_->keyOf(static_cast<std::size_t>(row)))); }
+    [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
+    [[nodiscard]] QVector<Row> page(int first, int number) const override
+    {
+        std::map<project::DeliveryId, QString> names;
+        QVector<Row> rows;
+        for (const project::ChangeRecord& c : orNothing(list_->page(project_.changes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+            if (!names.contains(c.to)) {
+                const auto to = orNothing(project_.deliveries().find(c.to));
+                names[c.to] = to ? q(to->name()) : QString();
+            }
+            const ChangeLook& kind = changeLook(c.mainKind());
+            Row row;
+            row.id = q(project::ChangeList::idOf({c.comparison, c.number}));
+            row.mark = Mark::Sign;
+            row.markText = kind.sign;
+            row.markColour = kind.colour;
+            row.title = q(c.name);
+            row.right = changeMeasure(c);
+            row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey") + " · " + names[c.to];
+            if (!c.review.empty())
+                row.subtitle += " · " + q(c.review);
+            row.isStruck = (c.kinds & project::Removed) != 0;
+            rows.append(row);
+        }
+        return rows;
+    }
+
+private:
+    std::shared_ptr<const project::ChangeList> list_;
+    const project::Project& project_; // outlives the rows
+};
 
 } // namespace
 
@@ -19,97 +57,76 @@ ChangesStage::ChangesStage(const StageContext& context, QObject* parent) : ListS
 {
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id.toUInt();
-        fillList();
+        refresh();
     });
 }
 
-int ChangesStage::waiting() const
+unsigned ChangesStage::books() const { return app::books(project::Book::Changes, project::Book::Deliveries); }
+
+Stage::Counting ChangesStage::waiting() const
 {
-    return at_.session.hasProject() ? static_cast<int>(at_.session.project().changesToReview()) : 0;
+    return [](const project::Project& p) { return static_cast<int>(orNothing(p.changes().toReview())); };
 }
 
 QMap<QString, int> ChangesStage::storeyCounts() const
 {
     QMap<QString, int> counts;
-    for (const project::ChangeRecord& c : changes_)
-        ++counts[q(c.storey)];
+    for (const auto& [storey, n] : changes_->byStorey())
+        counts[q(storey)] = static_cast<int>(n);
     return counts;
 }
 
 void ChangesStage::setStorey(const QString& storey)
 {
+    if (storey_ == storey)
+        return;
     Stage::setStorey(storey);
-    if (!isStale_)
-        fillList();
+    becomeStale();
 }
 
 void ChangesStage::refresh()
 {
-    isStale_ = true;
-    if (isFront())
-        read();
-}
-
-void ChangesStage::read()
-{
-    if (!isStale_)
-        return;
-    isStale_ = false;
-    changes_ = at_.session.hasProject() ? at_.session.project().currentChanges() : std::vector<project::ChangeRecord>{};
-    std::stable_sort(changes_.begin(), changes_.end(),
-                     [](const auto& a, const auto& b) { return a.mainKind() < b.mainKind(); });
-    fillList();
+    using List = std::shared_ptr<const project::ChangeList>;
+    at_.session.ask<List>(this, [question = project::ChangeQuestion{filter_, storey_.toStdString()}](const project::Project& p) -> List {
+        return std::make_shared<project::ChangeList>(orNothing(p.changes().briefs()), question);
+    }, [this](List list) {
+        changes_ = std::move(list);
+        fillList();
+        emit countsChanged();
+        if (isFront() && at_.details.owner().isEmpty())
+            show(false);
+    });
 }
 
 void ChangesStage::fillList()
 {
-    QVector<Worklist::Chip> chips{{"0", "All " + QString::number(changes_.size()), filter_ == 0}};
-    for (const auto kind : kChangeKinds) {
-        const auto n = std::count_if(changes_.begin(), changes_.end(), [&](const auto& c) { return (c.kinds & kind) != 0; });
-        if (n > 0)
+    const project::ChangeList& list = *changes_;
+    QVector<Worklist::Chip> chips{{"0", "All " + QString::number(list.total()), filter_ == 0}};
+    for (const auto kind : kChangeKinds)
+        if (const std::size_t n = list.countOf(kind); n > 0)
             chips.append({QString::number(kind), QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n), filter_ == kind});
+    list_->setChips(list.total() == 0 ? QVector<Worklist::Chip>{} : chips);
+    list_->setFigures(list.total() == 0 ? QVector<Worklist::Figure>{}
+                                        : QVector<Worklist::Figure>{{QString::number(list.rowCount()), "shown"},
+                                                                    {QString::number(list.toReview()), "not looked at", list.toReview() > 0}});
+    QStringList compared;
+    for (const project::ComparisonRecord& k : list.comparisons()) {
+        const auto from = orNothing(at_.session.project().deliveries().find(k.from)), to = orNothing(at_.session.project().deliveries().find(k.to));
+        compared.append(q(k.discipline) + " " + (from ? q(from->revision) : QString("?")) + " with " + (to ? q(to->revision) : QString("?")));
     }
-    list_->setChips(changes_.empty() ? QVector<Worklist::Chip>{} : chips);
-    std::map<project::DeliveryId, QString> names;
-    for (const project::ChangeRecord& c : changes_)
-        if (!names.contains(c.to)) {
-            const auto to = at_.session.project().delivery(c.to);
-            names[c.to] = to ? q(to->name()) : QString();
-        }
-    QVector<Row> rows;
-    for (const project::ChangeRecord& c : changes_) {
-        if ((filter_ != 0 && (c.kinds & filter_) == 0) || (!storey_.isEmpty() && q(c.storey) != storey_))
-            continue;
-        const ChangeLook& kind = changeLook(c.mainKind());
-        Row row;
-        row.id = idOf(c);
-        row.mark = Mark::Sign;
-        row.markText = kind.sign;
-        row.markColour = kind.colour;
-        row.title = q(c.name);
-        row.right = changeMeasure(c);
-        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey") + " · " + names[c.to];
-        if (!c.review.empty())
-            row.subtitle += " · " + q(c.review);
-        row.isStruck = (c.kinds & project::Removed) != 0;
-        rows.append(row);
-    }
-    list_->setFigures(changes_.empty() ? QVector<Worklist::Figure>{}
-                                       : QVector<Worklist::Figure>{{QString::number(rows.size()), "shown"},
-                                                                   {QString::number(waiting()), "not looked at", waiting() > 0}});
-    list_->setEmptyText(changes_.empty() ? "Nothing to compare yet: changes are listed here when a second revision is taken "
-                                           "in under Deliveries."
-                                         : "No change answers to this filter.");
-    list_->setRows(rows);
+    list_->setEmptyText(compared.isEmpty()  ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries."
+                        : list.total() == 0 ? "Compared: " + compared.join("; ") + ". Nothing changed."
+                                            : "No change answers to this filter.");
+    list_->setSource(std::make_shared<ChangeRows>(changes_, at_.session.project()));
 }
 
-const project::ChangeRecord* ChangesStage::chosen() const
+std::optional<project::ChangeRecord> ChangesStage::chosen() const
 {
-    const QString id = list_->chosen();
-    for (const project::ChangeRecord& c : changes_)
-        if (idOf(c) == id)
-            return &c;
-    return nullptr;
+    if (list_->chosen().isEmpty())
+        return {};
+    const project::ChangeKey key = project::ChangeList::keyFrom(list_->chosen().toStdString());
+    auto found = orNothing(at_.session.project().changes().get(std::span(&key, 1)));
+    return found.empty() ? std::nullopt : std::optional(std::move(found[0]));
 }
 
 std::optional<view::ElementKey> ChangesStage::findBefore(const project::ChangeRecord& c) const
@@ -118,60 +135,63 @@ std::optional<view::ElementKey> ChangesStage::findBefore(const project::ChangeRe
     const std::size_t first = at_.scene.members().size() - previous.members.size();
     for (std::uint32_t i = 0; i < previous.members.size(); ++i)
         if (previous.deliveries[i] == c.from)
-            if (const auto element = previous.members[i].model->find(c.oldGuid.empty() ? c.guid : c.oldGuid))
+            if (const auto element = previous.members[i].find(c.continues.value_or(c.element)))
                 return view::ElementKey{static_cast<std::uint32_t>(first) + i, *element};
     return {};
 }
 
 void ChangesStage::enter()
 {
-    read();
     at_.session.loadPrevious();
     show(false);
+}
+
+void ChangesStage::paint(const std::vector<project::ChangeRecord>& changes, bool isOne, std::vector<view::ElementKey>& about)
+{
+    view::Display& display = at_.scene.display();
+    const auto put = [&](const std::optional<view::ElementKey>& key, const QColor& colour, float alpha = 1) {
+        if (key)
+            display.painted[*key] = view::colourOf(colour.name().toStdString(), alpha);
+    };
+    for (const project::ChangeRecord& c : changes) {
+        const QColor colour = changeLook(c.mainKind()).colour;
+        const auto before = findBefore(c);
+        const auto after = (c.kinds & project::Removed) != 0 ? std::nullopt : at_.scene.find(c.element);
+        put(after, colour);
+        if ((c.kinds & project::Removed) != 0)
+            put(before, colour);
+        else if (isOne && (c.kinds & (project::Moved | project::Reshaped)) != 0)
+            put(before, theme::kRemoved, 0.35f);
+        if (after || before)
+            about.push_back(after ? *after : *before);
+    }
 }
 
 void ChangesStage::show(bool movesView)
 {
     showPlain();
-    const project::ChangeRecord* one = chosen();
-    view::Display& display = at_.scene.display();
-    display.isRestFaded = !changes_.empty();
-    const auto paint = [&](const std::optional<view::ElementKey>& key, const QColor& colour, float alpha = 1) {
-        if (key)
-            display.painted[*key] = view::colourOf(colour.name().toStdString(), alpha);
-    };
+    const auto one = chosen();
+    at_.scene.display().isRestFaded = changes_->total() > 0;
     std::vector<view::ElementKey> about;
-    for (const project::ChangeRecord& c : changes_) {
-        if (filter_ != 0 && (c.kinds & filter_) == 0)
-            continue;
-        const bool isOne = one == &c;
-        const QColor colour = changeLook(c.mainKind()).colour;
-        const auto before = findBefore(c);
-        const auto after = (c.kinds & project::Removed) != 0 ? std::nullopt : at_.scene.find(c.guid);
-        if (one == nullptr || isOne) {
-            paint(after, colour);
-            if ((c.kinds & project::Removed) != 0)
-                paint(before, colour);
-            else if (isOne && (c.kinds & (project::Moved | project::Reshaped)) != 0)
-                paint(before, theme::kRemoved, 0.35f);
-        }
-        if (isOne && (after || before))
-            about.push_back(after ? *after : *before);
-    }
-    if (one != nullptr && (one->kinds & project::Moved) != 0 && !about.empty()) {
+    if (one)
+        paint({*one}, true, about);
+    else if (changes_->rowCount() > 0)
+        paint(orNothing(changes_->page(at_.session.project().changes(), 0, kMostPainted)), false, about);
+    if (one && (one->kinds & project::Moved) != 0 && !about.empty()) {
         const Point3 now = view::boundsOf(at_.scene.members(), about[0]).centre();
         at_.scene.setArrows({{now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved}});
     }
     at_.scene.updateDisplay();
-    if (one != nullptr)
+    if (one) {
         showDetails(*one);
-    else {
+    } else {
         at_.details.clear();
-        at_.details.addText(changes_.empty() ? "No changes to show."
-                                             : "Every change is painted in the view. Choose one on the left to go to it.");
+        at_.details.addText(changes_->total() == 0                  ? "No changes to show."
+                            : changes_->rowCount() <= kMostPainted ? "Every change is painted in the view. Choose one on the left to go to it."
+                                                                   : QString("The first %1 changes of the list are painted in the view. Choose one on the left to go to it.").arg(kMostPainted));
         at_.details.finish();
     }
-    if (movesView && !about.empty()) {
+    if (movesView && one && !about.empty()) {
         const Box3 box = view::boundsOf(at_.scene.members(), about[0]);
         const Vector3 from = view::freeDirection(at_.scene.picker(), box.centre(), std::max(5.0, length(box.size())),
                                                  {-0.55, -0.75, 0.5}, about);
@@ -183,7 +203,7 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
 {
     Details& d = at_.details;
     d.clear();
-    const auto from = at_.session.project().delivery(c.from), to = at_.session.project().delivery(c.to);
+    const auto from = orNothing(at_.session.project().deliveries().find(c.from)), to = orNothing(at_.session.project().deliveries().find(c.to));
     d.addCaption(q(c.discipline) + " · " + (from ? q(from->revision) : QString("?")) + " to " + (to ? q(to->revision) : QString("?")));
     d.addTitle(q(c.name));
     for (const auto kind : kChangeKinds) {
@@ -195,11 +215,11 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
         if (kind == project::Reshaped)
             second = "+" + litres(c.addedVolume) + " added, −" + litres(c.removedVolume) + " taken away";
         if (kind == project::Rekeyed)
-            second = q(c.oldGuid) + " became " + q(c.guid);
+            second = (c.continues ? q(c.continues->guid) : QString("?")) + " became " + q(c.element.guid);
         d.addFact("Kind", changeLook(kind).words, second, Mark::Sign, changeLook(kind).colour, changeLook(kind).sign);
     }
     d.addFact("Storey", q(c.storey, "none"));
-    d.addFact("GlobalId", q(c.guid));
+    d.addFact("GlobalId", q(c.element.guid), c.element.ordinal == 0 ? QString() : QString("number %1 of those that share it in the file").arg(c.element.ordinal + 1));
     if (!c.review.empty())
         d.addFact("Review", q(c.review));
     d.addButtons({{"agreed", "Agreed", "G", false, true, [this] { review("agreed"); }},
@@ -215,15 +235,16 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
 
 void ChangesStage::review(const char* word)
 {
-    const QStringList ids = list_->chosenAll();
-    std::vector<project::ChangeRecord> wanted;
-    for (const project::ChangeRecord& c : changes_)
-        if (ids.contains(idOf(c)))
-            wanted.push_back(c);
-    for (const project::ChangeRecord& c : wanted)
-        if (!at_.session.apply(at_.session.project().review(c, word, at_.session.now())))
-            return;
-    show(false);
+    std::vector<project::ChangeKey> keys;
+    for (const QString& id : list_->chosenAll())
+        keys.push_back(project::ChangeList::keyFrom(id.toStdString()));
+    const auto one = chosen();
+    if (keys.empty() || !one)
+        return;
+    const std::string name = keys.size() == 1 ? one->name : counted(keys.size(), "change", "changes");
+    at_.session.write([keys = std::move(keys), name, word = std::string(word), who = at_.session.now()](project::Project& p) {
+        return Session::saying(p.changes().review(keys, word, name, who), word + ": " + name);
+    });
 }
 
 bool ChangesStage::press(Qt::Key key)

@@ -1,24 +1,33 @@
 #include "clashes/clashes_stage.h"
 
+#include "clashes/clash_rows.h"
 #include "core/base/guid.h"
 #include "core/base/text.h"
-#include "core/clash/words.h"
-#include "core/project/clash_issue.h"
+#include "core/project/issue_making.h"
 #include "shell/theme.h"
 
 #include <QBuffer>
 #include <QPushButton>
 
 #include <algorithm>
-#include <cmath>
 
 namespace wendrix::app {
 
 namespace {
 
-QString depthWords(const project::Pair& p) { return q(lengthInWords(Metres{p.depth})); }
+constexpr std::size_t kMostShown = 2000; // pairs that a view can still tell apart
 
-QString otherName(const project::Pair& p, bool isLeftShared) { return q(isLeftShared ? p.rightName : p.leftName); }
+constexpr std::pair<const char*, project::ClashFilter> kFilters[] = {{"undecided", project::ClashFilter::Undecided}, {"new", project::ClashFilter::New},
+                                                                     {"back", project::ClashFilter::Back},           {"gone", project::ClashFilter::Gone},
+                                                                     {"notTested", project::ClashFilter::NotTested}, {"all", project::ClashFilter::There}};
+
+project::ClashFilter filterOf(const QString& id)
+{
+    for (const auto& [name, filter] : kFilters)
+        if (id == name)
+            return filter;
+    return project::ClashFilter::Undecided;
+}
 
 QByteArray png(const QImage& image)
 {
@@ -40,203 +49,122 @@ ClashesStage::ClashesStage(const StageContext& context, QObject* parent) : ListS
     list_->addButton(run);
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
-        fillList();
+        refresh();
     });
 }
 
-bool ClashesStage::isWanted(const project::Pair& p) const
-{
-    if (!storey_.isEmpty() && q(p.storey) != storey_)
-        return false;
-    if (filter_ == "undecided")
-        return !p.isGone() && p.decision.empty();
-    if (filter_ == "new")
-        return p.state == clash::PairState::New;
-    if (filter_ == "back")
-        return p.state == clash::PairState::Back;
-    if (filter_ == "gone")
-        return p.isGone();
-    return !p.isGone();
-}
+unsigned ClashesStage::books() const { return app::books(project::Book::Clashes, project::Book::Setup); }
 
-int ClashesStage::waiting() const
+Stage::Counting ClashesStage::waiting() const
 {
-    return static_cast<int>(std::count_if(pairs_.begin(), pairs_.end(), [](const project::Pair& p) {
-        return !p.isGone() && p.decision.empty();
-    }));
+    return [](const project::Project& p) { return static_cast<int>(orNothing(p.clashes().undecided())); };
 }
 
 QMap<QString, int> ClashesStage::storeyCounts() const
 {
     QMap<QString, int> counts;
-    for (const project::Pair& p : pairs_)
-        if (!p.isGone())
-            ++counts[q(p.storey)];
+    for (const auto& [storey, n] : pairs_->counts().byStorey)
+        counts[q(storey)] = static_cast<int>(n);
     return counts;
 }
 
 void ClashesStage::setStorey(const QString& storey)
 {
+    if (storey_ == storey)
+        return;
     Stage::setStorey(storey);
-    fillList();
+    becomeStale();
 }
 
 void ClashesStage::refresh()
 {
-    pairs_ = at_.session.hasProject() ? at_.session.project().pairs() : std::vector<project::Pair>{};
-    fillList();
-}
-
-void ClashesStage::regroup()
-{
-    groups_.clear();
-    std::map<std::string, std::vector<std::size_t>> byTest;
-    for (std::size_t i = 0; i < pairs_.size(); ++i)
-        if (isWanted(pairs_[i]))
-            byTest[pairs_[i].test].push_back(i);
-    for (const auto& [test, members] : byTest) {
-        std::vector<clash::PairEnds> ends;
-        for (const std::size_t i : members)
-            ends.push_back({pairs_[i].leftGuid, pairs_[i].rightGuid});
-        for (const clash::Group& g : clash::groupBySharedElement(ends)) {
-            Group group{q("g:" + test + ":" + g.sharedGuid), {}, q(test), {}, g.isLeft};
-            std::vector<std::string> others;
-            for (const std::uint32_t i : g.pairs)
-                group.pairs.push_back(members[i]);
-            // Deepest first; what differs by less than a millimetre goes by name.
-            std::stable_sort(group.pairs.begin(), group.pairs.end(), [&](std::size_t a, std::size_t b) {
-                const long da = std::lround(pairs_[a].depth * 1000), db = std::lround(pairs_[b].depth * 1000);
-                return da != db ? da > db : otherName(pairs_[a], g.isLeft) < otherName(pairs_[b], g.isLeft);
-            });
-            for (const std::size_t i : group.pairs)
-                others.push_back(otherName(pairs_[i], g.isLeft).toStdString());
-            const project::Pair& first = pairs_[group.pairs[0]];
-            group.title = q(clash::groupTitle(g.isLeft ? first.leftName : first.rightName, others));
-            groups_.push_back(std::move(group));
-        }
-    }
-    const auto deepest = [&](const Group& g) {
-        double d = 0;
-        for (const std::size_t i : g.pairs)
-            d = std::max(d, pairs_[i].depth);
-        return d;
+    struct Read {
+        std::shared_ptr<const project::ClashList> list;
+        std::optional<project::Run> lastRun;
     };
-    std::stable_sort(groups_.begin(), groups_.end(),
-                     [&](const Group& a, const Group& b) { return deepest(a) > deepest(b); });
+    at_.session.ask<Read>(this, [question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
+        return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question), orNothing(p.clashes().lastRun())};
+    }, [this](Read read) {
+        pairs_ = std::move(read.list);
+        lastRun_ = std::move(read.lastRun);
+        const bool isDecided = isNextWanted_;
+        fillList();
+        emit countsChanged();
+        if (isFront() && (isDecided || at_.details.owner().isEmpty()))
+            show(false);
+    });
 }
 
 void ClashesStage::fillList()
 {
-    const auto count = [&](auto wanted) { return static_cast<int>(std::count_if(pairs_.begin(), pairs_.end(), wanted)); };
-    const auto there = [](const project::Pair& p) { return !p.isGone(); };
-    const int undecided = waiting(), news = count([](const auto& p) { return p.state == clash::PairState::New; });
-    const int back = count([](const auto& p) { return p.state == clash::PairState::Back; });
-    const int gone = count([](const auto& p) { return p.isGone(); }), all = count(there);
-    regroup();
-    std::size_t shown = 0;
-    for (const Group& g : groups_)
-        shown += g.pairs.size();
-    list_->setFigures({{QString::number(groups_.size()), groups_.size() == 1 ? "group" : "groups"},
-                       {QString::number(shown), shown == 1 ? "pair" : "pairs"},
-                       {QString::number(undecided), "undecided", undecided > 0},
-                       {QString::number(gone), "gone"}});
-    const auto chip = [&](const char* id, const QString& words, int n) {
-        return Worklist::Chip{id, words + " " + QString::number(n), filter_ == id};
-    };
-    list_->setChips({chip("undecided", "Undecided", undecided), chip("new", "New", news), chip("back", "Back", back),
-                     chip("gone", "Gone", gone), chip("all", "All there", all)});
-    list_->setCaption(groups_.empty() ? "" : "Grouped by the element they share · deepest first" +
-                                                 (storey_.isEmpty() ? QString() : " · " + storey_ + " only"));
-    list_->setEmptyText(pairs_.empty() ? "No test has been run yet. Align the members in Coordinates first, then press "
-                                         "Run tests (R)."
-                                       : "No pair answers to this filter. Choose another one above.");
-    QVector<Row> rows;
-    for (const Group& g : groups_) {
-        const project::Pair& worst = pairs_[g.pairs[0]];
-        Row row;
-        row.id = g.id;
-        row.mark = Mark::Bars;
-        row.markText = QString::number(project::weightOf(worst.depth).bars);
-        row.markColour = theme::kInk;
-        row.title = g.title;
-        row.right = q(counted(g.pairs.size(), "pair", "pairs"));
-        row.subtitle = q(worst.storey, "no storey") + " · " + q(worst.bay) + " · " + depthWords(worst) + " deep";
-        const QString state = q(std::string(clash::stateInWords(worst.state)));
-        if (worst.decision.empty() && (worst.state == clash::PairState::Back || worst.state == clash::PairState::New))
-            row.loud = worst.state == clash::PairState::Back ? "back again" : QString();
-        row.subtitle += " · " + (worst.decision.empty() ? state : q(worst.decision) + ", " + state);
-        row.isStruck = worst.isGone();
-        rows.append(row);
-        if (g.pairs.size() < 2)
-            continue;
-        int number = 0;
-        for (const std::size_t i : g.pairs) {
-            Row inner;
-            inner.id = q(pairs_[i].id);
-            inner.level = 1;
-            inner.mark = Mark::Number;
-            inner.markText = QString::number(++number);
-            inner.markColour = theme::kSoftInk;
-            inner.title = otherName(pairs_[i], g.isLeft);
-            inner.right = depthWords(pairs_[i]);
-            inner.isStruck = pairs_[i].isGone();
-            rows.append(inner);
-        }
+    const project::ClashCounts& n = pairs_->counts();
+    const auto number = [](std::size_t count) { return QString::number(count); };
+    list_->setFigures({{number(pairs_->groupCount()), pairs_->groupCount() == 1 ? "group" : "groups"},
+                       {number(pairs_->pairCount()), pairs_->pairCount() == 1 ? "pair" : "pairs"},
+                       {number(n.undecided), "undecided", n.undecided > 0},
+                       {number(n.gone), "gone"}});
+    const auto chip = [&](const char* id, const QString& words, std::size_t count) { return Worklist::Chip{id, words + " " + number(count), filter_ == id}; };
+    QVector<Worklist::Chip> chips{chip("undecided", "Undecided", n.undecided), chip("new", "New", n.isNew), chip("back", "Back", n.back), chip("gone", "Gone", n.gone)};
+    if (n.notTested > 0 || filter_ == "notTested")
+        chips.append(chip("notTested", "Not tested", n.notTested));
+    chips.append(chip("all", "All there", n.there));
+    list_->setChips(chips);
+    QString caption = pairs_->rowCount() == 0 ? QString() : "Grouped by the element they share · deepest first" + (storey_.isEmpty() ? QString() : " · " + storey_ + " only");
+    // What a run was silent about stands with what it found.
+    if (lastRun_)
+        caption += (caption.isEmpty() ? "" : "\n") + q("Run " + std::to_string(lastRun_->id) + ", " + dayInWords(lastRun_->by.time) + ": " + lastRun_->inWords());
+    list_->setCaption(caption);
+    list_->setEmptyText(!lastRun_             ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
+                        : pairs_->isEmpty()   ? "The last run found no pair. " + q(lastRun_->inWords())
+                                              : "No pair answers to this filter. Choose another one above.");
+    list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session.project()), std::exchange(isNextWanted_, false));
+    if (!wanted_.isEmpty())
+        list_->choose(std::exchange(wanted_, {}));
+}
+
+void ClashesStage::choose(const QString& id)
+{
+    if (pairs_->rowOf(id.toStdString()) >= 0) {
+        list_->choose(id);
+        return;
     }
-    list_->setRows(rows);
+    wanted_ = id;
+    filter_ = "all"; // wherever it stands
+    refresh();
 }
 
-const ClashesStage::Group* ClashesStage::chosenGroup() const
+std::vector<project::PairId> ClashesStage::chosenPairs() const
 {
-    const QString id = list_->chosen();
-    for (const Group& g : groups_)
-        if (g.id == id || std::any_of(g.pairs.begin(), g.pairs.end(), [&](std::size_t i) { return q(pairs_[i].id) == id; }))
-            return &g;
-    return nullptr;
+    std::vector<std::string> ids;
+    for (const QString& id : list_->chosenAll())
+        ids.push_back(id.toStdString());
+    return pairs_->pairsOf(ids);
 }
 
-std::vector<std::size_t> ClashesStage::chosenPairs() const
+QString ClashesStage::titleOf(const std::vector<project::Pair>& pairs) const
 {
-    std::vector<std::size_t> chosen;
-    const QStringList ids = list_->chosenAll();
-    for (const Group& g : groups_)
-        for (const std::size_t i : g.pairs)
-            if (ids.contains(g.id) || ids.contains(q(pairs_[i].id)))
-                chosen.push_back(i);
-    return chosen;
+    if (pairs.size() == 1)
+        return q(pairs[0].left.name) + " × " + q(pairs[0].right.name);
+    std::vector<project::PairId> ids;
+    for (const project::Pair& p : pairs)
+        ids.push_back(p.id);
+    const std::size_t groups = pairs_->groupsOf(ids);
+    const auto* group = pairs_->groupOf(list_->chosen().toStdString());
+    if (groups == 1 && group != nullptr)
+        return q(orNothing(pairs_->titleOf(at_.session.project().clashes(), *group)));
+    return QString("%1 pairs in %2 groups").arg(pairs.size()).arg(groups);
 }
 
-std::vector<project::Pair> ClashesStage::pairsAt(const std::vector<std::size_t>& chosen) const
-{
-    std::vector<project::Pair> pairs;
-    for (const std::size_t i : chosen)
-        pairs.push_back(pairs_[i]);
-    return pairs;
-}
-
-QString ClashesStage::titleOf(const std::vector<std::size_t>& chosen) const
-{
-    const project::Pair& first = pairs_[chosen[0]];
-    if (chosen.size() == 1)
-        return q(first.leftName) + " × " + q(first.rightName);
-    const auto groups = std::count_if(groups_.begin(), groups_.end(), [&](const Group& g) {
-        return std::any_of(g.pairs.begin(), g.pairs.end(),
-                           [&](std::size_t i) { return std::find(chosen.begin(), chosen.end(), i) != chosen.end(); });
-    });
-    return groups == 1 ? chosenGroup()->title : QString("%1 pairs in %2 groups").arg(chosen.size()).arg(groups);
-}
-
-void ClashesStage::enter()
-{
-    showPlain();
-    show(false);
-}
+void ClashesStage::enter() { show(false); }
 
 void ClashesStage::show(bool movesView)
 {
-    const auto chosen = chosenPairs();
-    showDetails();
-    if (chosen.empty()) {
+    auto ids = chosenPairs();
+    const std::size_t all = ids.size();
+    ids.resize(std::min(all, kMostShown));
+    const std::vector<project::Pair> pairs = orNothing(at_.session.project().clashes().get(ids));
+    showDetails(pairs);
+    if (pairs.empty()) {
         showPlain();
         return;
     }
@@ -248,17 +176,16 @@ void ClashesStage::show(bool movesView)
     std::vector<view::ElementKey> about;
     Box3 box;
     Vector3 middle;
-    for (const std::size_t i : chosen) {
-        const project::Pair& p = pairs_[i];
+    for (const project::Pair& p : pairs) {
         for (const bool isLeft : {true, false})
-            if (const auto key = at_.scene.find(isLeft ? p.leftGuid : p.rightGuid)) {
+            if (const auto key = at_.scene.find((isLeft ? p.left : p.right).element)) {
                 display.painted[*key] = view::colourOf((isLeft ? theme::kLeft : theme::kRight).name().toStdString());
                 about.push_back(*key);
             }
-        markers.push_back({p.point, chosen.size() > 1 ? QString::number(markers.size() + 1) : QString("!"),
+        markers.push_back({p.point, pairs.size() > 1 ? QString::number(markers.size() + 1) : QString("!"),
                            p.isGone() ? theme::kPanel : theme::kOverlap, theme::kInk, false});
         box.add(p.point);
-        middle = middle + (1.0 / static_cast<double>(chosen.size())) * p.point;
+        middle = middle + (1.0 / static_cast<double>(pairs.size())) * p.point;
     }
     at_.scene.setArrows({});
     at_.scene.setMarkers(markers);
@@ -270,37 +197,39 @@ void ClashesStage::show(bool movesView)
     at_.scene.setCamera(view::lookingAt(box.grownBy(2.2), from, at_.scene.viewport().aspect()), true);
 }
 
-void ClashesStage::showDetails()
+void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
 {
     Details& d = at_.details;
     d.clear();
-    const Group* group = chosenGroup();
-    const auto chosen = chosenPairs();
-    if (group == nullptr || chosen.empty()) {
+    const auto* group = pairs_->groupOf(list_->chosen().toStdString());
+    if (group == nullptr || pairs.empty()) {
         d.addText("Choose a group or a pair on the left; the view goes there and this panel says where it is, how deep, "
                   "and whose.");
         d.finish();
         return;
     }
-    const project::Pair& p = pairs_[chosen[0]];
-    const bool isOne = chosen.size() == 1;
-    d.addCaption((isOne ? "Pair · " : "Group · ") + q(std::string(clash::stateInWords(p.state))) + " · " + group->test);
-    d.addTitle(titleOf(chosen));
+    const project::Pair& p = pairs[0];
+    const bool isOne = pairs.size() == 1;
+    d.addCaption((isOne ? "Pair · " : "Group · ") + q(std::string(clash::stateInWords(p.state))) + " · " + q(p.test));
+    d.addTitle(titleOf(pairs));
     double deepest = 0, low = 1e9, high = -1e9;
-    for (const std::size_t i : chosen) {
-        deepest = std::max(deepest, pairs_[i].depth);
-        low = std::min(low, pairs_[i].point.z);
-        high = std::max(high, pairs_[i].point.z);
+    for (const project::Pair& one : pairs) {
+        deepest = std::max(deepest, one.depth);
+        low = std::min(low, one.point.z);
+        high = std::max(high, one.point.z);
     }
-    d.addFact("Where", q(project::whereInWords(pairsAt(chosen))),
+    d.addFact("Where", q(project::whereInWords(pairs)),
               q(elevationInWords(Metres{low})) + (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
+    const auto silent = std::count_if(pairs.begin(), pairs.end(), [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
+    if (silent > 0)
+        d.addFact("Not tested", isOne ? q(std::string(clash::whyNotTested(p.outcome))) : q(counted(static_cast<std::size_t>(silent), "pair", "pairs")));
     const auto side = [&](bool isLeft) {
-        const bool isShared = group->isLeft == isLeft;
-        const QString name = isOne || isShared ? q(isLeft ? p.leftName : p.rightName)
-                                               : QString::number(chosen.size()) + " elements";
-        QString second = q(isLeft ? p.leftRevision : p.rightRevision);
-        if (const auto key = at_.scene.find(isLeft ? p.leftGuid : p.rightGuid)) {
+        const project::PairSide& own = isLeft ? p.left : p.right;
+        const bool isShared = std::all_of(pairs.begin(), pairs.end(), [&](const project::Pair& one) { return (isLeft ? one.left : one.right).element == own.element; });
+        const QString name = isOne || isShared ? q(own.name) : QString::number(pairs.size()) + " elements";
+        QString second = q(own.memberTitle());
+        if (const auto key = at_.scene.find(own.element)) {
             const federation::Member& m = at_.scene.members()[key->member];
             const ifc::Element& e = m.model->elements()[key->element];
             const std::string& system = m.model->text(e.system);
@@ -308,6 +237,8 @@ void ClashesStage::showDetails()
             second += " · " + q(std::string(m.model->className(e)));
             if (!system.empty() || !type.empty())
                 second += " · " + q(system.empty() ? type : system);
+        } else {
+            second += " · not in the federation that is looked at";
         }
         d.addFact(isLeft ? "Left" : "Right", name, second, Mark::Swatch, isLeft ? theme::kLeft : theme::kRight);
     };
@@ -321,48 +252,45 @@ void ClashesStage::showDetails()
                   {"letStand", "Let stand", "S", false, isOpen, [this] { decide("let stand"); }},
                   {"later", "Later", "L", false, isOpen, [this] { decide("later"); }}});
     if (isOpen && p.issue.empty()) {
-        const std::string owner = q(p.rightRevision).section(' ', 0, -2).toStdString();
         d.addHeading("If fixed");
-        d.addText("One issue for " + q(counted(chosen.size(), "pair", "pairs")) + " to " + q(owner) + ", due in 7 days.", false);
+        d.addText("One issue for " + q(counted(pairs.size(), "pair", "pairs")) + " to " + q(p.right.discipline) + ", due in 7 days.", false);
     }
     d.addHeading("History");
     QVector<QStringList> rows;
-    for (const auto& [run, state] : at_.session.project().historyOf(p.id))
-        rows.append({"Run " + QString::number(run.id) + ", " + q(dayInWords(run.time)), q(std::string(clash::stateInWords(state)))});
+    for (const project::PairMoment& m : orNothing(at_.session.project().clashes().historyOf(p.id)))
+        rows.append({"Run " + QString::number(m.run) + ", " + q(dayInWords(m.by.time)),
+                     clash::isTested(m.outcome) ? q(std::string(m.outcome == clash::Outcome::Removed ? "removed" : clash::stateInWords(m.state))) : QString("not tested")});
     d.addTable({}, rows, "pairHistory");
     d.finish();
 }
 
 void ClashesStage::decide(const QString& decision)
 {
-    std::vector<std::string> ids;
-    for (const std::size_t i : chosenPairs())
-        ids.push_back(pairs_[i].id);
+    auto ids = chosenPairs();
     if (ids.empty())
         return;
-    const int row = list_->chosenRow();
-    at_.session.apply(at_.session.project().decide(ids, decision.toStdString(), "", at_.session.now()),
-                      q(counted(ids.size(), "pair", "pairs")) + ": " + decision);
-    list_->chooseInPlaceOf(row); // what is decided leaves the list: on to the next
-    show(false);
+    isNextWanted_ = true;
+    at_.session.write([ids = std::move(ids), decision = decision.toStdString(), who = at_.session.now()](project::Project& p) {
+        return Session::saying(p.clashes().decide(ids, decision, "", who), counted(ids.size(), "pair", "pairs") + ": " + decision);
+    });
 }
 
-issues::Viewpoint ClashesStage::viewpoint(const std::vector<std::size_t>& chosen)
+issues::Viewpoint ClashesStage::viewpoint(const std::vector<project::Pair>& pairs)
 {
     issues::Viewpoint v;
     v.uuid = newUuid();
     v.camera = view::toViewpoint(at_.scene.camera());
     issues::Colouring left{"FF" + theme::kLeft.name().mid(1).toUpper().toStdString(), {}};
     issues::Colouring right{"FF" + theme::kRight.name().mid(1).toUpper().toStdString(), {}};
-    for (const std::size_t i : chosen) {
-        const auto add = [](std::vector<std::string>& list, const std::string& guid) {
-            if (std::find(list.begin(), list.end(), guid) == list.end())
-                list.push_back(guid);
+    for (const project::Pair& p : pairs) {
+        const auto add = [](std::vector<ElementRef>& list, const ElementRef& element) {
+            if (std::find(list.begin(), list.end(), element) == list.end())
+                list.push_back(element);
         };
-        add(left.guids, pairs_[i].leftGuid);
-        add(right.guids, pairs_[i].rightGuid);
-        add(v.selection, pairs_[i].leftGuid);
-        add(v.selection, pairs_[i].rightGuid);
+        add(left.elements, p.left.element);
+        add(right.elements, p.right.element);
+        add(v.selection, p.left.element);
+        add(v.selection, p.right.element);
     }
     v.colouring = {left, right};
     return v;
@@ -370,28 +298,20 @@ issues::Viewpoint ClashesStage::viewpoint(const std::vector<std::size_t>& chosen
 
 void ClashesStage::makeIssue()
 {
-    const Group* group = chosenGroup();
-    const auto chosen = chosenPairs();
-    if (group == nullptr || chosen.empty() || !pairs_[chosen[0]].issue.empty())
+    const auto ids = chosenPairs();
+    const std::vector<project::Pair> pairs = orNothing(at_.session.project().clashes().get(ids));
+    if (pairs.empty() || !pairs[0].issue.empty())
         return;
     show(false);
-    const auto wanted = pairsAt(chosen);
-    issues::Issue issue = project::draftIssue(titleOf(chosen).toStdString(), wanted, at_.session.now().time);
-    std::vector<std::string> ids;
-    for (const project::Pair& p : wanted)
-        ids.push_back(p.id);
-    issue.viewpoints = {viewpoint(chosen)};
+    issues::Issue issue = project::draftIssue(titleOf(pairs).toStdString(), pairs, at_.session.now().time);
+    issue.viewpoints = {viewpoint(pairs)};
     const QByteArray picture = png(at_.scene.picture());
     issue.viewpoints[0].snapshot.assign(picture.constData(), static_cast<std::size_t>(picture.size()));
-    const int row = list_->chosenRow();
-    const auto number = at_.session.project().makeIssue(issue, ids, at_.session.now());
-    if (!number) {
-        at_.session.apply(tl::unexpected<Error>(number.error()));
-        return;
-    }
-    at_.session.apply({}, q(*number) + " made for " + q(counted(ids.size(), "pair", "pairs")));
-    list_->chooseInPlaceOf(row);
-    show(false);
+    isNextWanted_ = true;
+    at_.session.write([ids, issue = std::move(issue), who = at_.session.now()](project::Project& p) {
+        const auto number = project::makeIssue(p, issue, ids, who);
+        return Session::saying(number, number ? *number + " made for " + counted(ids.size(), "pair", "pairs") : "");
+    });
 }
 
 bool ClashesStage::press(Qt::Key key)

@@ -2,7 +2,7 @@
 
 #include "shell/stage.h"
 
-#include "core/clash/grouping.h"
+#include "core/project/clash_list.h"
 
 namespace wendrix::app {
 
@@ -13,38 +13,31 @@ public:
     ClashesStage(const StageContext& context, QObject* parent);
 
     [[nodiscard]] QString iconName() const override { return "scan"; }
-    [[nodiscard]] int waiting() const override;
+    [[nodiscard]] unsigned books() const override;
+    [[nodiscard]] Counting waiting() const override;
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
-    void refresh() override;
     void enter() override;
+    void choose(const QString& id) override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
 private:
+    void refresh() override;
     void showChosenRow() override { show(true); }
-    /// Pairs that share an element, as the list shows them.
-    struct Group {
-        QString id, title, test;
-        std::vector<std::size_t> pairs; ///< into pairs_
-        bool isLeft = true;             ///< the side of the shared element
-    };
     void fillList();
-    void regroup();
     void show(bool movesView);
-    void showDetails();
+    void showDetails(const std::vector<project::Pair>& pairs);
     void decide(const QString& decision);
     void makeIssue();
-    [[nodiscard]] bool isWanted(const project::Pair& pair) const;
-    [[nodiscard]] std::vector<std::size_t> chosenPairs() const;
-    [[nodiscard]] const Group* chosenGroup() const;
-    [[nodiscard]] std::vector<project::Pair> pairsAt(const std::vector<std::size_t>& chosen) const;
-    [[nodiscard]] QString titleOf(const std::vector<std::size_t>& chosen) const;
-    [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<std::size_t>& pairs);
+    [[nodiscard]] std::vector<project::PairId> chosenPairs() const;
+    [[nodiscard]] QString titleOf(const std::vector<project::Pair>& pairs) const;
+    [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<project::Pair>& pairs);
 
-    QString filter_ = "undecided";
-    std::vector<project::Pair> pairs_;
-    std::vector<Group> groups_;
+    QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
+    std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();
+    std::optional<project::Run> lastRun_;
+    bool isNextWanted_ = false; ///< what was decided leaves the list: on to the next
 };
 
 } // namespace wendrix::app

@@ -9,8 +9,6 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr Metres kStandsRight{0.005};
-
 QString metres(double value) { return QLocale(QLocale::English).toString(value, 'f', 3).replace(',', ' '); }
 QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1); }
 
@@ -45,23 +43,26 @@ CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
     list_->setFooter(declared_);
 }
 
-int CoordinatesStage::waiting() const
+unsigned CoordinatesStage::books() const { return app::books(project::Book::Coordinates, project::Book::Deliveries, project::Book::Setup); }
+
+Stage::Counting CoordinatesStage::waiting() const
 {
-    int n = 0;
-    for (const auto& [discipline, standing] : standings_)
-        n += standing.likelyCause.empty() ? 0 : 1;
-    return n;
+    std::vector<std::string> open;
+    for (const federation::Member& member : at_.session.workspace().members)
+        if (const auto* standing = at_.session.standingOf(member.discipline); standing != nullptr && !standing->isVerified() && (open.empty() || open.back() != member.discipline))
+            open.push_back(member.discipline);
+    return [open](const project::Project& p) {
+        return static_cast<int>(std::count_if(open.begin(), open.end(), [&](const std::string& d) { return !orNothing(p.coordinates().fitInUse(d)).isAccepted; }));
+    };
 }
 
-void CoordinatesStage::refresh()
+const federation::Member* CoordinatesStage::find(const std::string& discipline) const
 {
-    standings_.clear();
-    if (const federation::Member* reference = at_.session.reference())
-        for (const federation::Member& member : at_.session.workspace().members)
-            if (&member != reference)
-                standings_[member.discipline] = federation::standingOf(*reference->model, member);
-    fillList();
+    const auto* worst = at_.session.standingOf(discipline);
+    return worst == nullptr ? nullptr : &at_.session.workspace().members[static_cast<std::size_t>(worst - at_.session.standings().data())];
 }
+
+void CoordinatesStage::refresh() { fillList(); }
 
 void CoordinatesStage::fillList()
 {
@@ -76,12 +77,12 @@ void CoordinatesStage::fillList()
         if (g.trueNorth)
             text += " · true north " + QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°";
         list_->setText(text);
-        for (const project::Discipline& d : at_.session.project().disciplines()) {
-            const federation::Member* member = at_.session.workspace().find(d.name);
-            if (member == nullptr || member == reference)
+        for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines())) {
+            const federation::Member* member = find(d.name);
+            if (member == nullptr || d.isReference)
                 continue;
-            const federation::Standing& s = standings_[d.name];
-            const project::StoredFit fit = at_.session.project().fit(d.name);
+            const federation::Standing& s = *at_.session.standingOf(d.name);
+            const project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(d.name));
             Row row;
             row.id = q(d.name);
             row.mark = Mark::Swatch;
@@ -89,14 +90,16 @@ void CoordinatesStage::fillList()
             row.title = q(member->delivery());
             if (s.residuals.empty()) {
                 row.right = "no shared grid";
-            } else if (s.worst > kStandsRight) {
+            } else if (s.worst > federation::kStandsRight) {
                 row.right = "off by " + q(lengthInWords(s.worst));
             } else {
                 row.right = millimetres(s.worst) + " mm" + (fit.isLocked ? " · locked" : "");
             }
             row.subtitle = fit.method.empty() ? "as delivered" : "by " + q(fit.method) + ", " + q(dayInWords(fit.by.time));
-            if (!s.likelyCause.empty())
-                row.loud = "fit needed";
+            if (fit.isAccepted)
+                row.subtitle = "to be tested as it stands, " + q(fit.by.person) + ", " + q(dayInWords(fit.by.time));
+            else if (!s.isVerified())
+                row.loud = "not tested: " + q(federation::whyNotVerified(s));
             rows.append(row);
         }
     }
@@ -111,7 +114,7 @@ void CoordinatesStage::enter() { showChosen(false); }
 void CoordinatesStage::showChosen(bool movesView)
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = at_.session.workspace().find(list_->chosen().toStdString());
+    const federation::Member* member = find(list_->chosen().toStdString());
     showPlain();
     declared_->clear();
     if (reference == nullptr || member == nullptr) {
@@ -126,14 +129,14 @@ void CoordinatesStage::showChosen(bool movesView)
     at_.scene.setGrid(lines);
     std::vector<Marker> markers;
     const double theirHeight = theirs.empty() ? 0 : theirs[0].start.z;
-    for (const federation::Residual& r : standings_[member->discipline].residuals) {
+    for (const federation::Residual& r : at_.session.standingOf(member->discipline)->residuals) {
         Point3 at = r.fitted;
         at.z = theirHeight;
         markers.push_back({at, "", theme::kPanel, theme::kMoved, true});
     }
     at_.scene.setMarkers(markers);
     // Once it stands right, what matters is whether axis lies on axis: the model steps back.
-    at_.scene.display().isRestFaded = standings_[member->discipline].likelyCause.empty();
+    at_.scene.display().isRestFaded = at_.session.standingOf(member->discipline)->isVerified();
     at_.scene.updateDisplay();
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
@@ -176,12 +179,14 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
 {
     Details& d = at_.details;
     d.clear();
-    const federation::Standing& standing = standings_[member.discipline];
-    const project::StoredFit stored = at_.session.project().fit(member.discipline);
+    const federation::Standing& standing = *at_.session.standingOf(member.discipline);
+    const project::StoredFit stored = orNothing(at_.session.project().coordinates().fitInUse(member.discipline));
     d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
     d.addTitle("Fit " + q(member.delivery()));
-    if (!standing.likelyCause.empty())
-        d.addText("Likely cause: " + q(standing.likelyCause));
+    if (!standing.isVerified())
+        d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
+    if (!standing.isVerified() && !stored.isAccepted)
+        d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked for in it.", false);
     const auto byGrids = federation::fitByGrids(*reference.model, *member.model);
     const bool isProposal = !stored.isLocked && byGrids.has_value();
     const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
@@ -218,7 +223,10 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     if (stored.isLocked)
         d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }}});
     else
-        d.addButtons({{"applyFit", "Apply and lock", "A", true, byGrids.has_value(), [this] { apply(); }}});
+        d.addButtons({{"applyFit", "Apply and lock", "A", true, byGrids.has_value(), [this] { apply(); }},
+                      {"acceptAsItStands", "Test it as it stands", "", false, !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
+    if (stored.isAccepted)
+        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) + ".");
     if (stored.isLocked)
         d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ". The next revision is measured against it before any clash is counted.");
@@ -228,29 +236,46 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
 void CoordinatesStage::apply()
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = at_.session.workspace().find(list_->chosen().toStdString());
-    if (reference == nullptr || member == nullptr || at_.session.project().fit(member->discipline).isLocked)
+    const federation::Member* member = find(list_->chosen().toStdString());
+    if (reference == nullptr || member == nullptr || orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
         return;
     const auto fit = federation::fitByGrids(*reference->model, *member->model);
     if (!fit) {
-        at_.session.apply(tl::unexpected<Error>(fit.error()));
+        at_.session.fail(fit.error());
         return;
     }
-    const std::string discipline = member->discipline;
-    if (at_.session.apply(at_.session.project().setFit(discipline, {fit->fit, true, "grids", fit->worst.value, {}}, at_.session.now()),
-                          q(member->delivery()) + " fitted and locked: worst residual " + millimetres(fit->worst) + " mm")) {
-        at_.session.refreshFits();
-        showChosen(true);
-    }
+    project::StoredFit stored;
+    stored.fit = fit->fit;
+    stored.isLocked = true;
+    stored.method = "grids";
+    stored.worst = fit->worst.value;
+    stored.residuals = fit->residuals;
+    at_.session.write([discipline = member->discipline, stored, who = at_.session.now(), words = member->delivery() + " fitted and locked: worst residual " + millimetres(fit->worst).toStdString() + " mm"](
+                          project::Project& p) { return Session::saying(p.coordinates().setFit(discipline, stored, who), words); },
+                      [this](bool isDone) {
+                          if (isDone)
+                              showChosen(true);
+                      });
+}
+
+void CoordinatesStage::acceptAsItStands()
+{
+    const federation::Member* member = find(list_->chosen().toStdString());
+    if (member == nullptr)
+        return;
+    project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(member->discipline));
+    fit.isAccepted = true;
+    at_.session.write([discipline = member->discipline, fit, who = at_.session.now(), words = member->delivery() + " is tested as it stands from now on."](project::Project& p) {
+        return Session::saying(p.coordinates().setFit(discipline, fit, who), words);
+    });
 }
 
 void CoordinatesStage::unlock()
 {
     const std::string discipline = list_->chosen().toStdString();
-    project::StoredFit fit = at_.session.project().fit(discipline);
+    project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(discipline));
     fit.isLocked = false;
-    if (at_.session.apply(at_.session.project().setFit(discipline, fit, at_.session.now()), "Unlocked"))
-        showChosen(false);
+    at_.session.write([discipline, fit, who = at_.session.now()](project::Project& p) { return Session::saying(p.coordinates().setFit(discipline, fit, who), "Unlocked"); });
 }
 
 bool CoordinatesStage::press(Qt::Key key)

@@ -14,13 +14,14 @@ public:
     CoordinatesStage(const StageContext& context, QObject* parent);
 
     [[nodiscard]] QString iconName() const override { return "compass"; }
-    [[nodiscard]] int waiting() const override;
-    void refresh() override;
+    [[nodiscard]] unsigned books() const override;
+    [[nodiscard]] Counting waiting() const override;
     void enter() override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 
 private:
+    void refresh() override;
     void showChosenRow() override { showChosen(true); }
     void fillList();
     void showChosen(bool movesView);
@@ -28,9 +29,11 @@ private:
     void compareDeclared(const federation::Member& member, const federation::Member& reference);
     void apply();
     void unlock();
+    void acceptAsItStands();
+    /// The worst model of a discipline: what is wrong with any is wrong with the delivery.
+    [[nodiscard]] const federation::Member* find(const std::string& discipline) const;
 
     Details* declared_;
-    std::map<std::string, federation::Standing> standings_; ///< by discipline
 };
 
 } // namespace wendrix::app

@@ -80,7 +80,7 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     });
     connect(register_, &Register::deliveryOpened, this, &DeliveriesStage::lookInside);
     connect(register_, &Register::cycleClicked, this, [this](int cycle) {
-        if (cycle >= at_.session.project().cycle())
+        if (cycle >= orNothing(at_.session.project().deliveries().cycle()))
             at_.session.lookAtNow();
         else
             at_.session.lookBack(cycle);
@@ -107,24 +107,27 @@ void DeliveriesStage::setWatch(const QString& words, const QStringList& problems
     watch_->setAccessibleDescription(problems.join("\n"));
 }
 
-int DeliveriesStage::waiting() const
+unsigned DeliveriesStage::books() const { return app::books(project::Book::Deliveries, project::Book::Setup, project::Book::Changes); }
+
+Stage::Counting DeliveriesStage::waiting() const
 {
-    if (!at_.session.hasProject())
-        return 0;
-    return static_cast<int>(register_->grid().waiting().size());
+    return [](const project::Project& p) {
+        const auto all = orNothing(p.deliveries().all());
+        return static_cast<int>(std::count_if(all.begin(), all.end(), [](const project::Delivery& d) { return d.state == project::DeliveryState::Waiting; }));
+    };
 }
 
 void DeliveriesStage::refresh()
 {
     if (!at_.session.hasProject())
         return;
-    register_->setContent(at_.session.project().disciplines(), at_.session.project().deliveries());
+    register_->setContent(orNothing(at_.session.project().setup().disciplines()), orNothing(at_.session.project().deliveries().all()));
     std::set<project::DeliveryId> then;
     if (at_.session.pastCycle())
-        for (const auto& [discipline, id] : at_.session.project().compositionOf(*at_.session.pastCycle()))
+        for (const auto& [discipline, id] : orNothing(at_.session.project().deliveries().compositionOf(*at_.session.pastCycle())))
             then.insert(id);
     register_->setLookedAt(at_.session.pastCycle().value_or(0), std::move(then));
-    const int n = waiting();
+    const auto n = static_cast<int>(register_->grid().waiting().size());
     const auto& all = register_->deliveries();
     const auto unseen = std::count_if(all.begin(), all.end(), [](const auto& d) { return d.state == project::DeliveryState::Waiting && d.lookedAt.person.empty(); });
     summary_->setText(n == 0 ? "nothing waits" : QString("<b style='color:#C8501E'>%1</b> waiting%2").arg(n).arg(unseen > 0 ? QString(", %1 not looked at").arg(unseen) : ""));
@@ -191,8 +194,8 @@ void DeliveriesStage::choose(const QString& id)
 std::optional<project::Delivery> DeliveriesStage::chosen() const
 {
     if (const project::Inside* inside = at_.session.inside())
-        return at_.session.project().delivery(inside->delivery.id);
-    return at_.session.project().delivery(register_->chosen());
+        return orNothing(at_.session.project().deliveries().find(inside->delivery.id));
+    return orNothing(at_.session.project().deliveries().find(register_->chosen()));
 }
 
 void DeliveriesStage::showForm(Form form)
@@ -228,7 +231,7 @@ void DeliveriesStage::showDetails()
         return; // what is being written stays
     Details& d = at_.details;
     d.clear();
-    const auto delivery = at_.session.project().delivery(register_->chosen());
+    const auto delivery = orNothing(at_.session.project().deliveries().find(register_->chosen()));
     if (!delivery) {
         d.addText("No deliveries yet. Drop the IFC files that came in onto the register, or use Add files; they wait here until you take them in.");
         d.finish();
@@ -246,7 +249,7 @@ void DeliveriesStage::showDetails()
     d.addFact("Looked at", x.lookedAt.person.empty() ? QString("by nobody yet") : q(x.lookedAt.person), x.lookedAt.person.empty() ? QString() : q(timeInWords(x.lookedAt.time)));
     for (const project::ModelFile& model : x.models())
         d.addFact("Model", q(model.fileName), q(counted(model.elements, "element", "elements")) + " · SHA-256 " + q(model.sha256.substr(0, 12)) + "…");
-    for (const project::Document& document : at_.session.project().documentsOf(x.id))
+    for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(x.id)))
         d.addFact("Document", q(document.fileName));
     addHistory(x);
     d.addButtons({{"describe", "Describe", {}, false, true, [this] { showForm(Form::Describe); }},
@@ -257,34 +260,36 @@ void DeliveriesStage::showDetails()
 void DeliveriesStage::addState(const project::Delivery& x)
 {
     Details& d = at_.details;
-    const auto used = at_.session.project().inUse(x.discipline);
-    const Details::Button look{"lookInside", "Look inside", "Enter", false, !at_.session.isBusy() && !at_.session.pastCycle(), [this] { lookInside(); }};
+    const auto used = orNothing(at_.session.project().deliveries().inUse(x.discipline));
+    const Details::Button look{"lookInside", "Look inside", "Enter", false, !at_.session.isComposing() && !at_.session.pastCycle(), [this] { lookInside(); }};
     switch (x.state) {
     case project::DeliveryState::Waiting:
         d.addText(used ? "The federation is on " + q(used->revision) + ". Taking in compares the two, verifies the fit and runs the tests again."
                        : "Nothing of this discipline is in use yet.",
                   false);
-        d.addButtons({{"takeIn", "Take in " + q(x.revision), "T", true, !at_.session.isBusy(), [this] { takeIn(); }},
+        d.addButtons({{"takeIn", "Take in " + q(x.revision), "T", true, !at_.session.isComposing(), [this] { takeIn(); }},
                       look,
                       {"decline", "Decline with a reason", "", false, true, [this] { decline(); }}});
         break;
     case project::DeliveryState::Held:
     case project::DeliveryState::InUse: {
-        if (const auto held = at_.session.project().hold(x.discipline, at_.session.now().time)) {
+        if (const auto held = orNothing(at_.session.project().deliveries().hold(x.discipline, at_.session.now().time))) {
             d.addText("Held" + (held->until.empty() ? QString(" until it is released") : " until " + q(dayInWords(held->until + "T12:00:00Z"))) + " by " + q(held->by.person) +
                           (held->reason.empty() ? "." : ": " + q(held->reason)),
                       false);
             d.addButtons({{"release", "Release: follow the latest again", {}, false, true,
                            [this, discipline = x.discipline] {
-                               if (at_.session.apply(at_.session.project().release(discipline, at_.session.now()), "Released: it follows the latest again."))
-                                   showDetails();
+                               at_.session.write([discipline, who = at_.session.now()](project::Project& p) {
+                                   return Session::saying(p.deliveries().release(discipline, who), "Released: it follows the latest again.");
+                               });
                            }},
                           look});
         } else {
             d.addText("In use: this is what the federation shows.", false);
             d.addButtons({look, {"hold", "Hold at " + q(x.revision), {}, false, true, [this] { showForm(Form::Hold); }}});
         }
-        const auto counts = at_.session.project().changeCounts(x.discipline, x.id);
+        const auto comparisons = orNothing(at_.session.project().changes().comparisonsOf(x.id));
+        const auto counts = comparisons.empty() ? std::map<project::ChangeKind, std::size_t>() : orNothing(at_.session.project().changes().countsOf(comparisons[0].id));
         if (!counts.empty()) {
             d.addHeading("Against the delivery before");
             QVector<QStringList> rows;
@@ -300,14 +305,14 @@ void DeliveriesStage::addState(const project::Delivery& x)
         break;
     case project::DeliveryState::Declined:
         d.addText("Declined: " + q(x.declined), false);
-        d.addButtons({look, {"takeIn", "Take in after all", "T", false, !at_.session.isBusy(), [this] { takeIn(); }}});
+        d.addButtons({look, {"takeIn", "Take in after all", "T", false, !at_.session.isComposing(), [this] { takeIn(); }}});
         break;
     }
 }
 
 void DeliveriesStage::addHistory(const project::Delivery& x)
 {
-    auto lines = at_.session.project().historyOf(x);
+    auto lines = orNothing(at_.session.project().log().of(project::DeliveriesBook::subjectOf(x.id)));
     const std::size_t all = lines.size();
     if (all > kMostHistory)
         lines.resize(kMostHistory);
@@ -333,7 +338,7 @@ void DeliveriesStage::decline() { showForm(Form::Decline); }
 
 void DeliveriesStage::lookInside()
 {
-    if (const auto delivery = at_.session.project().delivery(register_->chosen()))
+    if (const auto delivery = orNothing(at_.session.project().deliveries().find(register_->chosen())))
         at_.session.lookInside(delivery->id);
 }
 
@@ -352,14 +357,14 @@ void DeliveriesStage::receive(const QStringList& files)
         }
     }
     if (wanted.empty()) {
-        at_.session.apply(wendrix::fail({project::kUnknown, "There is no model among these; a delivery is made of .ifc or .ifczip, with .pdf beside it."}));
+        at_.session.fail({project::kUnknown, "There is no model among these; a delivery is made of .ifc or .ifczip, with .pdf beside it."});
         return;
     }
-    at_.session.run("Looking at the files", [this, wanted, disciplines = at_.session.project().disciplines(), deliveries = at_.session.project().deliveries()](Progress& progress) -> Session::Finish {
+    at_.session.run(Jobs::Lane::Receiving, "Looking at the files", [this, wanted, disciplines = orNothing(at_.session.project().setup().disciplines()), deliveries = orNothing(at_.session.project().deliveries().all())](Progress& progress) -> Jobs::Finish {
         auto drafts = project::draftsOf(wanted, disciplines, deliveries, progress);
         return [this, drafts = std::move(drafts)] {
             if (drafts.empty()) {
-                at_.session.apply(wendrix::fail({project::kUnknown, "Documents come with a model; choose both together."}));
+                at_.session.fail({project::kUnknown, "Documents come with a model; choose both together."});
                 return;
             }
             drafts_.assign(drafts.begin(), drafts.end());

@@ -22,8 +22,8 @@ public:
     [[nodiscard]] QString iconName() const override { return "package-open"; }
     [[nodiscard]] QWidget* list() override;
     [[nodiscard]] bool isRegister() const override { return at_.session.inside() == nullptr; }
-    [[nodiscard]] int waiting() const override;
-    void refresh() override;
+    [[nodiscard]] unsigned books() const override;
+    [[nodiscard]] Counting waiting() const override;
     void enter() override;
     bool press(Qt::Key key) override;
     void step(int by) override;
@@ -44,6 +44,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    void refresh() override;
     enum class Form { None, Add, Decline, Hold, Describe, LeaveOut };
     void showDetails();
     void showForm(Form form);

@@ -56,14 +56,14 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
     row->addWidget(form, 1);
     row->addWidget(right, 1);
     QVector<QPair<QString, QString>> disciplines{{"choose", ""}};
-    for (const project::Discipline& x : at.session.project().disciplines())
+    for (const project::Discipline& x : orNothing(at.session.project().setup().disciplines()))
         disciplines.append({q(x.name), q(x.name)});
     auto* discipline = form->choice("addDiscipline", "Discipline", disciplines, q(draft.proposal.discipline));
     auto* revision = form->line("addRevision", "Revision", q(draft.proposal.revision));
     auto* title = form->line("addTitle", "Title", q(draft.proposal.title));
     auto* sender = form->line("addSender", "Sender", q(draft.proposal.sender));
     auto* suitability = right->choice("addSuitability", "Suitability", suitabilities(), q(draft.proposal.suitability));
-    const int present = at.session.project().cycle();
+    const int present = orNothing(at.session.project().deliveries().cycle());
     auto* cycle = right->number("addCycle", "Cycle", present, 1, present + 1);
     auto* note = right->text("addNote", "Note", {}, 3);
     d.addWidget(both);
@@ -91,7 +91,7 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
             x.models.push_back({model, {}, {}, 0});
         x.documents = draft.documents;
         if (x.discipline.empty() || x.revision.empty()) {
-            session.apply(wendrix::fail({project::kUnknown, x.discipline.empty() ? "Choose the discipline it is of." : "Give it a revision."}));
+            session.fail({project::kUnknown, x.discipline.empty() ? "Choose the discipline it is of." : "Give it a revision."});
             return;
         }
         session.receive(std::move(x));
@@ -100,6 +100,19 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
     addEnd(at, "addDelivery", "Add it to the register", !draft.models.empty(), press, giveUp);
     discipline->setFocus();
 }
+
+namespace {
+
+/// Ends a form once what it asked for is done; else it stays for another try.
+std::function<void(bool)> doneIf(const Done& done)
+{
+    return [done](bool isDone) {
+        if (isDone)
+            done();
+    };
+}
+
+} // namespace
 
 void showDeclineForm(const StageContext& at, const project::Delivery& delivery, const Done& done)
 {
@@ -114,11 +127,10 @@ void showDeclineForm(const StageContext& at, const project::Delivery& delivery, 
     const auto press = [=, &session = at.session, id = delivery.id] {
         const std::string words = reason->toPlainText().trimmed().toStdString();
         if (words.empty()) {
-            session.apply(wendrix::fail({project::kUnknown, "Write the reason, as the sender will read it."}));
+            session.fail({project::kUnknown, "Write the reason, as the sender will read it."});
             return;
         }
-        if (session.decline(id, words, attach->isChecked()))
-            done();
+        session.decline(id, words, attach->isChecked(), doneIf(done));
     };
     addEnd(at, "declineIt", "Decline it", true, press, done);
     reason->setFocus();
@@ -138,8 +150,9 @@ void showHoldForm(const StageContext& at, const project::Delivery& delivery, con
     d.addWidget(form);
     const auto press = [=, &session = at.session, discipline = delivery.discipline] {
         const std::string until = hasEnd->isChecked() ? day->date().toString(Qt::ISODate).toStdString() : "";
-        if (session.apply(session.project().hold({discipline, until, trimmed(reason), {}}, session.now()), "Held. Newer deliveries wait until then."))
-            done();
+        session.write([hold = project::Hold{discipline, until, trimmed(reason), {}}, who = session.now()](project::Project& p) {
+            return Session::saying(p.deliveries().hold(hold, who), "Held. Newer deliveries wait until then.");
+        }, doneIf(done));
     };
     addEnd(at, "holdIt", "Hold it", true, press, done);
 }
@@ -157,8 +170,7 @@ void showDescribeForm(const StageContext& at, const project::Delivery& delivery,
     d.addWidget(form);
     const auto press = [=, &session = at.session, id = delivery.id] {
         const project::DeliveryWords words{trimmed(title), trimmed(sender), suitability->currentData().toString().toStdString(), note->toPlainText().trimmed().toStdString()};
-        if (session.apply(session.project().describe(id, words, session.now()), "Described."))
-            done();
+        session.write([id, words, who = session.now()](project::Project& p) { return Session::saying(p.deliveries().describe(id, words, who), "Described."); }, doneIf(done));
     };
     addEnd(at, "describeIt", "Keep", true, press, done);
 }
@@ -170,7 +182,7 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
     d.addTitle("Leave out of " + q(discipline));
     d.addText("Classes that are ticked are not read, with their subclasses: not shown, not tested, not compared. The sender's file stays whole.");
     project::Discipline now;
-    for (project::Discipline& x : at.session.project().disciplines())
+    for (project::Discipline& x : orNothing(at.session.project().setup().disciplines()))
         if (x.name == discipline)
             now = std::move(x);
     std::map<std::string, std::size_t> classes; // with how many there are
@@ -195,12 +207,15 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
         for (const auto& [tick, name] : ticks)
             if (tick->isChecked())
                 next.leftOut.push_back(name);
-        if (session.apply(session.project().setDiscipline(next, session.now()))) {
+        session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setDiscipline(next, who)); }, [done, &session](bool isDone) {
+            if (!isDone)
+                return;
             done();
-            session.composeAgain();
-        }
+            if (session.inside() != nullptr && !session.isComposing())
+                session.composeAgain(); // also where nothing of it is in use
+        });
     };
-    addEnd(at, "leaveOutIt", "Leave out what is ticked", !at.session.isBusy(), press, done);
+    addEnd(at, "leaveOutIt", "Leave out what is ticked", !at.session.isComposing(), press, done);
 }
 
 } // namespace wendrix::app

@@ -88,11 +88,11 @@ std::vector<InsidePage::Part> InsidePage::parts() const
     return found;
 }
 
-std::optional<view::ElementKey> InsidePage::find(const std::string& guid) const
+std::optional<view::ElementKey> InsidePage::find(const ElementRef& element) const
 {
     for (const Part& part : parts())
-        if (const auto element = part.member->model->find(guid))
-            return view::ElementKey{part.index, *element};
+        if (const auto found = part.member->find(element))
+            return view::ElementKey{part.index, *found};
     return {};
 }
 
@@ -101,7 +101,7 @@ std::optional<view::ElementKey> InsidePage::findBefore(const project::ChangeReco
     const auto& before = inside().before.members;
     const std::size_t first = at_.scene.members().size() - before.size();
     for (std::uint32_t i = 0; i < before.size(); ++i)
-        if (const auto element = before[i].model->find(c.oldGuid.empty() ? c.guid : c.oldGuid))
+        if (const auto element = before[i].find(c.continues.value_or(c.element)))
             return view::ElementKey{static_cast<std::uint32_t>(first) + i, *element};
     return {};
 }
@@ -143,7 +143,7 @@ void InsidePage::fillList()
     chip(Tab::Storeys, "By storey");
     chip(Tab::Quality, "Quality " + QString::number(findings));
     chip(Tab::Changes, "Changes " + QString::number(in.changes.size()));
-    chip(Tab::Documents, "Documents " + QString::number(at_.session.project().documentsOf(in.delivery.id).size()));
+    chip(Tab::Documents, "Documents " + QString::number(orNothing(at_.session.project().deliveries().documentsOf(in.delivery.id)).size()));
     list_->setChips(chips);
     switch (tab_) {
     case Tab::Classes:
@@ -280,11 +280,11 @@ QVector<Row> InsidePage::changeRows() const
 QVector<Row> InsidePage::documentRows() const
 {
     QVector<Row> rows;
-    for (const project::Document& document : at_.session.project().documentsOf(inside().delivery.id)) {
+    for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id))) {
         Row row;
         row.id = q(document.sha256);
         row.title = q(document.fileName);
-        const qint64 size = QFileInfo(q(at_.session.project().fileOf(document).string())).size();
+        const qint64 size = QFileInfo(q(at_.session.project().deliveries().fileOf(document).string())).size();
         row.right = size < 100'000 ? QString("%1 kB").arg(static_cast<double>(size) / 1000, 0, 'f', 0) : QString("%1 MB").arg(static_cast<double>(size) / 1e6, 0, 'f', 1);
         row.subtitle = "came with " + q(inside().delivery.name());
         rows.append(row);
@@ -347,7 +347,7 @@ void InsidePage::show(bool movesView)
                 continue;
             const QColor colour = changeLook(c.mainKind()).colour;
             const bool isRemoved = (c.kinds & project::Removed) != 0;
-            if (const auto after = isRemoved ? std::nullopt : find(c.guid))
+            if (const auto after = isRemoved ? std::nullopt : find(c.element))
                 paint(*after, colour);
             if (isRemoved || (!id.isEmpty() && (c.kinds & (project::Moved | project::Reshaped)) != 0))
                 if (const auto before = findBefore(c))
@@ -356,7 +356,7 @@ void InsidePage::show(bool movesView)
     }
     display.isRestFaded = !about.empty();
     // Alone its own grid, if it has one; within the federation that of the reference.
-    const federation::Member* gridded = at_.session.isInsideAlone() ? nullptr : at_.session.shown().find(at_.session.project().reference());
+    const federation::Member* gridded = at_.session.isInsideAlone() ? nullptr : at_.session.shown().find(orNothing(at_.session.project().setup().reference()));
     for (const Part& part : parts())
         if (gridded == nullptr && !part.member->model->grids().empty())
             gridded = part.member;
@@ -365,9 +365,9 @@ void InsidePage::show(bool movesView)
     if (movesView && !about.empty())
         at_.scene.lookAt(about);
     if (tab_ == Tab::Documents && !id.isEmpty())
-        for (const project::Document& document : at_.session.project().documentsOf(inside().delivery.id))
+        for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id)))
             if (q(document.sha256) == id) {
-                const QString file = q(at_.session.project().fileOf(document).string());
+                const QString file = q(at_.session.project().deliveries().fileOf(document).string());
                 if (file.endsWith(".pdf"))
                     document_.open(file, q(document.fileName));
                 else

@@ -40,7 +40,7 @@ private:
     };
     [[nodiscard]] const project::Inside& inside() const { return *at_.session.inside(); }
     [[nodiscard]] std::vector<Part> parts() const;
-    [[nodiscard]] std::optional<view::ElementKey> find(const std::string& guid) const;
+    [[nodiscard]] std::optional<view::ElementKey> find(const ElementRef& element) const;
     [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
     [[nodiscard]] std::vector<view::ElementKey> elementsOf(std::size_t model, std::span<const checks::Concerned> concerned) const;
     void fillList();

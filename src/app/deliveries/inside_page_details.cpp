@@ -27,14 +27,14 @@ void InsidePage::showDetails()
     d.addTitle(q(in.delivery.name()) + " · " + q(in.delivery.title));
     QVector<Details::Button> buttons;
     if (!in.delivery.isUsed()) {
-        buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isBusy(), [this] { emit takeInWanted(); }});
+        buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isComposing(), [this] { emit takeInWanted(); }});
         buttons.append({"decline", "Decline with a reason", "", false, true, [this] { emit declineWanted(); }});
     }
     const bool isAlone = at_.session.isInsideAlone();
     buttons.append({isAlone ? "insideWithin" : "insideAlone", isAlone ? "Show within the federation" : "Show alone", "W", false, true,
                     [this, isAlone] { at_.session.setInsideAlone(!isAlone); }});
     if (tab_ == Tab::Classes)
-        buttons.append({"leaveOut", "Leave out classes", "", false, !at_.session.isBusy(), [this] { emit leaveOutWanted(); }});
+        buttons.append({"leaveOut", "Leave out classes", "", false, !at_.session.isComposing(), [this] { emit leaveOutWanted(); }});
     d.addButtons(buttons);
     const QString id = list_->chosen();
     if (tab_ == Tab::Quality) {
@@ -43,12 +43,15 @@ void InsidePage::showDetails()
         d.addHeading("The report");
         for (const checks::ModelReport& report : in.quality)
             d.addText((in.quality.size() > 1 ? q(report.fileName) + ": " : QString()) + q(report.quality.inWords()) + ".");
-        d.addButtons({{"exportReport", "Save the report…", "", false, !at_.session.isBusy(), [this] { exportReport(); }},
+        d.addButtons({{"exportReport", "Save the report…", "", false, true, [this] { exportReport(); }},
                       {"addSpecifications", "Add an IDS…", "", false, true, [this] { addSpecifications(); }}});
-        for (const auto& [name, text] : at_.session.project().specifications())
+        for (const auto& [name, text] : orNothing(at_.session.project().setup().specifications()))
             d.addButtons({{"removeSpecification-" + q(name), "Stop asking for " + q(name), "", false, true, [this, file = name] {
-                               if (at_.session.apply(at_.session.project().setSpecification(file, "", at_.session.now()), "Not asked for any more: " + q(file)))
-                                   at_.session.lookInside(inside().delivery.id);
+                               at_.session.write([file, who = at_.session.now()](project::Project& p) { return Session::saying(p.setup().setSpecification(file, "", who), "Not asked for any more: " + file); },
+                                                 [this](bool isDone) {
+                                                     if (isDone && at_.session.inside() != nullptr)
+                                                         at_.session.lookInside(inside().delivery.id);
+                                                 });
                            }}});
     } else if ((tab_ == Tab::Classes || tab_ == Tab::Storeys) && !id.isEmpty()) {
         showContents(id);
@@ -57,7 +60,7 @@ void InsidePage::showDetails()
         d.addHeading(q(c.name));
         d.addFact("Kind", kindsInWords(c), (c.kinds & project::Moved) != 0 ? shiftInWords(c.shift) : QString());
         d.addFact("Storey", q(c.storey, "none"));
-        d.addFact("GlobalId", q(c.guid));
+        d.addFact("GlobalId", q(c.element.guid));
         for (const changes::FieldChange& f : c.fields)
             d.addFact(q(f.name), q(f.after, "–"), "was " + q(f.before, "–") + (f.set.empty() ? "" : " · " + q(f.set)));
     }
@@ -156,13 +159,13 @@ void InsidePage::exportReport()
     if (file.isEmpty())
         return;
     lastFolder_ = QFileInfo(file).path();
-    at_.session.run("Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside().delivery, inside().quality, at_.session.now())](Progress&) -> Session::Finish {
+    at_.session.run(Jobs::Lane::Checking, "Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside().delivery, inside().quality, at_.session.now())](Progress&) -> Jobs::Finish {
         auto written = writeReport(report, file);
         return [&session, written = std::move(written)] {
             if (written)
                 emit session.said("Saved as " + *written, false);
             else
-                session.apply(wendrix::fail(written.error()));
+                session.fail(written.error());
         };
     });
 }
@@ -170,19 +173,31 @@ void InsidePage::exportReport()
 void InsidePage::addSpecifications()
 {
     const QStringList files = QFileDialog::getOpenFileNames(list_->window(), "Add information delivery specifications", lastFolder_, "IDS (*.ids *.xml)");
-    bool isAny = false;
+    std::vector<std::array<std::string, 3>> wanted; // file name, text, title
     for (const QString& file : files) {
         const std::string name = QFileInfo(file).fileName().toStdString();
         const auto text = readFileWhole(file.toStdString(), 16u << 20);
         const auto ids = text ? checks::readIdsText(*text, name) : Result<checks::Ids>(wendrix::fail(text.error()));
         if (!ids) {
-            at_.session.apply(wendrix::fail(ids.error()));
+            at_.session.fail(ids.error());
             continue;
         }
-        isAny = at_.session.apply(at_.session.project().setSpecification(name, *text, at_.session.now()), "Asked for from now on: " + q(ids->title.empty() ? name : ids->title)) || isAny;
+        wanted.push_back({name, *text, ids->title.empty() ? name : ids->title});
     }
-    if (isAny)
-        at_.session.lookInside(inside().delivery.id); // checked again with them
+    if (wanted.empty())
+        return;
+    at_.session.write([wanted, who = at_.session.now()](project::Project& p) -> Result<std::string> {
+        std::string titles;
+        for (const auto& [name, text, title] : wanted) {
+            if (auto done = p.setup().setSpecification(name, text, who); !done)
+                return wendrix::fail(done.error());
+            titles += (titles.empty() ? "" : ", ") + title;
+        }
+        return "Asked for from now on: " + titles;
+    }, [this](bool isDone) {
+        if (isDone && at_.session.inside() != nullptr)
+            at_.session.lookInside(inside().delivery.id); // checked again with them
+    });
 }
 
 } // namespace wendrix::app

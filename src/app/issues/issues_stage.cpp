@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/bcf/bcf.h"
+#include "core/project/issue_making.h"
 #include "shell/theme.h"
 
 #include <QFileDialog>
@@ -10,10 +11,13 @@
 #include <QPushButton>
 
 #include <algorithm>
+#include <set>
 
 namespace wendrix::app {
 
 namespace {
+
+constexpr ErrorCode kWritingCancelled{"issues.writing-cancelled"};
 
 Mark markOf(const std::string& status)
 {
@@ -28,15 +32,53 @@ Mark markOf(const std::string& status)
     return Mark::CircleOpen;
 }
 
-bool isClosed(const issues::Issue& i) { return i.status == issues::status::kClosed; }
+bool isClosed(const std::string& status) { return status == issues::status::kClosed; }
 
 int bars(const std::string& priority) { return priority == "High" ? 3 : priority == "Low" ? 1 : 2; }
 
-/// Settled pairs and a decision still to make: somebody has to close.
-bool isReady(const issues::Issue& issue, const issues::Evidence& evidence)
+constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {
+    {"open", project::IssueFilter::Open}, {"ready", project::IssueFilter::CanBeClosed}, {"closed", project::IssueFilter::Closed}, {"all", project::IssueFilter::All}};
+
+project::IssueFilter filterOf(const QString& id)
 {
-    return !isClosed(issue) && evidence.isSettled();
+    for (const auto& [name, filter] : kFilters)
+        if (id == name)
+            return filter;
+    return project::IssueFilter::Open;
 }
+
+/// The rows of a list of issues.
+class IssueRows final : public RowSource {
+public:
+    IssueRows(std::shared_ptr<const project::IssueList> list, const project::Project& project) : list_(std::move(list)), project_(project) {}
+    [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
+    [[nodiscard]] QString idOf(int row) const override { return q(list_->idOf(static_cast<std::size_t>(row))); }
+    [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
+    [[nodiscard]] QVector<Row> page(int first, int number) const override
+    {
+        QVector<Row> rows;
+        for (const project::IssueRow& r : orNothing(list_->page(project_.issues(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+            const project::IssueBrief& i = r.issue;
+            Row row;
+            row.id = q(i.uuid);
+            row.mark = markOf(i.status);
+            row.markColour = theme::kInk;
+            row.title = q(i.title);
+            row.right = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
+            row.subtitle = q(i.name()) + " · " + q(i.assignee, "nobody") + " · " + q(i.status).toLower() + (i.dueAt.empty() ? "" : " · due " + q(dayInWords(i.dueAt)));
+            if (r.canBeClosed)
+                row.loud = "can be closed";
+            else if (!isClosed(i.status) && !i.dueAt.empty() && i.dueAt < currentTime())
+                row.loud = "late";
+            rows.append(row);
+        }
+        return rows;
+    }
+
+private:
+    std::shared_ptr<const project::IssueList> list_;
+    const project::Project& project_; // outlives the rows
+};
 
 } // namespace
 
@@ -52,83 +94,81 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : ListSta
     }
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
-        fillList();
+        refresh();
     });
 }
 
-int IssuesStage::waiting() const
+unsigned IssuesStage::books() const { return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes); }
+
+Stage::Counting IssuesStage::waiting() const
 {
-    return static_cast<int>(std::count_if(items_.begin(), items_.end(), [](const Item& i) { return !isClosed(i.issue); }));
+    return [](const project::Project& p) { return static_cast<int>(orNothing(p.issues().open())); };
 }
 
 QMap<QString, int> IssuesStage::storeyCounts() const
 {
     QMap<QString, int> counts;
-    for (const Item& item : items_)
-        if (!isClosed(item.issue) && !item.pairs.empty())
-            ++counts[q(item.pairs[0].storey)];
+    for (const auto& [storey, n] : issues_->byStorey())
+        counts[q(storey)] = static_cast<int>(n);
     return counts;
 }
 
 void IssuesStage::setStorey(const QString& storey)
 {
+    if (storey_ == storey)
+        return;
     Stage::setStorey(storey);
-    fillList();
+    becomeStale();
 }
 
 void IssuesStage::refresh()
 {
-    items_.clear();
-    if (at_.session.hasProject())
-        for (const issues::Issue& issue : at_.session.project().issues())
-            items_.push_back({issue, at_.session.project().evidenceOf(issue.uuid), at_.session.project().pairsOf(issue.uuid)});
-    fillList();
+    using List = std::shared_ptr<const project::IssueList>;
+    at_.session.ask<List>(this, [question = project::IssueQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) -> List {
+        return std::make_shared<project::IssueList>(orNothing(p.issues().keys()), orNothing(p.clashes().byIssue()), question);
+    }, [this](List list) {
+        issues_ = std::move(list);
+        fillList();
+        emit countsChanged();
+        if (isFront() && at_.details.owner().isEmpty())
+            show(false);
+    });
 }
 
 void IssuesStage::fillList()
 {
-    const auto count = [&](auto wanted) { return static_cast<int>(std::count_if(items_.begin(), items_.end(), wanted)); };
-    const int open = waiting(), closed = static_cast<int>(items_.size()) - open;
-    const int ready = count([](const Item& i) { return isReady(i.issue, i.evidence); });
-    list_->setFigures({{QString::number(open), "open"}, {QString::number(ready), "can be closed", ready > 0},
-                       {QString::number(closed), "closed"}});
-    list_->setChips({{"open", "Open " + QString::number(open), filter_ == "open"},
-                     {"ready", "Can be closed " + QString::number(ready), filter_ == "ready"},
-                     {"closed", "Closed " + QString::number(closed), filter_ == "closed"},
-                     {"all", "All " + QString::number(items_.size()), filter_ == "all"}});
-    QVector<Row> rows;
-    for (const Item& item : items_) {
-        const issues::Issue& i = item.issue;
-        if ((filter_ == "open" && isClosed(i)) || (filter_ == "closed" && !isClosed(i)) ||
-            (filter_ == "ready" && !isReady(i, item.evidence)) ||
-            (!storey_.isEmpty() && (item.pairs.empty() || q(item.pairs[0].storey) != storey_)))
-            continue;
-        Row row;
-        row.id = q(i.uuid);
-        row.mark = markOf(i.status);
-        row.markColour = theme::kInk;
-        row.title = q(i.title);
-        row.right = q(item.evidence.inShort());
-        row.subtitle = q(i.number) + " · " + q(i.assignee, "nobody") + " · " + q(i.status).toLower() +
-                       (i.dueAt.empty() ? "" : " · due " + q(dayInWords(i.dueAt)));
-        if (isReady(i, item.evidence))
-            row.loud = "can be closed";
-        else if (!isClosed(i) && !i.dueAt.empty() && i.dueAt < currentTime())
-            row.loud = "late";
-        rows.append(row);
-    }
-    list_->setEmptyText(items_.empty() ? "No issues yet. Choose a clash and press Fix (F), or import a BCF file."
-                                       : "No issue answers to this filter. Choose another one above.");
-    list_->setRows(rows);
+    const std::size_t open = issues_->open(), closed = issues_->total() - open, ready = issues_->canBeClosed();
+    const auto number = [](std::size_t n) { return QString::number(n); };
+    list_->setFigures({{number(open), "open"}, {number(ready), "can be closed", ready > 0}, {number(closed), "closed"}});
+    list_->setChips({{"open", "Open " + number(open), filter_ == "open"},
+                     {"ready", "Can be closed " + number(ready), filter_ == "ready"},
+                     {"closed", "Closed " + number(closed), filter_ == "closed"},
+                     {"all", "All " + number(issues_->total()), filter_ == "all"}});
+    list_->setEmptyText(issues_->total() == 0 ? "No issues yet. Choose a clash and press Fix (F), or import a BCF file."
+                                              : "No issue answers to this filter. Choose another one above.");
+    list_->setSource(std::make_shared<IssueRows>(issues_, at_.session.project()));
+    if (!wanted_.isEmpty())
+        list_->choose(std::exchange(wanted_, {}));
 }
 
-const IssuesStage::Item* IssuesStage::chosen() const
+void IssuesStage::choose(const QString& id)
 {
-    const QString id = list_->chosen();
-    for (const Item& item : items_)
-        if (q(item.issue.uuid) == id)
-            return &item;
-    return nullptr;
+    if (issues_->rowOf(id.toStdString()) >= 0) {
+        list_->choose(id);
+        return;
+    }
+    wanted_ = id;
+    filter_ = "all"; // wherever it stands
+    refresh();
+}
+
+std::optional<IssuesStage::Item> IssuesStage::chosen() const
+{
+    const std::string uuid = list_->chosen().toStdString();
+    auto issue = uuid.empty() ? std::nullopt : orNothing(at_.session.project().issues().find(uuid, false));
+    if (!issue)
+        return {};
+    return Item{std::move(*issue), orNothing(project::evidenceOf(at_.session.project(), uuid)), orNothing(at_.session.project().clashes().ofIssue(uuid))};
 }
 
 void IssuesStage::enter() { show(false); }
@@ -136,9 +176,10 @@ void IssuesStage::enter() { show(false); }
 void IssuesStage::show(bool movesView)
 {
     showPlain();
-    const Item* item = chosen();
+    const auto item = chosen();
     comment_ = nullptr;
-    if (item == nullptr) {
+    shown_.clear();
+    if (!item) {
         at_.details.clear();
         at_.details.addText("Choose an issue on the left; the view goes back to where it was seen.");
         at_.details.finish();
@@ -149,12 +190,12 @@ void IssuesStage::show(bool movesView)
     if (!item->issue.viewpoints.empty()) {
         const issues::Viewpoint& v = item->issue.viewpoints[0];
         display.isRestFaded = !v.selection.empty();
-        for (const std::string& guid : v.selection)
-            if (const auto key = at_.scene.find(guid))
+        for (const ElementRef& element : v.selection)
+            if (const auto key = at_.scene.find(element))
                 display.painted[*key] = view::colourOf(theme::kLeft.name().toStdString());
         for (const issues::Colouring& c : v.colouring)
-            for (const std::string& guid : c.guids)
-                if (const auto key = at_.scene.find(guid); key && c.colour.size() >= 6)
+            for (const ElementRef& element : c.elements)
+                if (const auto key = at_.scene.find(element); key && c.colour.size() >= 6)
                     display.painted[*key] = view::colourOf(QString("#" + q(c.colour).right(6)).toStdString());
         if (v.camera && movesView)
             at_.scene.setCamera(view::fromViewpoint(*v.camera, 8), true);
@@ -174,28 +215,31 @@ void IssuesStage::addEvidence(const Item& item)
     if (item.evidence.pairs.empty())
         return;
     d.addHeading("Evidence");
-    std::size_t runs = 0;
-    for (const issues::PairEvidence& p : item.evidence.pairs)
-        runs = std::max(runs, p.states.size());
-    QStringList header{"run"};
-    const auto all = at_.session.project().runs();
     // The latest few runs; the column that matters is the last.
-    const std::size_t shown = std::min<std::size_t>({runs, all.size(), 3});
-    for (std::size_t r = all.size() - shown; r < all.size(); ++r)
-        header.append(QString::number(all[r].id));
+    constexpr std::size_t kRuns = 3;
+    std::set<std::int64_t> runs;
+    for (const issues::PairEvidence& p : item.evidence.pairs)
+        for (const issues::PairMoment& m : p.moments)
+            runs.insert(m.run);
+    while (runs.size() > kRuns)
+        runs.erase(runs.begin());
+    QStringList header{"run"};
+    for (const std::int64_t run : runs)
+        header.append(QString::number(run));
     QVector<QStringList> rows;
     for (const issues::PairEvidence& p : item.evidence.pairs) {
         QStringList row{q(p.title)};
-        for (std::size_t r = 0; r < shown; ++r) {
-            const std::size_t fromEnd = shown - r;
-            if (p.states.size() < fromEnd) {
-                row.append("–");
-                continue;
-            }
-            const clash::PairState state = p.states[p.states.size() - fromEnd];
-            row.append(state == clash::PairState::Gone ? QString("✓ gone")
-                       : fromEnd == 1                  ? "● " + q(lengthInWords(Metres{p.depth}))
-                                                       : QString("●"));
+        for (const std::int64_t run : runs) {
+            const auto m = std::find_if(p.moments.begin(), p.moments.end(), [&](const issues::PairMoment& x) { return x.run == run; });
+            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) { return clash::isGone(x.outcome) && x.run < run; });
+            if (m == p.moments.end())
+                row.append(wasGone ? QString("✓") : QString("–")); // what is gone is not asked again
+            else if (clash::isGone(m->outcome))
+                row.append(m->outcome == clash::Outcome::Removed ? QString("✓ removed") : QString("✓ gone"));
+            else if (!clash::isTested(m->outcome))
+                row.append("not tested");
+            else
+                row.append(m == std::prev(p.moments.end()) ? "● " + q(lengthInWords(Metres{p.depth})) : QString("●"));
         }
         rows.append(row);
     }
@@ -220,7 +264,7 @@ void IssuesStage::showDetails(const Item& item)
     addEvidence(item);
     const bool canClose = item.evidence.isSettled();
     const QString words = q(item.evidence.inWords());
-    if (isClosed(i))
+    if (isClosed(i.status))
         d.addButtons({{"reopen", "Reopen", "", false, true, [this] { setStatus(issues::status::kOpen, ""); }}});
     else
         d.addButtons({{"close", canClose ? "Close on evidence" : "Close anyway", "X", canClose, true,
@@ -233,8 +277,15 @@ void IssuesStage::showDetails(const Item& item)
         d.addHeading("Description");
         d.addText(q(i.description), false);
     }
+    addComments(item);
+    d.finish();
+}
+
+void IssuesStage::addComments(const Item& item)
+{
+    Details& d = at_.details;
     d.addHeading("Comments");
-    for (const issues::Comment& c : i.comments) {
+    for (const issues::Comment& c : item.issue.comments) {
         d.addText(q(c.author) + " · " + q(timeInWords(c.time)));
         d.addText(q(c.text), false);
     }
@@ -243,63 +294,107 @@ void IssuesStage::showDetails(const Item& item)
     comment_->setPlaceholderText("Write a comment");
     comment_->setFixedHeight(58);
     comment_->setTabChangesFocus(true);
+    shown_ = q(item.issue.uuid);
+    comment_->setPlainText(drafts_.value(shown_));
+    comment_->moveCursor(QTextCursor::End);
+    connect(comment_, &QPlainTextEdit::textChanged, this, [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
     d.addWidget(comment_);
     d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
-    d.finish();
 }
 
 void IssuesStage::setStatus(const char* status, const QString& comment)
 {
-    const Item* item = chosen();
-    if (item == nullptr)
+    const auto item = chosen();
+    if (!item)
         return;
-    const QString number = q(item->issue.number);
-    if (at_.session.apply(at_.session.project().setStatus(item->issue.uuid, status, comment.toStdString(), at_.session.now()),
-                          number + ": " + QString(status).toLower()))
-        show(false);
+    at_.session.write([uuid = item->issue.uuid, number = item->issue.number, status = std::string(status), comment = comment.toStdString(), who = at_.session.now()](project::Project& p) {
+        return Session::saying(p.issues().setStatus(uuid, status, comment, who), number + ": " + lowerCase(status));
+    });
 }
 
 void IssuesStage::sendComment()
 {
-    const Item* item = chosen();
     const QString words = comment_ != nullptr ? comment_->toPlainText().trimmed() : QString();
-    if (item == nullptr || words.isEmpty())
+    if (shown_.isEmpty() || words.isEmpty())
         return;
-    if (at_.session.apply(at_.session.project().addComment(item->issue.uuid, words.toStdString(), at_.session.now())))
-        show(false);
+    // Gone from the field at once, and back in it should it not be kept.
+    const QString uuid = shown_, draft = drafts_.take(uuid);
+    comment_->clear();
+    drafts_.remove(uuid);
+    at_.session.write([uuid = uuid.toStdString(), words = words.toStdString(), who = at_.session.now()](project::Project& p) { return Session::saying(p.issues().addComment(uuid, words, who)); },
+                      [this, uuid, draft](bool isDone) {
+                          if (isDone)
+                              return;
+                          drafts_[uuid] = draft;
+                          if (shown_ == uuid && comment_ != nullptr)
+                              comment_->setPlainText(draft);
+                      });
 }
 
-bool IssuesStage::exportTo(const QString& file)
+void IssuesStage::exportTo(const QString& file)
 {
-    std::vector<issues::Issue> all;
-    for (const Item& item : items_)
-        if (auto whole = at_.session.project().issue(item.issue.uuid, true))
-            all.push_back(std::move(*whole));
-    std::vector<bcf::ModelFile> models;
-    for (const project::Delivery& d : at_.session.project().deliveries())
-        if (d.isUsed())
-            models.push_back({d.projectGuid, d.fileName, d.time});
-    const auto bytes = bcf::write21(all, models, at_.session.project().id(), at_.session.project().name());
-    if (!bytes)
-        return at_.session.apply(tl::unexpected<Error>(bytes.error()));
-    return at_.session.apply(writeFileWhole(file.toStdString(), *bytes),
-                             q(counted(all.size(), "issue", "issues")) + " written to " + file.section('/', -1));
+    at_.session.run(Jobs::Lane::Checking, "Writing the issues", [this, file, folder = at_.session.project().folder()](Progress& progress) -> Jobs::Finish {
+        const auto written = [&]() -> Result<std::size_t> {
+            const auto project = project::Project::open(folder, project::Project::Access::Read);
+            if (!project)
+                return tl::unexpected<Error>(project.error());
+            const auto keys = (*project)->issues().keys();
+            const auto deliveries = (*project)->deliveries().allInUse();
+            if (const auto error = firstError(keys, deliveries))
+                return tl::unexpected<Error>(*error);
+            std::vector<issues::Issue> all;
+            for (const project::IssueKey& key : *keys) {
+                progress.report("Writing the issues", all.size(), keys->size(), "issues");
+                if (progress.isCancelled())
+                    return tl::unexpected<Error>({kWritingCancelled, "Cancelled; no file was written."});
+                auto whole = (*project)->issues().find(key.uuid, true);
+                if (!whole)
+                    return tl::unexpected<Error>(whole.error());
+                if (*whole)
+                    all.push_back(std::move(**whole));
+            }
+            std::vector<bcf::ModelFile> models;
+            for (const project::Delivery& d : *deliveries)
+                models.push_back({d.projectGuid, d.fileName, d.time});
+            const auto bytes = bcf::write21(all, models, (*project)->id(), (*project)->name());
+            if (!bytes)
+                return tl::unexpected<Error>(bytes.error());
+            if (auto done = writeFileWhole(file.toStdString(), *bytes); !done)
+                return tl::unexpected<Error>(done.error());
+            return all.size();
+        }();
+        return [this, file, written] {
+            if (!written)
+                at_.session.fail(written.error());
+            else
+                at_.session.say(q(counted(*written, "issue", "issues")) + " written to " + file.section('/', -1));
+        };
+    });
 }
 
-bool IssuesStage::importFrom(const QString& file)
+void IssuesStage::importFrom(const QString& file)
 {
-    const auto document = bcf::readFile(file.toStdString());
-    if (!document)
-        return at_.session.apply(tl::unexpected<Error>(document.error()));
-    const auto merged = at_.session.project().mergeIssues(document->issues, at_.session.now());
-    if (!merged)
-        return at_.session.apply(tl::unexpected<Error>(merged.error()));
-    QString words = q(*merged);
-    if (!document->diagnostics.empty())
-        words += "; " + q(counted(document->diagnostics.size(), "entry", "entries")) + " could not be read whole";
-    const bool isDone = at_.session.apply({}, words);
-    show(false);
-    return isDone;
+    at_.session.run(Jobs::Lane::Checking, "Reading " + file.section('/', -1), [this, file, who = at_.session.now()](Progress&) -> Jobs::Finish {
+        const auto document = bcf::readFile(file.toStdString());
+        if (!document)
+            return [this, why = document.error()] { at_.session.fail(why); };
+        std::string words;
+        const auto done = at_.session.writeFromJob([&](project::Project& p) -> Result<void> {
+            const auto merged = project::takeOverIssues(p, document->issues, who);
+            if (!merged)
+                return tl::unexpected<Error>(merged.error());
+            words = *merged;
+            return {};
+        });
+        if (!document->diagnostics.empty())
+            words += "; " + counted(document->diagnostics.size(), "entry", "entries") + " could not be read whole";
+        return [this, done, words] {
+            if (!done)
+                at_.session.fail(done.error());
+            else
+                at_.session.say(q(words));
+        };
+    });
 }
 
 void IssuesStage::askExport()
@@ -318,8 +413,8 @@ void IssuesStage::askImport()
 
 bool IssuesStage::press(Qt::Key key)
 {
-    const Item* item = chosen();
-    if (key != Qt::Key_X || item == nullptr || isClosed(item->issue))
+    const auto item = key == Qt::Key_X ? chosen() : std::nullopt;
+    if (!item || isClosed(item->issue.status))
         return false;
     setStatus(issues::status::kClosed, "Closed. " + q(item->evidence.inWords()));
     return true;

@@ -134,13 +134,13 @@ void SceneView::updateDisplay()
     emit displayChanged();
 }
 
-std::optional<view::ElementKey> SceneView::find(const std::string& guid) const
+std::optional<view::ElementKey> SceneView::find(const ElementRef& ref) const
 {
-    for (std::uint32_t m = 0; m < members_.size(); ++m)
-        if (!looks_[m].isOnlyPainted)
-            if (const auto element = members_[m].model->find(guid))
-                return view::ElementKey{m, *element};
-    return {};
+    // What is laid under comes last.
+    std::size_t shown = 0;
+    while (shown < looks_.size() && !looks_[shown].isOnlyPainted)
+        ++shown;
+    return view::find(std::span(members_).first(shown), ref);
 }
 
 void SceneView::setGrid(std::vector<GridLine> lines)

@@ -47,8 +47,8 @@ public:
     [[nodiscard]] const view::Display& display() const { return display_; }
     void updateDisplay(); ///< after changing it
     [[nodiscard]] const std::vector<std::vector<view::Colour>>& colours() const { return colours_; }
-    /// The element with this GlobalId in the first member that has one and is not a revision laid under.
-    [[nodiscard]] std::optional<view::ElementKey> find(const std::string& guid) const;
+    /// The element of this name, unless it is only in a revision laid under.
+    [[nodiscard]] std::optional<view::ElementKey> find(const ElementRef& ref) const;
 
     void setGrid(std::vector<GridLine> lines);
     void setGridShown(bool isShown);

@@ -6,6 +6,7 @@
 #include <QAbstractButton>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 #include <QTextDocument>
@@ -112,7 +113,7 @@ CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent), side_(new QWi
     cancel_->setFixedHeight(20);
     cancel_->setStyleSheet("padding: 0 8px; font-size: 11px;");
     cancel_->hide();
-    connect(cancel_, &QPushButton::clicked, this, &CompositionBar::cancelled);
+    connect(cancel_, &QPushButton::clicked, this, &CompositionBar::askWhichToCancel);
     layout->addWidget(cancel_);
     place_ = new QLabel;
     place_->setObjectName("place");
@@ -185,19 +186,38 @@ void CompositionBar::resizeEvent(QResizeEvent* event)
     arrange();
 }
 
-void CompositionBar::setProgress(const QString& what, int percent)
+void CompositionBar::setWork(const QVector<Work>& work)
 {
+    const bool wasWorking = !work_.isEmpty();
+    work_ = work;
+    cancel_->setVisible(!work.isEmpty());
+    cancel_->setText(work.size() > 1 ? "Cancel…" : "Cancel");
+    if (work.isEmpty()) {
+        if (wasWorking && words_->text().endsWith(" %"))
+            words_->clear();
+        return;
+    }
+    QStringList all;
+    for (const Work& w : work)
+        all.append(QString("%1, %2 %").arg(w.words).arg(w.percent));
     words_->setStyleSheet("color:#2B7A84");
-    words_->setText(QString("%1, %2 %").arg(what).arg(percent));
+    words_->setText(all.join(" · "));
+    words_->setToolTip(Qt::convertFromPlainText(all.join("\n")));
     isProblem_ = false;
-    cancel_->show();
 }
 
-void CompositionBar::setIdle()
+void CompositionBar::askWhichToCancel()
 {
-    cancel_->hide();
-    if (words_->text().endsWith(" %"))
-        words_->clear();
+    if (work_.size() == 1) {
+        emit cancelled(work_[0].id);
+        return;
+    }
+    auto* menu = new QMenu(this);
+    menu->setObjectName("cancelWhich");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const Work& w : work_)
+        connect(menu->addAction(QString("%1, %2 %").arg(w.words).arg(w.percent)), &QAction::triggered, this, [this, id = w.id] { emit cancelled(id); });
+    menu->popup(cancel_->mapToGlobal(QPoint(0, -menu->sizeHint().height())));
 }
 
 void CompositionBar::say(const QString& words, bool isProblem)

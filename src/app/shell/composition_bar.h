@@ -28,8 +28,13 @@ public:
     /// Where one line does not do for all of them whole, those that only say what is in use are shortened first; where that
     /// does not do either, they take two lines.
     void setChips(const QVector<Chip>& chips);
-    void setProgress(const QString& what, int percent);
-    void setIdle();
+    struct Work {
+        int id = 0;
+        QString words;
+        int percent = 0;
+    };
+    /// What runs, oldest first: each with its progress, and each can be cancelled.
+    void setWork(const QVector<Work>& work);
     void say(const QString& words, bool isProblem);
     void setPlace(const QString& words);
 
@@ -39,15 +44,17 @@ protected:
 signals:
     void heightChanged();
     void chipClicked(const QString& discipline);
-    void cancelled();
+    void cancelled(int id); ///< of the work
 
 private:
     void arrange();
+    void askWhichToCancel();
     QVector<MemberChip*> members_; ///< ours
     QWidget* side_;                ///< what stands right of them
     ElidedLabel* words_;
     QLabel* place_;
     QPushButton* cancel_;
+    QVector<Work> work_;
     bool isProblem_ = false;
 };
 

@@ -22,7 +22,11 @@ DropWatch::DropWatch(Session& session, QObject* parent) : QObject(parent), sessi
     connect(&soon_, &QTimer::timeout, this, &DropWatch::look);
     connect(&regularly_, &QTimer::timeout, this, &DropWatch::look);
     connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { soon_.start(); });
-    connect(&session_, &Session::projectChanged, this, &DropWatch::watch);
+    connect(&session_, &Session::opened, this, &DropWatch::watch);
+    connect(&session_, &Session::changed, this, [this](const project::Changed& what) {
+        if (what.has(project::Book::Setup))
+            watch();
+    });
     regularly_.start();
 }
 
@@ -60,7 +64,7 @@ void DropWatch::watch()
         failed_.clear();
         soon_.start();
     }
-    for (const project::Discipline& d : session_.project().disciplines()) {
+    for (const project::Discipline& d : orNothing(session_.project().setup().disciplines())) {
         const auto folder = project::dropFolderOf(d, session_.project().folder());
         if (folder.empty())
             continue;
@@ -80,7 +84,7 @@ void DropWatch::look()
 {
     if (!session_.hasProject() || session_.pastCycle() || isLooking_)
         return;
-    if (session_.isBusy()) {
+    if (session_.jobs().isBusy()) { // reading what arrived would slow down what a person waits for
         soon_.start();
         return;
     }
@@ -90,7 +94,7 @@ void DropWatch::look()
         return;
     isLooking_ = true;
     // A folder on a slow network may take its time.
-    QThreadPool::globalInstance()->start([this, found = Found{project_, session_.project().disciplines(), {}}, folder = session_.project().folder(), seen = seen_]() mutable {
+    QThreadPool::globalInstance()->start([this, found = Found{project_, orNothing(session_.project().setup().disciplines()), {}}, folder = session_.project().folder(), seen = seen_]() mutable {
         found.arrived = project::findArrived(found.disciplines, folder, seen);
         QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
             isLooking_ = false;
@@ -103,7 +107,7 @@ void DropWatch::receive(const Found& found)
 {
     if (found.arrived.empty() || !session_.hasProject() || session_.project().id() != found.project)
         return;
-    if (session_.isBusy() || session_.pastCycle()) { // it began meanwhile
+    if (session_.jobs().isBusy(Jobs::Lane::Receiving) || session_.pastCycle()) { // it began meanwhile
         soon_.start();
         return;
     }
@@ -113,13 +117,13 @@ void DropWatch::receive(const Found& found)
             failed_.remove(QString::fromStdString(file.string()));
         }
     const project::Project& project = session_.project();
-    session_.run("Reading what arrived", [this, found, deliveries = project.deliveries(), folder = project.folder(), cycle = project.cycle(), who = session_.now()](Progress& progress) -> std::function<void()> {
+    session_.run(Jobs::Lane::Receiving, "Reading what arrived", [this, found, keep = session_.keeper(), deliveries = orNothing(project.deliveries().all()), folder = project.folder(), cycle = orNothing(project.deliveries().cycle()), who = session_.now()](Progress& progress) -> std::function<void()> {
         QStringList names;
         QMap<QString, QString> failed;
         for (project::NewDelivery& draft : project::deliveriesOf(found.arrived, found.disciplines, deliveries)) {
             draft.cycle = cycle;
             draft.time = who.time;
-            const auto id = project::receiveDelivery(folder, draft, who, progress);
+            const auto id = project::receiveDelivery(folder, draft, keep, progress);
             if (id)
                 names += QString::fromStdString(draft.discipline + " " + draft.revision);
             else if (!progress.isCancelled())
@@ -130,7 +134,7 @@ void DropWatch::receive(const Found& found)
             for (const QString& why : failed)
                 emit session_.said(why, true);
             if (!names.isEmpty())
-                session_.apply({}, names.join(", ") + (names.size() == 1 ? " came in by its drop folder and waits to be taken in." : " came in by their drop folders and wait to be taken in."));
+                session_.say(names.join(", ") + (names.size() == 1 ? " came in by its drop folder and waits to be taken in." : " came in by their drop folders and wait to be taken in."));
             emit stateChanged();
         };
     });

@@ -7,6 +7,8 @@
 
 #include <QDateTime>
 
+#include <set>
+
 namespace wendrix::app {
 
 namespace {
@@ -48,29 +50,28 @@ FactGroup summary(const federation::Member& member, const ifc::Element& e, const
     return group;
 }
 
-void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const std::string& discipline, const std::string& guid, const ElementLinks& links)
+void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const ElementRef& element, const ElementLinks& links)
 {
     FactGroup issues{"Issues", {}}, clashes{"Clashes", {}}, changes{"Changes", {}};
-    QStringList issuesOfPairs;
-    for (const project::Pair& p : project.pairs()) {
-        if (p.leftGuid != guid && p.rightGuid != guid)
-            continue;
-        const bool isLeft = p.leftGuid == guid;
+    std::set<std::string> issuesOfPairs;
+    for (const project::Pair& p : orNothing(project.clashes().ofElement(element))) {
+        const bool isLeft = p.left.element == element;
         if (!p.issue.empty())
-            issuesOfPairs << q(p.issue);
+            issuesOfPairs.insert(p.issue);
         clashes.facts.append({p.isGone() ? "gone" : p.decision.empty() ? "undecided" : q(p.decision),
-                              q((isLeft ? p.rightName : p.leftName) + ", " + lengthInWords(Metres{p.depth})),
-                              [links, id = q(p.id)] { links.toRow("Clashes", id); }});
+                              q((isLeft ? p.right.name : p.left.name) + ", " + lengthInWords(Metres{p.depth})),
+                              [links, id = QString::number(p.id)] { links.toRow("Clashes", id); }});
     }
-    for (const issues::Issue& i : project.issues()) {
-        bool isAbout = issuesOfPairs.contains(q(i.uuid));
-        for (const issues::Viewpoint& v : i.viewpoints)
-            isAbout = isAbout || std::find(v.selection.begin(), v.selection.end(), guid) != v.selection.end();
-        if (isAbout)
-            issues.facts.append({q(i.status), q(i.number + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
-    }
-    for (const project::ChangeRecord& c : project.changesOfElement(discipline, guid)) {
-        const auto to = project.delivery(c.to);
+    auto about = orNothing(project.issues().about(element));
+    for (const project::IssueBrief& i : about)
+        issuesOfPairs.erase(i.uuid);
+    const std::vector<std::string> others(issuesOfPairs.begin(), issuesOfPairs.end());
+    for (project::IssueBrief& i : orNothing(project.issues().briefs(others)))
+        about.push_back(std::move(i));
+    for (const project::IssueBrief& i : about)
+        issues.facts.append({q(i.status), q(i.name() + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
+    for (const project::ChangeRecord& c : orNothing(project.changes().historyOf(element))) {
+        const auto to = orNothing(project.deliveries().find(c.to));
         changes.facts.append({to ? q("in " + to->revision) : QString("change"),
                               kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""), {}});
         for (const changes::FieldChange& field : c.fields)
@@ -88,6 +89,7 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     const ifc::Element& e = model.elements()[index];
     const ifc::ElementDetails all = ifc::readDetails(model, e);
     d.clear();
+    d.setOwner(kElementPanel);
     d.addCaption(q(member.title()) + " · " + q(std::string(model.className(e))));
     d.addTitle(q(model.displayName(e)));
 
@@ -96,12 +98,12 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     for (const ifc::Related& r : all.related) {
         const bool isElement = !r.guid.empty() && model.find(r.guid).has_value();
         related.facts.append({q(r.how), q(r.name.empty() ? classInWords(r.className) : r.name),
-                              isElement && links.toElement ? std::function<void()>([links, guid = r.guid] { links.toElement(guid); })
+                              isElement && links.toElement ? std::function<void()>([links, ref = ElementRef{member.disciplineId, member.part, r.guid, 0}] { links.toElement(ref); })
                                                            : std::function<void()>()});
     }
     groups << related;
     if (project != nullptr)
-        addProjectGroups(groups, *project, member.discipline, e.guid, links);
+        addProjectGroups(groups, *project, member.refOf(index), links);
     FactGroup attributes{"Attributes", {}};
     for (const ifc::Property& p : all.attributes)
         attributes.facts.append({q(p.name), withUnit(p), {}});

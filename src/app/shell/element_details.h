@@ -7,9 +7,11 @@
 
 namespace wendrix::app {
 
+inline constexpr const char* kElementPanel = "element"; ///< who the details belong to then
+
 /// What a line of an element's details can lead to.
 struct ElementLinks {
-    std::function<void(const std::string& guid)> toElement;
+    std::function<void(const ElementRef& element)> toElement;
     std::function<void(const QString& stage, const QString& row)> toRow;
     std::function<void(view::AlikeIn what)> toAlike; ///< selects all that share it with this one
 };

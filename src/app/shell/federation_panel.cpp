@@ -16,7 +16,7 @@ namespace {
 void addMembers(Details& details, Session& session, const project::Federation& federation, int number)
 {
     auto* form = new Form;
-    for (const project::Discipline& d : session.project().disciplines()) {
+    for (const project::Discipline& d : orNothing(session.project().setup().disciplines())) {
         const auto part = std::find_if(federation.parts.begin(), federation.parts.end(), [&](const auto& p) { return p.discipline == d.name; });
         const bool wasMember = part != federation.parts.end();
         auto* tick = form->tick(QString("federation%1-%2").arg(number).arg(q(d.name)), q(d.name) + (wasMember && part->isRetired ? ", retired" : ""), wasMember && !part->isRetired);
@@ -27,9 +27,7 @@ void addMembers(Details& details, Session& session, const project::Federation& f
                 next.parts.push_back({discipline, false});
             else
                 at->isRetired = !isOn;
-            (void)session.apply(session.project().setFederation(next, session.now()));
-            session.setFederation(session.federation()); // members went or came
-            showFederations(details, session);
+            session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setFederation(next, who)); }, [&session, &details](bool) { showFederations(details, session); });
         }, Qt::QueuedConnection);
     }
     details.addWidget(form);
@@ -44,23 +42,25 @@ void showFederations(Details& d, Session& session)
     d.addTitle("Federations");
     d.addText("Each has members of its own, looked at and tested together. What is taken in is the same in all of them.");
     int number = 0;
-    for (const project::Federation& f : session.project().federations()) {
+    for (const project::Federation& f : orNothing(session.project().setup().federations())) {
         d.addHeading(q(f.name) + (f.isRetired ? ", retired" : ""));
         if (!f.isRetired)
             addMembers(d, session, f, number);
         const QString id = QString::number(number++);
         QVector<Details::Button> buttons;
         if (!f.isRetired && f.name != session.federation())
-            buttons.append({"lookAtFederation" + id, "Look at it", {}, false, !session.isBusy(), [&session, name = f.name] {
+            buttons.append({"lookAtFederation" + id, "Look at it", {}, false, !session.isComposing(), [&session, name = f.name] {
                                 session.setFederation(name);
                             }});
         if (f.name != project::kWholeBuilding)
             buttons.append({"retireFederation" + id, f.isRetired ? "Bring back" : "Retire", {}, false, true, [&d, &session, f] {
                                 project::Federation next = f;
                                 next.isRetired = !f.isRetired;
-                                if (session.apply(session.project().setFederation(next, session.now())) && next.isRetired && session.federation() == f.name)
-                                    session.setFederation(project::kWholeBuilding);
-                                showFederations(d, session);
+                                session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setFederation(next, who)); }, [&session, &d, next](bool isDone) {
+                                    if (isDone && next.isRetired && session.federation() == next.name)
+                                        session.setFederation(project::kWholeBuilding);
+                                    showFederations(d, session);
+                                });
                             }});
         if (!buttons.isEmpty())
             d.addButtons(buttons);
@@ -71,10 +71,14 @@ void showFederations(Details& d, Session& session)
     d.addWidget(form);
     d.addButtons({{"makeFederation", "Make it", {}, false, true, [&d, &session, name] {
                        project::Federation next{name->text().trimmed().toStdString(), {}, false};
-                       for (const project::Discipline& x : session.project().disciplines())
+                       for (const project::Discipline& x : orNothing(session.project().setup().disciplines()))
                            next.parts.push_back({x.name, false});
-                       if (session.apply(session.project().setFederation(next, session.now()), "Federation made: take out the members it is to be without."))
-                           showFederations(d, session);
+                       session.write([next, who = session.now()](project::Project& p) {
+                           return Session::saying(p.setup().setFederation(next, who), "Federation made: take out the members it is to be without.");
+                       }, [&session, &d](bool isDone) {
+                           if (isDone)
+                               showFederations(d, session);
+                       });
                    }}});
     d.finish();
 }

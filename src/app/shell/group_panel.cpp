@@ -47,8 +47,10 @@ QWidget* groupForm(Session& session, const SceneView& scene, std::function<void(
         QObject::connect(tick, &QCheckBox::toggled, button, look);
     QObject::connect(button, &QPushButton::clicked, form, [&session, name, chosen, done = std::move(done)] {
         const project::MemberGroup group{name->text().trimmed().toStdString(), chosen()};
-        if (session.apply(session.project().setMemberGroup(group, session.now()), "Group made: " + q(group.name)))
-            done();
+        session.write([group, who = session.now()](project::Project& p) { return Session::saying(p.setup().setMemberGroup(group, who), "Group made: " + group.name); }, [done](bool isDone) {
+            if (isDone)
+                done();
+        });
     }, Qt::QueuedConnection);
     grid->addWidget(button, 2 + static_cast<int>(ticks.size()) / 2, 1, Qt::AlignRight);
     return form;

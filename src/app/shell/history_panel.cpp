@@ -37,8 +37,9 @@ void showHistory(Details& d, Session& session)
     d.clear();
     d.setOwner(kHistoryPanel);
     d.addTitle("History");
-    const auto lines = session.project().history(kMostLines);
-    d.addText("What was done, the newest first. Ctrl+Z takes the last step back: " + (session.project().undoable().empty() ? "there is none." : q(session.project().undoable()) + "."));
+    const auto lines = orNothing(session.project().log().last(kMostLines));
+    const std::string undoable = orNothing(session.project().log().undoable(session.person().toStdString()));
+    d.addText("What was done, the newest first. Ctrl+Z takes your last step back: " + (undoable.empty() ? "there is none." : q(undoable) + "."));
     auto* form = new Form;
     auto* words = form->line("historyWords", "Narrow down", {}, "a delivery, a person, a word");
     d.addWidget(form);

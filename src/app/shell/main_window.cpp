@@ -73,18 +73,22 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     for (Stage* stage : stages_) {
         rail_->addStage(stage->title(), stage->iconName());
         lists_->addWidget(stage->list());
+        connect(stage, &Stage::countsChanged, this, [this, stage] {
+            if (stage == stages_[current_])
+                ladder_->setCounts(stage->storeyCounts());
+        });
     }
     makeMenus();
     makeKeys();
     connect(rail_, &StageRail::stageChosen, this, &MainWindow::showStage);
-    connect(&session_, &Session::projectChanged, this, &MainWindow::projectChanged);
+    connect(&session_, &Session::opened, this, &MainWindow::opened);
+    connect(&session_, &Session::changed, this, &MainWindow::projectChanged);
     connect(&session_, &Session::workspaceChanged, this, &MainWindow::workspaceChanged);
     connect(&session_, &Session::previousChanged, this, &MainWindow::workspaceChanged);
-    connect(&session_, &Session::progressed, bar_, &CompositionBar::setProgress);
-    connect(&session_, &Session::idle, bar_, &CompositionBar::setIdle);
+    connect(&session_.jobs(), &Jobs::changed, this, &MainWindow::showWork);
     connect(&session_, &Session::said, bar_, &CompositionBar::say);
     connect(bar_, &CompositionBar::heightChanged, this, &MainWindow::layOut, Qt::QueuedConnection);
-    connect(bar_, &CompositionBar::cancelled, &session_, &Session::cancel);
+    connect(bar_, &CompositionBar::cancelled, &session_.jobs(), &Jobs::cancel);
     connect(bar_, &CompositionBar::chipClicked, this, [this](const QString& discipline) {
         auto looks = scene_->looks();
         for (std::size_t i = 0; i < looks.size(); ++i)
@@ -113,7 +117,7 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
         bar_->setPlace(q(at.bay) + " · " + q(at.storey) + QString(" · X %1 Y %2 Z %3 m").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3).arg(q(elevationInWords(Metres{z}))));
     });
     showStage(indexOf("Deliveries"));
-    projectChanged();
+    opened();
 }
 
 MainWindow::~MainWindow()
@@ -266,24 +270,60 @@ void MainWindow::showStage(int index)
     lists_->setCurrentIndex(index);
     layOut();
     if (session_.hasProject())
-        stages_[index]->enter();
+        stages_[index]->comeToFront();
     ladder_->setCounts(stages_[index]->storeyCounts());
     updateSelectionWords();
 }
 
-void MainWindow::projectChanged()
+void MainWindow::showWork()
+{
+    QVector<CompositionBar::Work> work;
+    for (const Jobs::State& job : session_.jobs().states())
+        work.append({job.id, job.words, job.percent});
+    bar_->setWork(work);
+}
+
+void MainWindow::opened()
 {
     const bool hasProject = session_.hasProject();
     projectName_->setText(hasProject ? q(session_.project().name()) : "no project");
+    isFirstModel_ = true;
+    scene_->setCuts({});
+    scene_->display() = {};
+    for (Stage* stage : stages_)
+        stage->becomeStale();
+    setAtStart(!hasProject);
+    if (hasProject)
+        showStage(indexOf("Deliveries"));
     showWhatIsLookedAt();
-    openedProject();
-    for (int i = 0; i < stages_.size(); ++i) {
-        stages_[i]->refresh();
-        rail_->setWaiting(i, hasProject ? stages_[i]->waiting() : 0);
-    }
-    enterStage();
-    ladder_->setCounts(stages_[current_]->storeyCounts());
+    updateCounts(~0u);
     updateChips();
+}
+
+void MainWindow::projectChanged(const project::Changed& what)
+{
+    for (Stage* stage : stages_)
+        if ((stage->books() & what.books) != 0)
+            stage->becomeStale();
+    updateCounts(what.books);
+    if ((stages_[current_]->books() & what.books) != 0)
+        enterStage();
+    if (what.has(project::Book::Setup) || what.has(project::Book::Deliveries) || what.has(project::Book::Coordinates)) {
+        showWhatIsLookedAt();
+        updateChips();
+    }
+}
+
+void MainWindow::updateCounts(unsigned books)
+{
+    if (!session_.hasProject()) {
+        for (int i = 0; i < stages_.size(); ++i)
+            rail_->setWaiting(i, 0);
+        return;
+    }
+    for (int i = 0; i < stages_.size(); ++i)
+        if ((stages_[i]->books() & books) != 0)
+            session_.ask<int>(stages_[i]->list(), stages_[i]->waiting(), [this, i](int n) { rail_->setWaiting(i, n); });
 }
 
 void MainWindow::updateChips()
@@ -291,25 +331,28 @@ void MainWindow::updateChips()
     QVector<CompositionBar::Chip> chips;
     if (session_.hasProject()) {
         const bool isPast = session_.pastCycle().has_value();
-        const auto federations = session_.project().federations();
+        const auto federations = orNothing(session_.project().setup().federations());
         const project::Workspace& workspace = session_.workspace();
-        for (const project::Discipline& d : session_.project().disciplines()) {
+        for (const project::Discipline& d : orNothing(session_.project().setup().disciplines())) {
             std::optional<project::Delivery> used;
             if (!isPast)
-                used = session_.project().inUse(d.name);
+                used = orNothing(session_.project().deliveries().inUse(d.name));
             else if (const auto there = workspace.allOf(d.name); !there.empty())
-                used = session_.project().delivery(workspace.deliveries[there[0]]);
+                used = orNothing(session_.project().deliveries().find(workspace.deliveries[there[0]]));
             const bool isMember = std::all_of(federations.begin(), federations.end(), [&](const auto& f) { return f.name != session_.federation() || f.has(d.name); });
             if (!used || !isMember)
                 continue;
-            const std::size_t behind = isPast ? 0 : session_.project().waitingBehind(d.name);
-            const bool isAligned = d.isReference || session_.project().fit(d.name).isLocked;
+            const std::size_t behind = isPast ? 0 : orNothing(session_.project().deliveries().waitingBehind(d.name));
+            const project::StoredFit fit = orNothing(session_.project().coordinates().fitOf(*used));
+            // What is measured counts, not who said what: a member that stands right as delivered is aligned.
+            const federation::Standing* standing = session_.standingOf(d.name);
+            const bool isAligned = d.isReference || (standing != nullptr ? standing->isVerified() : fit.isLocked);
             const bool isHeld = !isPast && used->state == project::DeliveryState::Held;
             CompositionBar::Chip chip;
             chip.discipline = q(d.name);
             chip.revision = q(used->revision);
             if (!isAligned) {
-                chip.states += "not aligned";
+                chip.states += fit.isAccepted ? "as it stands" : "not aligned";
                 chip.signs += "≠";
             }
             const QString count = QString::number(behind);
@@ -319,9 +362,10 @@ void MainWindow::updateChips()
                 chip.states += "held";
             if (isHeld || behind > 0)
                 chip.signs += (isHeld ? "■" : "◆") + (behind > 0 ? count : QString());
-            chip.isLoud = isHeld || !isAligned;
-            chip.isLocked = isAligned && !d.isReference;
-            chip.tip = (d.isReference ? "The reference. " : isAligned ? "Aligned and locked. " : "Not aligned yet. ") +
+            chip.isLoud = isHeld || (!isAligned && !fit.isAccepted);
+            chip.isLocked = fit.isLocked && !d.isReference;
+            chip.tip = (d.isReference ? QString("The reference. ") : isAligned ? (fit.isLocked ? QString("Aligned and locked. ") : QString("Stands right as delivered. "))
+                        : fit.isAccepted ? "Not aligned; tested as it stands, says " + q(fit.by.person) + ". " : "Not aligned yet, so not tested. ") +
                        (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.";
             chip.colour = QColor(q(d.colour));
             chip.isShown = memberLooks_.value(q(d.name)).isShown;
@@ -336,7 +380,7 @@ void MainWindow::workspaceChanged()
     std::vector<federation::Member> members = session_.shown().members;
     std::vector<view::MemberLook> looks;
     if (session_.hasProject()) {
-        const auto disciplines = session_.project().disciplines();
+        const auto disciplines = orNothing(session_.project().setup().disciplines());
         const auto colour = [&](const std::string& name) {
             for (const project::Discipline& d : disciplines)
                 if (d.name == name)
@@ -371,10 +415,9 @@ void MainWindow::workspaceChanged()
         scene_->finishMotion();
     }
     showWhatIsLookedAt();
-    for (int i = 0; i < stages_.size(); ++i) {
-        stages_[i]->refresh();
-        rail_->setWaiting(i, session_.hasProject() ? stages_[i]->waiting() : 0);
-    }
+    for (Stage* stage : stages_)
+        stage->becomeStale(); // what is said of elements is looked up in the models
+    updateCounts(app::books(project::Book::Coordinates)); // how they stand
     enterStage();
     updateChips();
     updateSelectionWords();

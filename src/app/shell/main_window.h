@@ -59,14 +59,16 @@ private:
     void fillFederationMenu();
     void showWhatIsLookedAt(); ///< the banner over the scene, and the boxes of the head
     void keepProjectPicture();
-    void openedProject();
     void enterStage(); ///< again, after something changed
     void setAtStart(bool isAtStart);
     void makeTools();
     void makeKeys();
     void layOut();
-    void projectChanged();
+    void opened();
+    void projectChanged(const project::Changed& what);
     void workspaceChanged();
+    void updateCounts(unsigned books); ///< on the rail, of the stages made of these books
+    void showWork();
     void chooseStorey(const QString& storey);
     void cutToSelection();
     void updateSelectionWords();
@@ -96,7 +98,6 @@ private:
     StartPage* start_;
     DocumentView* document_;
     DropWatch* drops_;
-    std::string openedProject_; ///< its id
     GoTo* goTo_;
     StageRail* rail_;
     QStackedWidget* lists_;

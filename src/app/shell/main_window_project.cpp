@@ -71,7 +71,10 @@ void MainWindow::makeMenus()
     start_ = new StartPage(session_, this);
     connect(start_, &StartPage::left, this, [this] { setAtStart(false); });
     connect(&session_, &Session::said, start_, &StartPage::say);
-    connect(&session_, &Session::progressed, start_, [this](const QString& what, int percent) { start_->say(QString("%1, %2 %").arg(what).arg(percent), false); });
+    connect(&session_.jobs(), &Jobs::changed, start_, [this] {
+        if (const auto jobs = session_.jobs().states(); !jobs.isEmpty() && start_->isVisible())
+            start_->say(QString("%1, %2 %").arg(jobs.back().words).arg(jobs.back().percent), false);
+    });
     setAtStart(!session_.hasProject());
 }
 
@@ -85,7 +88,7 @@ void MainWindow::askPerson()
 {
     QStringList names{session_.person()};
     if (session_.hasProject())
-        for (const project::Discipline& d : session_.project().disciplines())
+        for (const project::Discipline& d : orNothing(session_.project().setup().disciplines()))
             for (const std::string& one : d.people)
                 if (!names.contains(q(one)))
                     names += q(one);
@@ -110,7 +113,7 @@ void MainWindow::fillCycleMenu()
     menu.clear();
     if (!session_.hasProject())
         return;
-    const int present = session_.project().cycle();
+    const int present = orNothing(session_.project().deliveries().cycle());
     for (int c = present; c >= 1; --c) {
         auto* a = menu.addAction(c == present ? QString("Cycle %1: as it is now").arg(c) : QString("Cycle %1: as it was then, read-only").arg(c));
         a->setCheckable(true);
@@ -125,7 +128,7 @@ void MainWindow::fillFederationMenu()
     menu.clear();
     if (!session_.hasProject())
         return;
-    for (const project::Federation& f : session_.project().federations()) {
+    for (const project::Federation& f : orNothing(session_.project().setup().federations())) {
         if (f.isRetired)
             continue;
         auto* a = menu.addAction(q(f.name));
@@ -141,7 +144,7 @@ void MainWindow::showWhatIsLookedAt()
 {
     const bool hasProject = session_.hasProject();
     const auto past = session_.pastCycle();
-    cycle_->setText(!hasProject ? "–" : "Cycle " + QString::number(past ? *past : session_.project().cycle()) + (past ? ", read-only" : ""));
+    cycle_->setText(!hasProject ? "–" : "Cycle " + QString::number(past ? *past : orNothing(session_.project().deliveries().cycle())) + (past ? ", read-only" : ""));
     federation_->setText(q(session_.federation()));
     const project::Inside* inside = session_.inside();
     if (past)
@@ -156,7 +159,7 @@ void MainWindow::showWhatIsLookedAt()
 
 void MainWindow::showStart()
 {
-    if (session_.isBusy()) {
+    if (session_.jobs().isBusy()) {
         bar_->say("Something is still running; wait for it or cancel it.", true);
         return;
     }
@@ -167,30 +170,18 @@ void MainWindow::showStart()
     setAtStart(true);
 }
 
-void MainWindow::openedProject()
-{
-    const std::string id = session_.hasProject() ? session_.project().id() : "";
-    if (id == openedProject_)
-        return;
-    openedProject_ = id;
-    isFirstModel_ = true;
-    scene_->setCuts({});
-    scene_->display() = {};
-    setAtStart(id.empty());
-    if (!id.empty())
-        showStage(indexOf("Deliveries"));
-}
-
 void MainWindow::enterStage()
 {
     if (!session_.hasProject())
         return;
+    // What a person reads or writes in the panel stays, unless it is of what changed.
     const QString panel = details_->owner();
-    stages_[current_]->enter();
     if (panel == kFederationsPanel)
         showFederations(*details_, session_);
     else if (panel == kHistoryPanel)
         showHistory(*details_, session_);
+    else if (panel.isEmpty())
+        stages_[current_]->comeToFront();
 }
 
 void MainWindow::keepProjectPicture()

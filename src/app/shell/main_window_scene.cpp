@@ -97,8 +97,8 @@ void MainWindow::showSelectionDetails()
     if (display.selected.size() == 1) {
         const view::ElementKey key = *display.selected.begin();
         ElementLinks links;
-        links.toElement = [this](const std::string& guid) {
-            if (const auto found = scene_->find(guid)) {
+        links.toElement = [this](const ElementRef& element) {
+            if (const auto found = scene_->find(element)) {
                 scene_->choose({*found});
                 scene_->lookAt({*found});
             }
@@ -107,7 +107,7 @@ void MainWindow::showSelectionDetails()
         links.toRow = [this](const QString& stage, const QString& row) { goToRow(stage, row); };
         showElement(*details_, scene_->members()[key.member], key.element, session_.hasProject() ? &session_.project() : nullptr, links);
     } else if (session_.hasProject() && display.selected.empty()) {
-        stages_[current_]->enter();
+        stages_[current_]->comeToFront();
     }
 }
 

@@ -68,31 +68,26 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
             hits.append({name, "command", [this, what] { selectAlike(what); }});
     if (!session_.hasProject())
         return hits;
-    int count = 0;
-    const auto add = [&](const QString& name, const char* kind, const char* stage, const QString& row) {
-        if (count < kMostOfAKind && name.contains(words, Qt::CaseInsensitive)) {
-            hits.append({name, kind, [this, stage, row] { goToRow(stage, row); }});
-            ++count;
-        }
-    };
-    for (const issues::Issue& i : session_.project().issues())
-        add(q(i.number) + " " + q(i.title), "issue", "Issues", q(i.uuid));
-    count = 0;
-    for (const project::Pair& p : session_.project().pairs())
-        if (!p.isGone())
-            add(q(p.leftName) + " × " + q(p.rightName), "clash", "Clashes", q(p.id));
-    for (const project::KeptView& view : session_.project().keptViews(session_.person().toStdString()))
+    const std::string text = words.toStdString();
+    for (const project::IssueBrief& i : orNothing(session_.project().issues().named(text, kMostOfAKind)))
+        hits.append({q(i.name() + " " + i.title), "issue", [this, row = q(i.uuid)] { goToRow("Issues", row); }});
+    for (const project::Pair& p : orNothing(session_.project().clashes().named(text, kMostOfAKind)))
+        hits.append({q(p.left.name) + " × " + q(p.right.name), "clash", [this, row = QString::number(p.id)] { goToRow("Clashes", row); }});
+    for (const project::KeptView& view : orNothing(session_.project().views().views(session_.person().toStdString())))
         if (const QString name = q(view.title); name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "view", [this, view] { openView(viewsContext(), view); }});
-    for (const project::Note& note : session_.project().notes())
+    for (const project::Note& note : orNothing(session_.project().views().notes()))
         if (const QString name = QString("Note %1 ").arg(note.number) + q(note.words()); name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "note", [this, uuid = note.uuid] {
                              tools_->take(ToolStrip::Tool::MarkUp);
                              notes_->open(uuid);
                          }});
-    count = 0;
-    for (const project::Delivery& d : session_.project().deliveries())
-        add(q(d.name() + " " + d.title), "delivery", "Deliveries", QString::number(d.id));
+    int deliveries = 0;
+    for (const project::Delivery& d : orNothing(session_.project().deliveries().all()))
+        if (const QString name = q(d.name() + " " + d.title); deliveries < kMostOfAKind && name.contains(words, Qt::CaseInsensitive)) {
+            hits.append({name, "delivery", [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
+            ++deliveries;
+        }
     if (names_ && hits.size() < kMost)
         for (const view::SearchHit& hit : names_->find(words.toStdString(), static_cast<std::size_t>(kMost - hits.size())))
             hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});

@@ -48,7 +48,11 @@ QPlainTextEdit* field(const QString& name, const QString& hint)
 NotesPanel::NotesPanel(Details& details, const ViewsContext& at, MarkTool& tool, QObject* parent) : QObject(parent), details_(details), at_(at), tool_(tool)
 {
     connect(&tool_, &MarkTool::notePlaced, this, &NotesPanel::begin);
-    connect(&at_.session, &Session::projectChanged, this, [this] { setSigns(areSignsShown_); });
+    connect(&at_.session, &Session::opened, this, [this] { setSigns(areSignsShown_); });
+    connect(&at_.session, &Session::changed, this, [this](const project::Changed& what) {
+        if (what.has(project::Book::Views))
+            setSigns(areSignsShown_);
+    });
 }
 
 void NotesPanel::setSigns(bool areShown)
@@ -56,7 +60,7 @@ void NotesPanel::setSigns(bool areShown)
     areSignsShown_ = areShown;
     std::vector<Marker> signs;
     if (areShown && at_.session.hasProject()) {
-        const auto notes = at_.session.project().notes();
+        const auto notes = orNothing(at_.session.project().views().notes());
         for (const Note& note : notes) {
             const bool isSettled = note.status() == Note::kSettled;
             signs.push_back({note.place, QString::number(note.number), note.uuid == current_ ? theme::kAction : isSettled ? theme::kPanel : theme::kInk,
@@ -71,12 +75,13 @@ void NotesPanel::setSigns(bool areShown)
 void NotesPanel::begin(Point3 place)
 {
     if (!at_.session.hasProject()) {
-        at_.session.apply(fail({project::kNoProject, "Open a project first; notes are kept in it."}));
+        at_.session.fail({project::kNoProject, "Open a project first; notes are kept in it."});
         return;
     }
     begun_ = place;
     setSigns(true);
     details_.clear();
+    details_.setOwner("notes");
     details_.addTitle("A new note");
     details_.addText("It gets the next number and keeps this view with all that is shown, cut, coloured, measured and drawn.");
     auto* words = field("noteWords", "What is to be looked at");
@@ -87,12 +92,17 @@ void NotesPanel::begin(Point3 place)
                               note.place = *begun_;
                               note.state = view::toJson(stateToKeep(at_));
                               note.said.push_back({Note::kOpen, words->toPlainText().trimmed().toStdString(), {}});
-                              const auto number = at_.session.project().addNote(note, pictureToKeep(at_), at_.session.now());
-                              if (!at_.session.apply(number ? Result<void>{} : Result<void>(fail(number.error())), number ? "Note " + QString::number(*number) + " is written." : QString()))
-                                  return;
-                              begun_.reset();
-                              current_ = at_.session.project().notes().back().uuid;
-                              show();
+                              at_.session.write([note, picture = pictureToKeep(at_), who = at_.session.now()](project::Project& p) {
+                                  const auto number = p.views().addNote(note, picture, who);
+                                  return Session::saying(number, number ? "Note " + std::to_string(*number) + " is written." : "");
+                              }, [this](bool isDone) {
+                                  const auto notes = orNothing(at_.session.project().views().notes());
+                                  if (!isDone || notes.empty())
+                                      return;
+                                  begun_.reset();
+                                  current_ = notes.back().uuid;
+                                  show();
+                              });
                           }},
                          {"dropNote", "Not now", {}, false, true, [this] {
                               begun_.reset();
@@ -108,8 +118,9 @@ void NotesPanel::show()
     setSigns(true);
     const bool isSteppedThrough = qobject_cast<RowList*>(QApplication::focusWidget()) != nullptr; // by the arrow keys
     details_.clear();
+    details_.setOwner("notes");
     details_.addTitle("Notes");
-    const auto notes = at_.session.hasProject() ? at_.session.project().notes() : std::vector<Note>{};
+    const auto notes = at_.session.hasProject() ? orNothing(at_.session.project().views().notes()) : std::vector<Note>{};
     if (notes.empty()) {
         details_.addText(at_.session.hasProject() ? "None yet. Press Note above the scene and click where one is to stand. What is drawn is kept with the view: press Views."
                                                   : "Open a project; notes and views are kept in it.");
@@ -154,12 +165,15 @@ void NotesPanel::writeNote(const Note& note)
         details_.addCaption(q(said.by.person + ", " + timeInWords(said.by.time)) + (isFirst ? QString() : ": " + QString(statusOf(said.status).words)));
     }
     auto* words = field("noteAnswer", "Say something to it");
+    words->setPlainText(answers_.value(q(note.uuid)));
+    connect(words, &QPlainTextEdit::textChanged, this, [this, words, uuid = q(note.uuid)] { answers_[uuid] = words->toPlainText(); });
     details_.addWidget(words);
     const auto say = [this, words](const char* status) {
         return [this, words, status, uuid = current_] {
-            if (at_.session.apply(at_.session.project().sayToNote(uuid, status, words->toPlainText().trimmed().toStdString(), at_.session.now()),
-                                  QString("The note is %1.").arg(statusOf(status).words)))
-                show();
+            answers_.remove(q(uuid));
+            at_.session.write([uuid, status, words = words->toPlainText().trimmed().toStdString(), who = at_.session.now()](project::Project& p) {
+                return Session::saying(p.views().sayToNote(uuid, status, words, who), std::string("The note is ") + statusOf(status).words + ".");
+            }, [this](bool) { show(); });
         };
     };
     const bool isSettled = note.status() == Note::kSettled;
@@ -169,8 +183,8 @@ void NotesPanel::writeNote(const Note& note)
     else
         buttons += {{"answerNote", "Answer", {}, false, true, say(Note::kAnswered)}, {"settleNote", "Settle", {}, true, true, say(Note::kSettled)}};
     buttons.append({"removeNote", "Remove", {}, false, true, [this, uuid = current_] {
-                        if (at_.session.apply(at_.session.project().removeNote(uuid, at_.session.now()), "The note is removed; Ctrl+Z brings it back."))
-                            show();
+                        at_.session.write([uuid, who = at_.session.now()](project::Project& p) { return Session::saying(p.views().removeNote(uuid, who), "The note is removed; Ctrl+Z brings it back."); },
+                                          [this](bool) { show(); });
                     }});
     details_.addButtons(buttons);
     details_.addCaption("J and K step through the notes while Mark up is in hand.");
@@ -179,7 +193,7 @@ void NotesPanel::writeNote(const Note& note)
 void NotesPanel::open(const std::string& uuid)
 {
     current_ = uuid;
-    for (const Note& note : at_.session.project().notes())
+    for (const Note& note : orNothing(at_.session.project().views().notes()))
         if (note.uuid == uuid)
             openState(at_, note.state, "Note " + QString::number(note.number));
     show();
@@ -189,7 +203,7 @@ void NotesPanel::step(int by)
 {
     if (!at_.session.hasProject())
         return;
-    const auto notes = at_.session.project().notes();
+    const auto notes = orNothing(at_.session.project().views().notes());
     if (notes.empty())
         return;
     const auto now = std::find_if(notes.begin(), notes.end(), [&](const Note& n) { return n.uuid == current_; });

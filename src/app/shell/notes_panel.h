@@ -28,6 +28,7 @@ private:
     ViewsContext at_;
     MarkTool& tool_;
     std::string current_; ///< uuid; empty while none is open
+    QMap<QString, QString> answers_; ///< begun, by note: they outlast whatever happens elsewhere
     std::optional<Point3> begun_;
     bool areSignsShown_ = false;
 };

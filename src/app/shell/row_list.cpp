@@ -9,6 +9,7 @@ RowList::RowList(const QString& name, QVector<Row> rows, const QString& chosen, 
     setModel(model_);
     setItemDelegate(new RowDelegate(this));
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setUniformItemSizes(true);
     setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     setStyleSheet("QListView { border: 1px solid #DAD4C6; }");
     int high = 2;
@@ -21,7 +22,7 @@ RowList::RowList(const QString& name, QVector<Row> rows, const QString& chosen, 
     }
     connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
         if (now.isValid())
-            QMetaObject::invokeMethod(this, [this, id = model_->row(now.row()).id] { emit rowChosen(id); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(this, [this, id = model_->idOf(now.row())] { emit rowChosen(id); }, Qt::QueuedConnection);
     });
 }
 

@@ -10,7 +10,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kIndent = 26, kMargin = 14, kMarkWidth = 26;
+constexpr int kIndent = 26, kMargin = 14, kMarkWidth = 26, kPage = 50, kPages = 40;
 
 QString elided(const QFont& font, const QString& text, int width)
 {
@@ -19,14 +19,7 @@ QString elided(const QFont& font, const QString& text, int width)
 
 } // namespace
 
-void RowModel::setRows(QVector<Row> rows)
-{
-    beginResetModel();
-    rows_ = std::move(rows);
-    endResetModel();
-}
-
-int RowModel::indexOf(const QString& id) const
+int FixedRows::indexOf(const QString& id) const
 {
     for (int i = 0; i < rows_.size(); ++i)
         if (rows_[i].id == id)
@@ -34,13 +27,39 @@ int RowModel::indexOf(const QString& id) const
     return -1;
 }
 
-int RowModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(rows_.size()); }
+void RowModel::setSource(std::shared_ptr<const RowSource> source)
+{
+    beginResetModel();
+    source_ = std::move(source);
+    pages_.clear();
+    order_.clear();
+    endResetModel();
+}
+
+const Row& RowModel::row(int index) const
+{
+    const int number = index / kPage;
+    auto page = pages_.find(number);
+    if (page == pages_.end()) {
+        if (order_.size() >= kPages) {
+            pages_.remove(order_.front());
+            order_.removeFirst();
+        }
+        page = pages_.insert(number, source_->page(number * kPage, kPage));
+        order_.append(number);
+    }
+    static const Row kNone; // the project lost it since; the list is read anew in a moment
+    const int at = index - number * kPage;
+    return at < page->size() ? (*page)[at] : kNone;
+}
+
+int RowModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : source_->count(); }
 
 QVariant RowModel::data(const QModelIndex& index, int role) const
 {
-    if (!index.isValid() || index.row() >= rows_.size())
+    if (!index.isValid() || index.row() >= source_->count())
         return {};
-    const Row& r = rows_[index.row()];
+    const Row& r = row(index.row());
     // What a screen reader says, and what type-ahead looks for.
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return QString(r.title + " " + r.right + " " + r.subtitle + " " + r.loud).trimmed();
@@ -111,11 +130,7 @@ void paintMark(QPainter& painter, const QRectF& box, Mark mark, const QString& t
     painter.restore();
 }
 
-QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const
-{
-    const Row& r = static_cast<const RowModel*>(index.model())->row(index.row());
-    return {200, r.subtitle.isEmpty() && r.loud.isEmpty() ? 35 : 50};
-}
+QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return {200, 50}; } // one height: a long list is laid out without being read
 
 void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const
 {

@@ -2,8 +2,11 @@
 
 #include <QAbstractListModel>
 #include <QColor>
+#include <QHash>
 #include <QStyledItemDelegate>
 #include <QVector>
+
+#include <memory>
 
 namespace wendrix::app {
 
@@ -22,18 +25,46 @@ struct Row {
     bool isStruck = false;
 };
 
+/// Where the rows of a long list come from: asked by the page, so that nobody holds them all.
+class RowSource {
+public:
+    virtual ~RowSource() = default;
+    [[nodiscard]] virtual int count() const = 0;
+    /// As many rows as there are from `first` on, at most `number`.
+    [[nodiscard]] virtual QVector<Row> page(int first, int number) const = 0;
+    [[nodiscard]] virtual QString idOf(int row) const = 0; ///< cheap
+    [[nodiscard]] virtual int indexOf(const QString& id) const = 0; ///< -1 where there is none
+};
+
+/// Rows given at once, for lists that are short by nature.
+class FixedRows final : public RowSource {
+public:
+    explicit FixedRows(QVector<Row> rows) : rows_(std::move(rows)) {}
+    [[nodiscard]] int count() const override { return static_cast<int>(rows_.size()); }
+    [[nodiscard]] QVector<Row> page(int first, int number) const override { return rows_.mid(first, number); }
+    [[nodiscard]] QString idOf(int row) const override { return rows_[row].id; }
+    [[nodiscard]] int indexOf(const QString& id) const override;
+
+private:
+    QVector<Row> rows_;
+};
+
 class RowModel final : public QAbstractListModel {
     Q_OBJECT
 public:
     using QAbstractListModel::QAbstractListModel;
-    void setRows(QVector<Row> rows);
-    [[nodiscard]] const Row& row(int index) const { return rows_[index]; }
-    [[nodiscard]] int indexOf(const QString& id) const;
+    void setSource(std::shared_ptr<const RowSource> source);
+    void setRows(QVector<Row> rows) { setSource(std::make_shared<FixedRows>(std::move(rows))); }
+    [[nodiscard]] const Row& row(int index) const;
+    [[nodiscard]] QString idOf(int index) const { return source_->idOf(index); }
+    [[nodiscard]] int indexOf(const QString& id) const { return source_->indexOf(id); }
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
 
 private:
-    QVector<Row> rows_;
+    std::shared_ptr<const RowSource> source_ = std::make_shared<FixedRows>(QVector<Row>{});
+    mutable QHash<int, QVector<Row>> pages_; ///< the last few that were looked at, by number
+    mutable QVector<int> order_;             ///< of their coming
 };
 
 /// Draws a Row.

@@ -1,25 +1,46 @@
 #include "shell/session.h"
 
 #include "core/base/text.h"
-#include "core/project/receiving.h"
 
-#include <QCoreApplication>
 #include <QThreadPool>
+
+#include <algorithm>
 
 namespace wendrix::app {
 
 namespace {
 
+constexpr int kLookForOthers = 1000; // milliseconds; a question of microseconds
+
 QString words(const Error& error) { return QString::fromStdString(error.inWords()); }
 
 } // namespace
 
-Session::Session(QString person, QObject* parent) : QObject(parent), person_(std::move(person)) {}
+/// Answers questions one after the other, so that a later one never overtakes an earlier.
+struct Session::Reader {
+    QThreadPool pool;
+    std::unique_ptr<project::Project> project;
+};
+
+Session::Session(QString person, QObject* parent) : QObject(parent), person_(std::move(person)), reader_(std::make_shared<Reader>())
+{
+    reader_->pool.setMaxThreadCount(1);
+    others_.setInterval(kLookForOthers);
+    connect(&others_, &QTimer::timeout, this, &Session::lookForOthers);
+    connect(&jobs_, &Jobs::stopped, this, [this](const QString& why) { emit said("The work stopped: " + why + ". The project is as it was.", true); });
+    connect(&jobs_, &Jobs::ended, this, [this] {
+        if (isFollowWanted_)
+            follow(); // what came about while models were put in place
+        checkIdle();
+    });
+}
 
 Session::~Session()
 {
-    cancel();
+    jobs_.cancelAll();
     QThreadPool::globalInstance()->waitForDone();
+    reader_->pool.waitForDone();
+    writer_.reset();
 }
 
 void Session::setPerson(const QString& name)
@@ -32,13 +53,40 @@ WhoAndWhen Session::now() const { return {person_.toStdString(), currentTime()};
 
 void Session::open(std::unique_ptr<project::Project> project)
 {
-    project_ = std::move(project);
+    jobs_.cancelAll();
+    reader_->pool.waitForDone();
+    writer_.reset(); // what was still to be written of the one before
+    project_.reset();
+    reader_->project.reset();
     workspace_ = {};
     previous_ = {};
+    standings_.clear();
     inside_.reset();
     pastCycle_.reset();
     federation_ = project::kWholeBuilding;
-    emit projectChanged();
+    lastProblem_.clear();
+    others_.stop();
+    if (project != nullptr) {
+        folder_ = project->folder();
+        auto reading = project::Project::open(folder_, project::Project::Access::Read), answering = project::Project::open(folder_, project::Project::Access::Read);
+        if (!reading || !answering) {
+            fail(reading ? answering.error() : reading.error());
+        } else {
+            project_ = std::move(*reading);
+            reader_->project = std::move(*answering);
+            // What can not be read is said once, wherever it was asked.
+            project_->store().setListener([this](const Error& error) {
+                if (const QString problem = words(error); problem != lastProblem_) {
+                    lastProblem_ = problem;
+                    QMetaObject::invokeMethod(this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
+                }
+            });
+            writer_ = std::make_unique<project::Writer>(std::move(project));
+            lastEvent_ = orNothing(project_->log().newest());
+            others_.start();
+        }
+    }
+    emit opened();
     emit workspaceChanged();
 }
 
@@ -51,372 +99,155 @@ const project::Workspace& Session::shownUnder() const { return inside_ == nullpt
 
 const federation::Member* Session::reference() const
 {
-    return project_ ? workspace_.find(project_->reference()) : nullptr;
+    return project_ ? workspace_.find(orNothing(project_->setup().reference())) : nullptr;
+}
+
+void Session::setWorkspace(project::Workspace workspace)
+{
+    workspace_ = std::move(workspace);
+    standings_.clear();
+    if (const federation::Member* onto = reference())
+        for (const federation::Member& member : workspace_.members)
+            standings_.push_back(&member == onto ? federation::Standing{} : federation::standingOf(*onto->model, member));
+}
+
+const federation::Standing* Session::standingOf(const std::string& discipline) const
+{
+    const federation::Standing* worst = nullptr;
+    for (std::size_t i = 0; i < standings_.size(); ++i)
+        if (workspace_.members[i].discipline == discipline && (worst == nullptr || (worst->isVerified() && !standings_[i].isVerified()) ||
+                                                               (worst->isVerified() == standings_[i].isVerified() && worst->worst < standings_[i].worst)))
+            worst = &standings_[i];
+    return worst;
 }
 
 void Session::fail(const Error& error) { emit said(words(error), true); }
 
-bool Session::apply(const Result<void>& done, const QString& what)
+bool Session::refusesToChange()
 {
-    if (!done) {
-        fail(done.error());
-        return false;
-    }
-    emit projectChanged();
-    if (!what.isEmpty())
-        emit said(what, false);
-    return true;
+    if (pastCycle_)
+        fail({project::kReadOnly, "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something."});
+    return pastCycle_.has_value();
 }
 
-bool Session::refusesWhileBusy()
+void Session::checkIdle()
 {
-    if (isBusy())
-        emit said("Something is still running; wait for it or cancel it.", true);
-    return isBusy();
+    if (!isBusy())
+        emit idle();
 }
 
-void Session::run(const QString& what, Work work)
+void Session::write(Command command, std::function<void(bool)> then)
 {
-    if (refusesWhileBusy())
+    if (writer_ == nullptr || refusesToChange()) {
+        if (then)
+            then(false);
         return;
-    job_ = std::make_shared<Progress>([this](const std::string& step, int percent) {
-        QMetaObject::invokeMethod(this, [this, step, percent] { emit progressed(QString::fromStdString(step), percent); });
-    });
-    emit progressed(what, 0);
-    QThreadPool::globalInstance()->start([this, work = std::move(work), job = job_] {
-        Finish finish;
-        try {
-            finish = work(*job);
-        } catch (const std::exception& e) {
-            const QString why = e.what();
-            finish = [this, why] { emit said("The work stopped: " + why + ". The project is as it was.", true); };
+    }
+    ++writing_;
+    auto toSay = std::make_shared<std::string>();
+    writer_->post(
+        [command = std::move(command), toSay](project::Project& project) -> Result<void> {
+            auto done = command(project);
+            if (!done)
+                return wendrix::fail(done.error());
+            *toSay = std::move(*done);
+            return {};
+        },
+        [this, then = std::move(then), toSay](const project::Writer::Done& done) {
+            QMetaObject::invokeMethod(this, [this, then, toSay, done] {
+                --writing_;
+                if (!done.result)
+                    fail(done.result.error());
+                else
+                    told(done.changed);
+                if (done.result && !toSay->empty())
+                    say(QString::fromStdString(*toSay));
+                if (then)
+                    then(done.result.has_value());
+                checkIdle();
+            });
+        });
+}
+
+Result<void> Session::writeFromJob(project::Writer::Command command)
+{
+    if (writer_ == nullptr)
+        return wendrix::fail({project::kNoProject, "No project is open."});
+    const project::Writer::Done done = writer_->wait(std::move(command));
+    if (done.result)
+        QMetaObject::invokeMethod(this, [this, changed = done.changed] { told(changed); });
+    return done.result;
+}
+
+void Session::told(const project::Changed& what)
+{
+    project::Changed all = what;
+    // Another program's events may lie between ours.
+    if (project_ != nullptr)
+        if (const auto since = project_->log().since(lastEvent_)) {
+            all.books |= since->books;
+            lastEvent_ = std::max(lastEvent_, since->event);
         }
-        QMetaObject::invokeMethod(this, [this, finish = std::move(finish)] {
-            job_.reset();
-            if (finish)
-                finish();
-            if (!isBusy())
-                emit idle();
+    if (all.isNothing())
+        return;
+    emit changed(all);
+    if (all.has(project::Book::Deliveries) || all.has(project::Book::Coordinates) || all.has(project::Book::Setup))
+        follow();
+}
+
+void Session::lookForOthers()
+{
+    if (project_ == nullptr || writing_ > 0)
+        return;
+    if (const auto newest = project_->log().newest(); newest && *newest > lastEvent_)
+        told({});
+}
+
+void Session::askAny(const QObject* asker, Answering question)
+{
+    if (project_ == nullptr)
+        return;
+    ++asking_;
+    const int number = ++asked_[asker];
+    reader_->pool.start([this, reader = reader_, asker, number, question = std::move(question)] {
+        std::function<void()> then;
+        try {
+            if (reader->project != nullptr)
+                then = question(*reader->project);
+        } catch (const std::exception& e) {
+            then = [this, why = std::string(e.what())] { fail({project::kStoreFailed, "It could not be worked out: " + why}); };
+        }
+        QMetaObject::invokeMethod(this, [this, asker, number, then = std::move(then)] {
+            --asking_;
+            if (then && asked_.value(asker) == number)
+                then();
+            checkIdle();
         });
     });
 }
 
-void Session::cancel()
-{
-    if (job_)
-        job_->cancel();
-}
-
-bool Session::isCompositionLoaded() const
-{
-    const auto order = project::orderOf(*project_, scope());
-    if (order.items.size() != workspace_.deliveries.size())
-        return false;
-    for (std::size_t i = 0; i < order.items.size(); ++i)
-        if (order.items[i].delivery.id != workspace_.deliveries[i] || order.items[i].leftOut != workspace_.leftOut[i])
-            return false;
-    return true;
-}
-
-void Session::loadModels() { loadModels({}); }
-
-void Session::composeAgain() { loadModels(inside_ != nullptr ? std::optional(inside_->delivery.id) : std::nullopt); }
-
-void Session::loadModels(std::optional<project::DeliveryId> thenInside)
-{
-    run("Opening the models", [this, order = project::orderOf(*project_, scope()), have = workspace_, thenInside](Progress& progress) -> Finish {
-        auto loaded = project::load(order, have, progress);
-        return [this, thenInside, loaded = std::move(loaded)] {
-            if (!loaded) {
-                fail(loaded.error());
-                return;
-            }
-            workspace_ = *loaded;
-            emit workspaceChanged();
-            if (thenInside)
-                lookInside(*thenInside);
-        };
-    });
-}
-
-void Session::runTests()
-{
-    run("Looking for clashes", [this, order = project::orderOf(*project_, scope()), have = workspace_](Progress& progress) -> Finish {
-        auto findings = project::runTests(have, order, progress);
-        return [this, findings = std::move(findings)] {
-            if (!findings) {
-                fail(findings.error());
-                return;
-            }
-            std::size_t count = 0;
-            for (const auto& f : *findings)
-                count += f.pairs.size();
-            apply(project_->recordRun(*findings, now()),
-                  QString::fromStdString("Tests run: " + counted(count, "pair", "pairs") + " found."));
-        };
-    });
-}
-
-void Session::takeIn(project::DeliveryId delivery)
-{
-    if (refusesToChange()) // it is recorded through another connection, which does not know that this one only reads
-        return;
-    // Compared and tested against the whole building, whichever federation is looked at.
-    const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
-    run("Taking in", [this, present, order, delivery, have = workspace_, who = now(), folder = project_->folder()](Progress& progress) -> Finish {
-        auto before = project::load(present, have, progress);
-        auto prepared = before ? project::prepareTakeIn(order, delivery, *before, progress) : Result<project::PreparedTakeIn>(wendrix::fail(before.error()));
-        if (!prepared)
-            return [this, why = prepared.error()] { fail(why); };
-        progress.report("Recording what it brings", 1);
-        // Hundreds of thousands of changes take a while to write: through a connection of this thread's own.
-        auto writing = project::Project::open(folder);
-        const Result<void> done = writing ? (*writing)->takeIn(prepared->record, who) : Result<void>(wendrix::fail(writing.error()));
-        return [this, delivery, done, before = std::make_shared<project::Workspace>(std::move(*before)), prepared = std::make_shared<project::PreparedTakeIn>(std::move(*prepared))] {
-            tookIn(delivery, done, *before, *prepared);
-        };
-    });
-}
-
-void Session::tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared)
-{
-    const auto wanted = project_->delivery(delivery);
-    if (!done) {
-        fail(done.error());
-        return;
-    }
-    // What was in use until now is what the changes are shown against.
-    for (std::size_t i = 0; wanted && i < before.members.size(); ++i)
-        if (before.members[i].discipline == wanted->discipline) {
-            previous_.members.push_back(before.members[i]);
-            previous_.deliveries.push_back(before.deliveries[i]);
-            previous_.leftOut.push_back(before.leftOut[i]);
-        }
-    Progress nothingToRead;
-    if (auto shown = project::load(project::orderOf(*project_, scope()), prepared.workspace, nothingToRead))
-        workspace_ = std::move(*shown);
-    const bool wasInside = inside_ != nullptr;
-    inside_.reset();
-    emit workspaceChanged();
-    if (wasInside)
-        emit insideChanged();
-    const bool isFirst = !wanted || before.find(wanted->discipline) == nullptr; // nothing was there to compare it with
-    QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use" + (isFirst ? "." : ": " + counted(prepared.record.changes.size(), "change", "changes") + "."));
-    if (!prepared.alignment.empty())
-        what += " " + QString::fromStdString(prepared.alignment);
-    emit said(what, false);
-}
-
-void Session::receive(project::NewDelivery delivery)
-{
-    if (refusesToChange()) { // it is kept through another connection, which does not know that this one only reads
-        emit received(0);
-        return;
-    }
-    run("Reading " + QString::fromStdString(delivery.discipline + " " + delivery.revision), [this, delivery, who = now(), folder = project_->folder()](Progress& progress) -> Finish {
-        const auto id = project::receiveDelivery(folder, delivery, who, progress);
-        return [this, id, name = QString::fromStdString(delivery.discipline + " " + delivery.revision)] {
-            if (!id)
-                fail(id.error());
-            else
-                apply({}, name + " waits to be taken in.");
-            emit received(id ? *id : 0);
-        };
-    });
-}
-
-bool Session::decline(project::DeliveryId delivery, const std::string& reason, bool withReport)
-{
-    const auto wanted = project_->delivery(delivery);
-    if (!wanted || refusesWhileBusy())
-        return false;
-    const auto finish = [this, delivery, reason, name = QString::fromStdString(wanted->name())](const std::string& report) {
-        const bool isDone = apply(project_->decline(delivery, reason, report, now()), name + (report.empty() ? " is declined." : " is declined; the quality report goes with it."));
-        if (isDone && inside_ != nullptr && inside_->delivery.id == delivery)
-            leaveInside();
-        return isDone;
-    };
-    if (!withReport || pastCycle_)
-        return finish({});
-    if (inside_ != nullptr && inside_->delivery.id == delivery)
-        return finish(checks::toHtml(project::reportOf(*project_, inside_->delivery, inside_->quality, now())));
-    run("Checking " + QString::fromStdString(wanted->name()), [this, order = project::insideOrderOf(*project_, *wanted, federation_), have = workspace_, finish](Progress& progress) -> Finish {
-        auto quality = project::prepareQuality(order, have, progress);
-        return [this, order, finish, quality = std::move(quality)] {
-            if (!quality)
-                fail(quality.error());
-            else
-                finish(checks::toHtml(project::reportOf(*project_, order.delivery, *quality, now())));
-        };
-    });
-    return true;
-}
-
-void Session::lookInside(project::DeliveryId delivery)
-{
-    const auto wanted = project_->delivery(delivery);
-    if (!wanted || pastCycle_)
-        return;
-    const auto order = project::insideOrderOf(*project_, *wanted, federation_);
-    run("Looking inside " + QString::fromStdString(wanted->name()), [this, order, have = workspace_](Progress& progress) -> Finish {
-        auto inside = project::prepareInside(order, have, progress);
-        return [this, inside = std::make_shared<Result<project::Inside>>(std::move(inside))] {
-            if (!*inside) {
-                fail(inside->error());
-                return;
-            }
-            inside_ = std::make_unique<project::Inside>(std::move(**inside));
-            isInsideAlone_ = true;
-            if (const auto noted = project_->lookedAt(inside_->delivery.id, now()); !noted)
-                fail(noted.error());
-            emit insideChanged();
-            emit workspaceChanged();
-        };
-    });
-}
-
-void Session::setInsideAlone(bool isAlone)
-{
-    if (isAlone == isInsideAlone_)
-        return;
-    isInsideAlone_ = isAlone;
-    emit workspaceChanged();
-}
-
-void Session::leaveInside()
-{
-    if (inside_ == nullptr)
-        return;
-    inside_.reset();
-    emit insideChanged();
-    emit workspaceChanged();
-}
-
-bool Session::refusesToChange()
-{
-    if (pastCycle_)
-        fail({project::kReadOnly, readOnlyWords()});
-    return pastCycle_.has_value();
-}
-
-std::string Session::readOnlyWords() const
-{
-    return pastCycle_ ? "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something." : "";
-}
-
-void Session::lookBack(int cycle)
-{
-    if (refusesWhileBusy())
-        return;
-    leaveInside();
-    const project::Scope past{federation_, {}, cycle};
-    run("Opening the composition of cycle " + QString::number(cycle), [this, order = project::orderOf(*project_, past), have = workspace_, cycle](Progress& progress) -> Finish {
-        auto loaded = project::load(order, have, progress);
-        return [this, loaded = std::move(loaded), cycle] {
-            if (!loaded) {
-                fail(loaded.error());
-                return;
-            }
-            pastCycle_ = cycle;
-            project_->setReadOnly(readOnlyWords());
-            workspace_ = *loaded;
-            previous_ = {};
-            emit workspaceChanged();
-        };
-    });
-}
-
-void Session::lookAtNow()
-{
-    if (!pastCycle_)
-        return;
-    pastCycle_.reset();
-    project_->setReadOnly({});
-    recomposed();
-}
-
-void Session::setFederation(const std::string& name)
-{
-    if (refusesWhileBusy())
-        return;
-    leaveInside();
-    federation_ = name;
-    recomposed();
-}
-
-void Session::loadPrevious()
-{
-    project::WorkspaceOrder order;
-    for (const project::DeliveryId id : project_->comparedWith())
-        if (const auto from = project_->delivery(id))
-            for (auto& item : project::itemsOf(*project_, *from))
-                order.items.push_back(std::move(item));
-    const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
-        return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) !=
-               previous_.deliveries.end();
-    });
-    if (isLoaded || isBusy() || pastCycle_)
-        return;
-    order.cache = project_->folder() / "cache";
-    run("Opening the revisions before", [this, order, have = previous_](Progress& progress) -> Finish {
-        auto loaded = project::load(order, have, progress);
-        return [this, loaded = std::move(loaded)] {
-            if (!loaded) {
-                fail(loaded.error());
-                return;
-            }
-            previous_ = *loaded;
-            emit previousChanged();
-        };
-    });
-}
-
-void Session::refreshFits()
-{
-    for (project::Workspace* w : {&workspace_, &previous_})
-        for (federation::Member& member : w->members)
-            member.fit = project_->fit(member.discipline).fit;
-    if (inside_ != nullptr)
-        for (project::Workspace* w : {&inside_->alone, &inside_->within, &inside_->before})
-            for (federation::Member& member : w->members)
-                member.fit = project_->fit(member.discipline).fit;
-    emit workspaceChanged();
-}
-
-void Session::recomposed()
-{
-    leaveInside();
-    emit projectChanged();
-    if (isCompositionLoaded())
-        refreshFits();
-    else
-        loadModels();
-}
-
 void Session::undo()
 {
-    const std::string what = project_->undoable();
-    if (what.empty() || isBusy())
+    if (project_ == nullptr)
         return;
-    if (const auto done = project_->undo(now()); !done) {
-        fail(done.error());
-        return;
-    }
-    recomposed();
-    emit said("Undone: " + QString::fromStdString(what), false);
+    write([who = now()](project::Project& p) -> Result<std::string> {
+        const auto what = p.log().undoable(who.person);
+        if (!what || what->empty())
+            return what ? Result<std::string>(std::string("There is nothing of yours to undo.")) : what;
+        return saying(p.undo(who), "Undone: " + *what);
+    });
 }
 
 void Session::redo()
 {
-    const std::string what = project_->redoable();
-    if (what.empty() || isBusy())
+    if (project_ == nullptr)
         return;
-    if (const auto done = project_->redo(now()); !done) {
-        fail(done.error());
-        return;
-    }
-    recomposed();
-    emit said("Done again: " + QString::fromStdString(what), false);
+    write([who = now()](project::Project& p) -> Result<std::string> {
+        const auto what = p.log().redoable(who.person);
+        if (!what || what->empty())
+            return what ? Result<std::string>(std::string("There is nothing of yours to do again.")) : what;
+        return saying(p.redo(who), "Done again: " + *what);
+    });
 }
 
 } // namespace wendrix::app

@@ -2,30 +2,41 @@
 
 #include <QObject>
 #include <QString>
+#include <QTimer>
 
+#include "core/federation/standing.h"
 #include "core/project/inside.h"
+#include "core/project/writer.h"
+#include "shell/jobs.h"
 
 #include <functional>
 #include <memory>
 
 namespace wendrix::app {
 
-/// What all screens share: the open project, its loaded models, the person, and the one long job that runs.
+/// What all screens share: the open project, its loaded models, the person, and the jobs that run.
 ///
-/// Screens change the project through `apply`, so that everybody hears of it and errors are said in one place.
+/// Screens read the project through a connection that only reads, and change it through `write`: commands are done one
+/// after the other on a thread of their own, so that nothing here ever waits for the disk or for another program. Everybody
+/// hears of what a command changed, also where another program did it.
 class Session final : public QObject {
     Q_OBJECT
 public:
     explicit Session(QString person, QObject* parent = nullptr);
     ~Session() override;
 
+    /// @param project  open for writing
     void open(std::unique_ptr<project::Project> project);
     [[nodiscard]] bool hasProject() const { return project_ != nullptr; }
-    [[nodiscard]] project::Project& project() { return *project_; }
+    [[nodiscard]] const project::Project& project() const { return *project_; }
     [[nodiscard]] const project::Workspace& workspace() const { return workspace_; }
     /// The model a delivery in use replaced, if it is loaded: what the Changes stage lays under.
     [[nodiscard]] const project::Workspace& previous() const { return previous_; }
     [[nodiscard]] const federation::Member* reference() const;
+    /// How each member of the workspace stands on the reference, by its place there; nothing without a reference.
+    [[nodiscard]] const std::vector<federation::Standing>& standings() const { return standings_; }
+    /// The worst of a discipline's members; null where none is loaded, or no reference.
+    [[nodiscard]] const federation::Standing* standingOf(const std::string& discipline) const;
     /// What the scene shows: the composition, or a delivery that is looked into, alone or within; and under it what is
     /// only painted, as what the Changes stage lays under.
     [[nodiscard]] const project::Workspace& shown() const;
@@ -40,18 +51,44 @@ public:
     [[nodiscard]] const QString& person() const { return person_; }
     void setPerson(const QString& name);
     [[nodiscard]] WhoAndWhen now() const;
-    [[nodiscard]] bool isBusy() const { return job_ != nullptr; }
+    [[nodiscard]] Jobs& jobs() { return jobs_; }
+    /// Models are being put in place; what would put others there has to wait.
+    [[nodiscard]] bool isComposing() const { return jobs_.isBusy(Jobs::Lane::Composition); }
+    /// A job runs, a command is under way, or an answer is awaited.
+    [[nodiscard]] bool isBusy() const { return jobs_.isBusy() || isAwaiting(); }
+    [[nodiscard]] bool isAwaiting() const { return writing_ > 0 || asking_ > 0; } ///< a command or an answer, not a job
     /// While an old composition is looked at nothing can be changed; then says so.
     [[nodiscard]] bool refusesToChange();
 
-    /// Says what went wrong, or lets everybody know that the project changed. @return whether it went well
-    bool apply(const Result<void>& done, const QString& words = {});
+    void say(const QString& words) { emit said(words, false); }
+    void fail(const Error& error);
 
-    /// Work for another thread; it gives back what is then done on this one.
-    using Finish = std::function<void()>;
-    using Work = std::function<Finish(Progress&)>;
-    void run(const QString& what, Work work);
-    void cancel();
+    /// Changes the project; gives what to say when it is done, or nothing.
+    using Command = std::function<Result<std::string>(project::Project&)>;
+    /// @param then  called when it is done and everybody has heard of it, with whether it went well
+    void write(Command command, std::function<void(bool isDone)> then = {});
+    /// A command's answer with the words for when it went well.
+    template <class T>
+    [[nodiscard]] static Result<std::string> saying(const Result<T>& done, std::string words = {})
+    {
+        return done ? Result<std::string>(std::move(words)) : wendrix::fail(done.error());
+    }
+    /// A command for a job, which may wait for it. Everybody hears of it as of any other.
+    [[nodiscard]] Result<void> writeFromJob(project::Writer::Command command);
+
+    /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A later
+    /// one of the same asker makes an earlier one void.
+    template <class Answer>
+    void ask(const QObject* asker, std::function<Answer(const project::Project&)> question, std::function<void(Answer)> then)
+    {
+        askAny(asker, [question = std::move(question), then = std::move(then)](const project::Project& project) -> std::function<void()> {
+            auto answer = std::make_shared<Answer>(question(project));
+            return [then, answer] { then(std::move(*answer)); };
+        });
+    }
+
+    /// Begins a job; says so where its lane is taken, and then nothing was begun.
+    bool run(Jobs::Lane lane, const QString& what, Jobs::Work work);
 
     // Whole steps of the job, in the background
     void loadModels();
@@ -61,9 +98,11 @@ public:
     void takeIn(project::DeliveryId delivery);
     /// Reads the models of a delivery and keeps it; it waits then.
     void receive(project::NewDelivery delivery);
+    /// Keeps deliveries from a job's thread, through the one queue.
+    [[nodiscard]] std::function<Result<project::DeliveryId>(const project::NewDelivery&)> keeper();
     /// Sends a delivery back; the quality report that goes with it is worked out first where nobody looked inside.
-    /// @return  whether it is done or under way
-    bool decline(project::DeliveryId delivery, const std::string& reason, bool withReport);
+    /// @param then  with whether it is declined, or is about to be once it is checked
+    void decline(project::DeliveryId delivery, const std::string& reason, bool withReport, std::function<void(bool)> then);
     void lookInside(project::DeliveryId delivery);
     void setInsideAlone(bool isAlone);
     void leaveInside();
@@ -73,40 +112,52 @@ public:
     void setFederation(const std::string& name);
     /// Loads the deliveries that those in use replaced, for the Changes stage.
     void loadPrevious();
-    /// Fits of the project into the loaded members, after one was changed or undone.
-    void refreshFits();
     void undo();
     void redo();
 
 signals:
-    void projectChanged();
+    void opened(); ///< another project, or none
+    void changed(const wendrix::project::Changed& what); ///< the project, here or by another program
     void personChanged();
-    void workspaceChanged(); ///< other models, or other places of them; and with them what the project says
+    void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
     void insideChanged(); ///< another delivery is looked into, or none any more
     void received(qint64 delivery); ///< 0 where it could not be kept
-    void progressed(const QString& what, int percent);
-    void idle(); ///< the job ended, well or not
+    void idle(); ///< nothing runs any more, and nothing is awaited
     void said(const QString& words, bool isProblem);
 
 private:
-    void fail(const Error& error);
+    using Answering = std::function<std::function<void()>(const project::Project&)>;
+    void askAny(const QObject* asker, Answering question);
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
     void loadModels(std::optional<project::DeliveryId> thenInside);
-    [[nodiscard]] bool isCompositionLoaded() const;
-    void recomposed();
-    [[nodiscard]] bool refusesWhileBusy(); ///< and says so
-    void tookIn(project::DeliveryId delivery, const Result<void>& done, const project::Workspace& before, const project::PreparedTakeIn& prepared);
-    [[nodiscard]] std::string readOnlyWords() const; ///< why nothing can be changed; empty where it can
+    /// Puts the composition of now in place: nothing where it is there, places only where those differ, models else.
+    void follow();
+    void told(const project::Changed& what);
+    void lookForOthers(); ///< what another program did meanwhile
+    void setWorkspace(project::Workspace workspace);
+    void tookIn(project::DeliveryId delivery, const project::Workspace& before, const project::PreparedTakeIn& prepared);
+    void checkIdle();
 
     QString person_;
-    std::unique_ptr<project::Project> project_;
+    std::unique_ptr<project::Project> project_; ///< reads only
+    std::unique_ptr<project::Writer> writer_;
+    std::filesystem::path folder_;
     project::Workspace workspace_, previous_;
+    std::vector<federation::Standing> standings_;
     std::unique_ptr<project::Inside> inside_;
     bool isInsideAlone_ = true;
     std::optional<int> pastCycle_;
     std::string federation_ = project::kWholeBuilding;
-    std::shared_ptr<Progress> job_;
+    Jobs jobs_;
+    QTimer others_;
+    bool isFollowWanted_ = false; ///< as soon as what is being put in place is there
+    std::int64_t lastEvent_ = 0;
+    int writing_ = 0, asking_ = 0;
+    QMap<const QObject*, int> asked_; ///< the number of each asker's last question
+    QString lastProblem_;
+    struct Reader;
+    std::shared_ptr<Reader> reader_; ///< the thread that answers, with its own connection
 };
 
 } // namespace wendrix::app

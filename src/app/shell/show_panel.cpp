@@ -71,7 +71,7 @@ void writeGroups(Details& details, SceneView& scene, Session& session, const std
 {
     details.addHeading("Groups of members");
     int number = 0;
-    for (const project::MemberGroup& group : session.project().memberGroups()) {
+    for (const project::MemberGroup& group : orNothing(session.project().setup().memberGroups())) {
         std::vector<std::size_t> members;
         for (std::size_t m = 0; m < scene.members().size(); ++m)
             if (!scene.looks()[m].isOnlyPainted && std::find(group.disciplines.begin(), group.disciplines.end(), scene.members()[m].discipline) != group.disciplines.end())
@@ -82,8 +82,8 @@ void writeGroups(Details& details, SceneView& scene, Session& session, const std
         dissolve->setObjectName("dissolveGroup" + QString::number(number));
         dissolve->setProperty("chip", true);
         QObject::connect(dissolve, &QPushButton::clicked, &details, [&session, again, name = group.name] {
-            if (session.apply(session.project().setMemberGroup({name, {}}, session.now()), "Group dissolved; Ctrl+Z brings it back: " + q(name)))
-                again();
+            session.write([name, who = session.now()](project::Project& p) { return Session::saying(p.setup().setMemberGroup({name, {}}, who), "Group dissolved; Ctrl+Z brings it back: " + name); },
+                          [again](bool) { again(); });
         }, Qt::QueuedConnection);
         details.addWidget(looksBox(scene, q(group.name + " (" + std::to_string(members.size()) + ")"), "group", number++, members, dissolve));
     }
@@ -142,6 +142,7 @@ QWidget* legendBox(SceneView& scene)
 void showWhatIsShown(Details& details, SceneView& scene, Session& session)
 {
     details.clear();
+    details.setOwner("show");
     details.addTitle("Shown");
     if (scene.members().empty()) {
         details.addText("Take in a delivery; its members are listed here then.");

@@ -33,6 +33,22 @@ std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor
     return lines;
 }
 
+void Stage::becomeStale()
+{
+    isStale_ = true;
+    if (!isFront_)
+        return;
+    isStale_ = false;
+    refresh();
+}
+
+void Stage::comeToFront()
+{
+    if (std::exchange(isStale_, false))
+        refresh();
+    enter();
+}
+
 void Stage::showPlain()
 {
     view::Display& display = at_.scene.display();

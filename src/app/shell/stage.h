@@ -29,16 +29,21 @@ public:
     [[nodiscard]] virtual QWidget* list() = 0;
     /// A register takes the whole width, with scene and details below.
     [[nodiscard]] virtual bool isRegister() const { return false; }
-    /// What still waits for the person.
-    [[nodiscard]] virtual int waiting() const = 0;
+    /// The books that its list is made of.
+    [[nodiscard]] virtual unsigned books() const = 0;
+    /// How much still waits for the person: a question that is asked beside the interface thread.
+    using Counting = std::function<int(const project::Project&)>;
+    [[nodiscard]] virtual Counting waiting() const = 0;
     /// How much lies on each storey.
     [[nodiscard]] virtual QMap<QString, int> storeyCounts() const { return {}; }
     /// The storey chosen on the ladder; empty for all.
     virtual void setStorey(const QString& storey) { storey_ = storey; }
 
-    /// The project changed: read it anew.
-    virtual void refresh() = 0;
-    /// The stage comes to the front: show its list's choice in scene and details.
+    /// Something it is made of changed. Only the stage at the front reads it anew, others when they come there.
+    void becomeStale();
+    /// Reads what is stale, then shows its list's choice in scene and details.
+    void comeToFront();
+    /// Its list's choice in scene and details.
     virtual void enter() = 0;
     /// Only the stage at the front speaks through scene and details; a choice that is announced late does not.
     void setFront(bool isFront) { isFront_ = isFront; }
@@ -54,7 +59,12 @@ public:
     /// The page of the documentation that tells of it; empty where there is none of its own.
     [[nodiscard]] virtual QString helpPage() const { return {}; }
 
+signals:
+    void countsChanged(); ///< of storeys
+
 protected:
+    /// Reads the project anew and fills its list; may take its time and fill it later.
+    virtual void refresh() = 0;
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
     void showPlain();
 
@@ -62,8 +72,15 @@ protected:
     QString storey_;
 
 private:
-    bool isFront_ = false;
+    bool isFront_ = false, isStale_ = true;
 };
+
+[[nodiscard]] constexpr unsigned books() { return 0; }
+template <class... More>
+[[nodiscard]] constexpr unsigned books(project::Book first, More... more)
+{
+    return static_cast<unsigned>(first) | books(more...);
+}
 
 /// A member's grid as lines at the height of a storey, of its lowest where it has none of this name.
 [[nodiscard]] std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles, const QString& storey = {});

@@ -163,7 +163,7 @@ void StartPage::showSetup()
     setupTitle_->setText("Setup of " + QString::fromStdString(session_.project().name()));
     where_->hide();
     create_->setText("Keep");
-    form_->setSetup(project::setupOf(session_.project()), true);
+    form_->setSetup(orNothing(project::setupOf(session_.project())), true);
     pages_->setCurrentIndex(1);
 }
 
@@ -192,7 +192,7 @@ void StartPage::openDemo(const QString& folder)
 {
     if (project::Project::isProject(folder.toStdString()))
         return openFolder(folder);
-    session_.run("Making the demo", [this, folder, data = demoData_.toStdString()](Progress& progress) -> Session::Finish {
+    session_.run(Jobs::Lane::Composition, "Making the demo", [this, folder, data = demoData_.toStdString()](Progress& progress) -> Jobs::Finish {
         // Made beside its place, so that one that was given up half way is never taken for the demo.
         const std::filesystem::path place = folder.toStdString(), part = place.string() + ".part";
         std::error_code error;
@@ -238,11 +238,12 @@ void StartPage::keepSetup()
 {
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
-    if (const auto done = project::changeSetup(session_.project(), form_->setup(), session_.now()); !done)
-        return say(QString::fromStdString(done.error().inWords()), true);
-    session_.apply({}, "The setup is kept.");
-    emit session_.workspaceChanged(); // colours
-    emit left();
+    session_.write([wanted = form_->setup(), who = session_.now()](project::Project& p) { return Session::saying(project::changeSetup(p, wanted, who), "The setup is kept."); }, [this](bool isDone) {
+        if (!isDone)
+            return; // said already
+        emit session_.workspaceChanged(); // colours
+        emit left();
+    });
 }
 
 void StartPage::loadTemplate()

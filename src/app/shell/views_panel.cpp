@@ -24,13 +24,19 @@ namespace {
 constexpr QSize kThumbnail{480, 300};
 constexpr int kMostHigh = 210, kPictureWide = 256;
 
-/// @return its uuid; empty where it was not kept
-QString keep(const ViewsContext& at, project::KeptView view)
+/// @param then  called with its uuid once it is kept
+void keep(const ViewsContext& at, project::KeptView view, std::function<void(const QString&)> then)
 {
     view.state = view::toJson(stateToKeep(at));
-    const auto kept = at.session.project().keepView(view, pictureToKeep(at), at.session.now());
-    const bool isKept = at.session.apply(kept ? Result<void>{} : Result<void>(fail(kept.error())), "View " + QString(view.uuid.empty() ? "kept: " : "updated: ") + q(view.title));
-    return isKept ? q(*kept) : QString();
+    auto uuid = std::make_shared<std::string>();
+    at.session.write([view, uuid, picture = pictureToKeep(at), who = at.session.now()](project::Project& p) {
+        const auto kept = p.views().keep(view, picture, who);
+        *uuid = kept.value_or("");
+        return Session::saying(kept, std::string("View ") + (view.uuid.empty() ? "kept: " : "updated: ") + view.title);
+    }, [uuid, then = std::move(then)](bool isDone) {
+        if (isDone)
+            then(q(*uuid));
+    });
 }
 
 QString byWords(const project::KeptView& view)
@@ -78,14 +84,14 @@ void writeView(Details& details, const ViewsContext& at, const project::KeptView
     const auto again = [&details, at, uuid = q(view.uuid)] { showKeptViews(details, at, uuid); };
     details.addButtons({{"openView", "Open", {}, true, true, [at, view] { openView(at, view); }},
                         {"updateView", "Update", {}, false, true, [at, view, again] {
-                             if (!keep(at, view).isEmpty())
-                                 again();
+                             keep(at, view, [again](const QString&) { again(); });
                          }},
                         {"removeView", "Remove", {}, false, true, [at, view, again] {
-                             if (at.session.apply(at.session.project().removeView(view.uuid, at.session.now()), "View removed; Ctrl+Z brings it back: " + q(view.title)))
-                                 again();
+                             at.session.write([view, who = at.session.now()](project::Project& p) {
+                                 return Session::saying(p.views().remove(view.uuid, who), "View removed; Ctrl+Z brings it back: " + view.title);
+                             }, [again](bool) { again(); });
                          }}});
-    const auto versions = at.session.project().versionsOf(view.uuid);
+    const auto versions = orNothing(at.session.project().views().versionsOf(view.uuid));
     if (versions.size() < 2)
         return;
     details.addHeading("Its versions");
@@ -133,8 +139,8 @@ QWidget* keepForm(Details& details, const ViewsContext& at)
         view.folder = folder->text().trimmed().toStdString();
         view.description = description->toPlainText().trimmed().toStdString();
         view.isShared = isShared->isChecked();
-        if (const QString kept = view.title.empty() ? QString() : keep(at, view); !kept.isEmpty())
-            showKeptViews(details, at, kept);
+        if (!view.title.empty())
+            keep(at, view, [&details, at](const QString& kept) { showKeptViews(details, at, kept); });
     };
     QObject::connect(button, &QPushButton::clicked, form, press, Qt::QueuedConnection);
     QObject::connect(title, &QLineEdit::returnPressed, form, press, Qt::QueuedConnection);
@@ -163,7 +169,7 @@ void openState(const ViewsContext& at, const std::string& kept, const QString& n
 {
     const auto state = view::fromJson(kept);
     if (!state) {
-        at.session.apply(fail(state.error()), {});
+        at.session.fail(state.error());
         return;
     }
     const std::size_t missing = at.scene.restore(*state);
@@ -171,7 +177,7 @@ void openState(const ViewsContext& at, const std::string& kept, const QString& n
     QString words = "Opened: " + name;
     if (missing > 0)
         words += "; " + q(counted(missing, "element of it is", "elements of it are")) + " no longer there";
-    at.session.apply({}, words + ".");
+    at.session.say(words + ".");
 }
 
 void openView(const ViewsContext& at, const project::KeptView& view)
@@ -183,6 +189,7 @@ void showKeptViews(Details& details, const ViewsContext& at, const QString& chos
 {
     const bool isSteppedThrough = qobject_cast<RowList*>(QApplication::focusWidget()) != nullptr; // by the arrow keys
     details.clear();
+    details.setOwner("views");
     details.addTitle("Views");
     if (!at.session.hasProject()) {
         details.addText("Open a project; views are kept in it.");
@@ -190,7 +197,7 @@ void showKeptViews(Details& details, const ViewsContext& at, const QString& chos
         return;
     }
     details.addWidget(keepForm(details, at));
-    const auto views = at.session.project().keptViews(at.session.person().toStdString());
+    const auto views = orNothing(at.session.project().views().views(at.session.person().toStdString()));
     if (views.empty()) {
         details.addText("None is kept yet. A kept view restores where one looks from, what is shown, hidden, coloured and cut, and what was measured and drawn.");
         details.finish();

@@ -14,6 +14,8 @@ namespace wendrix::app {
 
 namespace {
 
+constexpr int kMostKept = 500; // rows of a choice that stay chosen when the list is read anew
+
 void clear(QLayout* layout)
 {
     while (QLayoutItem* item = layout->takeAt(0)) {
@@ -88,6 +90,7 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
     view_->setFrameShape(QFrame::NoFrame);
     view_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     view_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    view_->setUniformItemSizes(true);
     view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     view_->setStyleSheet("QListView { border-top: 1px solid #DAD4C6; }");
     layout_->addWidget(view_, 1);
@@ -101,7 +104,7 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
 
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, &Worklist::announce);
     connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &Worklist::announce);
-    connect(view_, &QListView::activated, this, [this](const QModelIndex& at) { emit rowOpened(model_->row(at.row()).id); });
+    connect(view_, &QListView::activated, this, [this](const QModelIndex& at) { emit rowOpened(model_->idOf(at.row())); });
 }
 
 void Worklist::announce()
@@ -166,17 +169,28 @@ void Worklist::setText(const QString& richText)
     text_->setVisible(!richText.isEmpty());
 }
 
-void Worklist::setRows(QVector<Row> rows)
+void Worklist::setSource(std::shared_ptr<const RowSource> source, bool isNextChosen)
 {
     const QString before = chosen();
-    const int scrolled = view_->verticalScrollBar()->value();
+    const QStringList all = chosenAll();
+    const int place = view_->currentIndex().row(), scrolled = view_->verticalScrollBar()->value();
     isQuiet_ = true;
-    const bool isEmpty = rows.isEmpty();
-    model_->setRows(std::move(rows));
-    if (const int at = model_->indexOf(before); at >= 0)
+    const bool isEmpty = source->count() == 0;
+    model_->setSource(std::move(source));
+    int at = before.isEmpty() ? -1 : model_->indexOf(before);
+    const bool isLeft = at < 0 && !before.isEmpty();
+    if (isLeft && isNextChosen)
+        at = std::min(place, model_->rowCount() - 1);
+    if (at >= 0) {
         view_->setCurrentIndex(model_->index(at));
+        for (const QString& id : all)
+            if (const int other = isLeft || all.size() > kMostKept ? -1 : model_->indexOf(id); other >= 0 && other != at)
+                view_->selectionModel()->select(model_->index(other), QItemSelectionModel::Select);
+    }
     isQuiet_ = false;
     view_->verticalScrollBar()->setValue(scrolled);
+    if (isLeft && isNextChosen && at >= 0)
+        view_->scrollTo(model_->index(at));
     view_->setVisible(!isEmpty);
     empty_->setVisible(isEmpty);
 }
@@ -191,15 +205,6 @@ void Worklist::choose(const QString& id)
         view_->setCurrentIndex(model_->index(at));
         view_->scrollTo(model_->index(at));
     }
-}
-
-void Worklist::chooseInPlaceOf(int row)
-{
-    if (!chosen().isEmpty() || model_->rowCount() == 0 || row < 0)
-        return;
-    const QModelIndex index = model_->index(std::min(row, model_->rowCount() - 1));
-    view_->setCurrentIndex(index);
-    view_->scrollTo(index);
 }
 
 void Worklist::step(int by)
@@ -223,14 +228,14 @@ void Worklist::focusFilter()
 QString Worklist::chosen() const
 {
     const QModelIndex now = view_->currentIndex();
-    return now.isValid() ? model_->row(now.row()).id : QString();
+    return now.isValid() ? model_->idOf(now.row()) : QString();
 }
 
 QStringList Worklist::chosenAll() const
 {
     QStringList ids;
     for (const QModelIndex& index : view_->selectionModel()->selectedIndexes())
-        ids.append(model_->row(index.row()).id);
+        ids.append(model_->idOf(index.row()));
     return ids;
 }
 

@@ -34,15 +34,14 @@ public:
     void setCaption(const QString& words);
     void setText(const QString& richText); ///< below the title, instead of figures
     /// Keeps the chosen row if it is still there.
-    void setRows(QVector<Row> rows);
+    /// @param isNextChosen  where it is not: chooses what stands in its place now, or the last row
+    void setSource(std::shared_ptr<const RowSource> source, bool isNextChosen = false);
+    void setRows(QVector<Row> rows) { setSource(std::make_shared<FixedRows>(std::move(rows))); }
     /// What an empty list says: what to do next.
     void setEmptyText(const QString& words);
     void setFooter(QWidget* footer);
     void addButton(QWidget* button); ///< beside the title
     void choose(const QString& id);
-    /// After what was chosen left the list: what stands in its place now, or the last row.
-    void chooseInPlaceOf(int row);
-    [[nodiscard]] int chosenRow() const { return view_->currentIndex().row(); }
     void step(int by);
     void focusFilter(); ///< the chip that is on, from where arrows and Space choose another
     [[nodiscard]] QString chosen() const;

@@ -32,6 +32,22 @@ using Result = tl::expected<T, Error>;
 
 [[nodiscard]] inline tl::unexpected<Error> fail(Error error) { return tl::unexpected<Error>(std::move(error)); }
 
+/// The first of several answers that is none.
+template <class... T>
+[[nodiscard]] std::optional<Error> firstError(const Result<T>&... results)
+{
+    std::optional<Error> first;
+    ((!first && !results ? void(first = results.error()) : void()), ...);
+    return first;
+}
+
+/// The answer, or an empty one: for whoever shows what is there, where somebody else says what went wrong.
+template <class T>
+[[nodiscard]] T orNothing(Result<T> result)
+{
+    return result ? std::move(*result) : T{};
+}
+
 enum class Severity { Note, Warning, Error };
 [[nodiscard]] std::string_view severityName(Severity severity);
 

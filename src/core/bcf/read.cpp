@@ -157,12 +157,12 @@ private:
         return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z) ? std::optional(v) : std::nullopt;
     }
 
-    static std::vector<std::string> guids(pugi::xml_node parent)
+    static std::vector<ElementRef> guids(pugi::xml_node parent)
     {
-        std::vector<std::string> list;
+        std::vector<ElementRef> list;
         for (const auto n : parent.children("Component"))
             if (const std::string guid = n.attribute("IfcGuid").as_string(); isIfcGuid(guid))
-                list.push_back(guid);
+                list.push_back({0, "", guid, 0});
         return list;
     }
 

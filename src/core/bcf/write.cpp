@@ -9,6 +9,8 @@
 #include <cmath>
 #include <sstream>
 
+#include <set>
+
 namespace wendrix::bcf {
 
 using issues::Issue;
@@ -50,10 +52,13 @@ void addVector(pugi::xml_node parent, const char* name, Vector3 v)
     add(node, "Z", exactNumber(v.z));
 }
 
-void addComponents(pugi::xml_node parent, const std::vector<std::string>& guids)
+/// BCF names elements by GlobalId alone, so each is written once.
+void addComponents(pugi::xml_node parent, const std::vector<ElementRef>& elements)
 {
-    for (const std::string& guid : guids)
-        parent.append_child("Component").append_attribute("IfcGuid") = guid.c_str();
+    std::set<std::string> written;
+    for (const ElementRef& e : elements)
+        if (written.insert(e.guid).second)
+            parent.append_child("Component").append_attribute("IfcGuid") = e.guid.c_str();
 }
 
 std::string markup(const Issue& issue, std::span<const ModelFile> models)
@@ -144,7 +149,7 @@ std::string visualisation(const Viewpoint& viewpoint)
         for (const issues::Colouring& c : viewpoint.colouring) {
             auto colour = colouring.append_child("Color");
             colour.append_attribute("Color") = c.colour.c_str();
-            addComponents(colour, c.guids);
+            addComponents(colour, c.elements);
         }
     }
     if (viewpoint.camera)

@@ -152,16 +152,15 @@ Result<Comparison> compare(const Member& before, const Member& after, const Comp
     Comparison result;
     std::vector<std::pair<ElementIndex, ElementIndex>> both;
     const auto &old = before.model->elements(), &now = after.model->elements();
+    // Where a file repeats a GlobalId, its first element is the first of the other revision, and so on.
     for (ElementIndex i = 0; i < now.size(); ++i) {
-        const auto match = before.model->find(now[i].guid);
-        if (match && after.model->find(now[i].guid) == i) {
+        if (const auto match = before.model->find(now[i].guid, after.model->ordinalOf(i)))
             both.emplace_back(*match, i);
-        } else {
+        else
             result.added.push_back(i);
-        }
     }
     for (ElementIndex i = 0; i < old.size(); ++i)
-        if (!after.model->find(old[i].guid))
+        if (!after.model->find(old[i].guid, before.model->ordinalOf(i)))
             result.removed.push_back(i);
 
     std::vector<Change> found(both.size());

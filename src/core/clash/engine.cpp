@@ -31,11 +31,10 @@ public:
             const Transform map = member.fit.transform();
             const auto& elements = member.model->elements();
             for (ifc::ElementIndex e = 0; e < elements.size(); ++e) {
-                const auto& shape = member.geometry->elements()[e];
-                if (shape.placed.empty() || !isBuilt(*member.model, elements[e]))
+                if (!isTestable(member, e))
                     continue;
                 parts_.push_back({m, e});
-                boxes.push_back(map.apply(shape.bounds));
+                boxes.push_back(map.apply(member.geometry->elements()[e].bounds));
             }
         }
         tree_ = geometry::BoxTree(boxes);
@@ -44,10 +43,6 @@ public:
     }
     [[nodiscard]] const geometry::BoxTree& tree() const { return tree_; }
     [[nodiscard]] Part part(std::uint32_t i) const { return parts_[i]; }
-    [[nodiscard]] const std::string& guid(std::uint32_t i) const
-    {
-        return members_[parts_[i].member].model->elements()[parts_[i].element].guid;
-    }
     [[nodiscard]] const geometry::TriangleTree& body(std::uint32_t i)
     {
         std::call_once(once_[i], [&] {
@@ -67,6 +62,11 @@ private:
 };
 
 } // namespace
+
+bool isTestable(const federation::Member& member, ifc::ElementIndex element)
+{
+    return !member.geometry->elements()[element].placed.empty() && isBuilt(*member.model, member.model->elements()[element]);
+}
 
 Result<Findings> findHard(std::span<const federation::Member> members, std::span<const std::uint32_t> left,
                           std::span<const std::uint32_t> right, const HardTest& test, Progress& progress)
@@ -97,11 +97,11 @@ Result<Findings> findHard(std::span<const federation::Member> members, std::span
     for (std::size_t k = 0; k < candidates.size(); ++k)
         if (overlaps[k]) {
             const auto [i, j] = candidates[k];
-            findings.clashes.push_back({leftSide.part(i), rightSide.part(j), leftSide.guid(i), rightSide.guid(j),
-                                        overlaps[k]->depth, overlaps[k]->point, overlaps[k]->isApproximate});
+            findings.clashes.push_back({leftSide.part(i), rightSide.part(j), overlaps[k]->depth, overlaps[k]->point, overlaps[k]->isApproximate});
         }
-    std::sort(findings.clashes.begin(), findings.clashes.end(), [](const Clash& a, const Clash& b) {
-        return std::tie(a.leftGuid, a.rightGuid) < std::tie(b.leftGuid, b.rightGuid);
+    const auto guid = [&](Part part) -> const std::string& { return members[part.member].model->elements()[part.element].guid; };
+    std::sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& a, const Clash& b) {
+        return std::tie(guid(a.left), guid(a.right), a.left, a.right) < std::tie(guid(b.left), guid(b.right), b.left, b.right);
     });
     findings.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return findings;

@@ -16,12 +16,12 @@ struct Part {
     std::uint32_t member = 0; ///< index into the members given
     ifc::ElementIndex element = 0;
     friend bool operator==(const Part&, const Part&) = default;
+    friend auto operator<=>(const Part&, const Part&) = default;
 };
 
 /// Two elements that share space.
 struct Clash {
     Part left, right;
-    std::string leftGuid, rightGuid;
     double depth = 0; ///< metres, as overlapOf measures it
     Point3 point;     ///< in the federation's frame
     bool isApproximate = false;
@@ -32,10 +32,13 @@ struct HardTest {
 };
 
 struct Findings {
-    std::vector<Clash> clashes; ///< sorted by left, then right GlobalId
+    std::vector<Clash> clashes; ///< sorted by left, then right GlobalId, then by their places in their files
     std::size_t pairsTested = 0; ///< pairs whose bounds came near enough to look at triangles
     double seconds = 0;
 };
+
+/// Whether an element takes part in tests: it has a body, and somebody builds it.
+[[nodiscard]] bool isTestable(const federation::Member& member, ifc::ElementIndex element);
 
 /// Tests every element of `left` against every one of `right`, in their fitted places, on all cores.
 /// Spaces and other volumes nobody builds (IfcSpace, IfcSpatialZone, virtual elements) take no part.

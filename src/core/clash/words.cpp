@@ -47,12 +47,12 @@ std::string commonKind(std::span<const std::string> names)
     return lowerCase(kind);
 }
 
-std::string groupTitle(const std::string& shared, std::span<const std::string> others)
+std::string groupTitle(const std::string& shared, std::span<const std::string> others, std::size_t count)
 {
     if (others.size() == 1)
         return shared + " × " + others[0];
     const std::string kind = commonKind(others);
-    return shared + " × " + std::to_string(others.size()) + " " +
+    return shared + " × " + std::to_string(std::max(count, others.size())) + " " +
            (kind.empty() ? "elements" : kind + (kind.ends_with('s') ? "" : "s"));
 }
 

@@ -5,6 +5,15 @@
 
 namespace wendrix::federation {
 
+ElementRef Member::refOf(ifc::ElementIndex element) const { return {disciplineId, part, model->elements()[element].guid, model->ordinalOf(element)}; }
+
+std::optional<ifc::ElementIndex> Member::find(const ElementRef& ref) const
+{
+    if (ref.discipline != 0 && (ref.discipline != disciplineId || ref.part != part))
+        return {};
+    return model->find(ref.guid, ref.ordinal);
+}
+
 Result<Member> readMember(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut)
 {
     auto model = ifc::Model::open(path, progress, leftOut);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/element_ref.h"
 #include "core/federation/fit.h"
 #include "core/geometry/member_geometry.h"
 #include "core/ifc/model.h"
@@ -13,6 +14,7 @@ namespace wendrix::federation {
 /// One discipline's model as it stands in a federation: what the file says, what it looks like, where it is
 /// put. Model and geometry are shared and immutable; only the fit differs between federations.
 struct Member {
+    DisciplineId disciplineId = 0;
     std::string discipline; ///< "Structure"
     std::string revision;   ///< "P02"
     std::string part;       ///< which of several models of the delivery; empty where it has one
@@ -21,6 +23,9 @@ struct Member {
     Fit fit; ///< file frame to the reference's
 
     [[nodiscard]] std::string delivery() const { return discipline + " " + revision; }
+    [[nodiscard]] ElementRef refOf(ifc::ElementIndex element) const;
+    /// The element of this name; a name without a discipline, as files have it, may be any member's.
+    [[nodiscard]] std::optional<ifc::ElementIndex> find(const ElementRef& ref) const;
     [[nodiscard]] std::string title() const { return delivery() + (part.empty() ? "" : " " + part); }
 };
 

@@ -43,15 +43,38 @@ std::string Model::displayName(const Element& e) const
     return e.name != 0 ? text(e.name) : classInWords(className(e));
 }
 
-std::optional<ElementIndex> Model::find(std::string_view guid) const
+void Model::indexGuids() const
 {
     std::call_once(guidsIndexed_, [this] {
         byGuid_.reserve(elements_.size());
         for (ElementIndex i = 0; i < elements_.size(); ++i)
-            byGuid_.try_emplace(elements_[i].guid, i);
+            if (const auto [first, isNew] = byGuid_.try_emplace(elements_[i].guid, i); !isNew) {
+                auto& all = repeats_[elements_[i].guid];
+                if (all.empty())
+                    all.push_back(first->second);
+                all.push_back(i);
+            }
     });
+}
+
+std::optional<ElementIndex> Model::find(std::string_view guid, std::uint32_t ordinal) const
+{
+    indexGuids();
+    if (ordinal > 0) {
+        const auto repeated = repeats_.find(guid);
+        return repeated != repeats_.end() && ordinal < repeated->second.size() ? std::optional(repeated->second[ordinal]) : std::nullopt;
+    }
     const auto found = byGuid_.find(guid);
     return found != byGuid_.end() ? std::optional(found->second) : std::nullopt;
+}
+
+std::uint32_t Model::ordinalOf(ElementIndex element) const
+{
+    indexGuids();
+    const auto repeated = repeats_.empty() ? repeats_.end() : repeats_.find(elements_[element].guid);
+    if (repeated == repeats_.end())
+        return 0;
+    return static_cast<std::uint32_t>(std::lower_bound(repeated->second.begin(), repeated->second.end(), element) - repeated->second.begin());
 }
 
 std::vector<EntityId> Model::propertySetsOf(const Element& e) const

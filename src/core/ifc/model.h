@@ -93,7 +93,10 @@ public:
     [[nodiscard]] std::string_view className(const Element& e) const { return source_.schema().typeName(e.type); }
     /// The name a person would use: its name, else its class in words.
     [[nodiscard]] std::string displayName(const Element& e) const;
-    [[nodiscard]] std::optional<ElementIndex> find(std::string_view guid) const;
+    /// The element of this GlobalId; where the file repeats it, the one of this ordinal in the file's order.
+    [[nodiscard]] std::optional<ElementIndex> find(std::string_view guid, std::uint32_t ordinal = 0) const;
+    /// Which of the elements with its GlobalId it is; 0 where the file does not repeat it.
+    [[nodiscard]] std::uint32_t ordinalOf(ElementIndex element) const;
     /// Property and quantity sets of an element, read from the file now: its own, then what its type adds. Where
     /// both have a set of one name they are one, and the element's own word counts.
     [[nodiscard]] std::vector<PropertySet> properties(const Element& e) const;
@@ -120,7 +123,9 @@ private:
     Georeference georeference_;
     std::vector<Diagnostic> diagnostics_;
     mutable std::once_flag guidsIndexed_; ///< at the first find()
-    mutable std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< views of the elements' own guids
+    void indexGuids() const;
+    mutable std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< the first; views of the elements' own guids
+    mutable std::unordered_map<std::string_view, std::vector<ElementIndex>> repeats_; ///< all of a GlobalId that is repeated
 };
 
 /// The representations of a product that show its body: `Body` and what exporters call it; never boxes,

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/element_ref.h"
 #include "core/base/vector3.h"
 #include "core/base/who_and_when.h"
 
@@ -23,7 +24,7 @@ struct Camera {
 /// Elements painted in one colour: "FFC23B72", alpha first.
 struct Colouring {
     std::string colour;
-    std::vector<std::string> guids;
+    std::vector<ElementRef> elements;
     friend bool operator==(const Colouring&, const Colouring&) = default;
 };
 
@@ -37,9 +38,9 @@ struct ClippingPlane {
 struct Viewpoint {
     std::string uuid;
     std::optional<Camera> camera;
-    std::vector<std::string> selection; ///< GlobalIds
+    std::vector<ElementRef> selection; ///< as files name them, with nothing but the GlobalId; else whole
     bool isDefaultVisible = true;
-    std::vector<std::string> exceptions; ///< GlobalIds that are the other way round
+    std::vector<ElementRef> exceptions; ///< those that are the other way round
     std::vector<Colouring> colouring;
     std::vector<ClippingPlane> planes;
     std::string snapshot; ///< PNG bytes; empty if none

@@ -21,7 +21,7 @@ std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const
         r.discipline = after.discipline;
         r.from = from;
         r.to = to;
-        r.guid = e.guid;
+        r.element = member.refOf(element);
         r.kinds = kinds;
         r.name = member.model->displayName(e);
         if (e.storey != ifc::kNoStorey)
@@ -34,15 +34,18 @@ std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const
     for (const ifc::ElementIndex i : comparison.removed)
         record(before, i, Removed);
     for (const changes::Change& c : comparison.changed) {
+        const bool isRenamed = before.part != after.part;
         ChangeRecord& r = record(after, c.after,
                                  (c.isReshaped ? Reshaped : 0u) | (c.isMoved ? Moved : 0u) | (c.isRedescribed ? Redescribed : 0u));
         r.shift = after.fit.transform().turn(c.shift);
         r.addedVolume = c.addedVolume;
         r.removedVolume = c.removedVolume;
         r.fields = c.fields;
+        if (isRenamed)
+            r.continues = before.refOf(c.before);
     }
     for (const changes::Rekeyed& k : comparison.rekeyed)
-        record(after, k.after, Rekeyed).oldGuid = before.model->elements()[k.before].guid;
+        record(after, k.after, Rekeyed).continues = before.refOf(k.before);
     return records;
 }
 
@@ -71,20 +74,70 @@ std::vector<std::pair<const Member*, const Member*>> modelPairs(std::span<const 
     return pairs;
 }
 
-std::pair<const Member*, ifc::ElementIndex> placeOf(std::span<const Member> members, const std::string& guid)
+std::pair<const Member*, ifc::ElementIndex> placeOf(std::span<const Member> members, const ElementRef& ref)
 {
     for (const Member& m : members)
-        if (const auto element = m.model->find(guid))
+        if (const auto element = m.find(ref))
             return {&m, *element};
     return {&members[0], 0};
 }
 
+/// What went from one model of a delivery to another is neither added nor removed, but perhaps changed on the way.
+///
+/// Only a GlobalId that one element alone lost and one element alone got says so: where two models share their ids,
+/// nobody can tell which is which.
+void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to, NewComparison& all)
+{
+    struct Ends {
+        std::vector<ElementRef> added, removed;
+    };
+    std::map<std::string, Ends> ends;
+    for (const ChangeRecord& r : all.changes) {
+        if ((r.kinds & Added) != 0)
+            ends[r.element.guid].added.push_back(r.element);
+        if ((r.kinds & Removed) != 0)
+            ends[r.element.guid].removed.push_back(r.element);
+    }
+    std::erase_if(ends, [](const auto& e) { return e.second.added.size() != 1 || e.second.removed.size() != 1; });
+    std::erase_if(all.changes, [&](const ChangeRecord& r) { return (r.kinds & (Added | Removed)) != 0 && ends.contains(r.element.guid); });
+    for (const auto& [guid, both] : ends) {
+        const auto was = placeOf(before, both.removed[0]), now = placeOf(after, both.added[0]);
+        changes::Change change = changes::compareElements(*was.first, was.second, *now.first, now.second, kOptions);
+        change.fields.push_back({"", "Model", was.first->part, now.first->part});
+        change.isRedescribed = true;
+        changes::Comparison one;
+        one.changed.push_back(std::move(change));
+        auto records = recordsOf(one, *was.first, from, *now.first, to);
+        all.continuations.push_back({both.added[0], both.removed[0]});
+        all.changes.push_back(std::move(records[0]));
+    }
+}
+
+/// Elements of a model whose part is called otherwise now, though nothing else of them may have changed.
+void continueRenamedPart(const Member& older, const Member& newer, NewComparison& all)
+{
+    for (ifc::ElementIndex i = 0; i < newer.model->elements().size(); ++i) {
+        const ElementRef now = newer.refOf(i);
+        if (older.model->find(now.guid, now.ordinal)) {
+            ElementRef was = now;
+            was.part = older.part;
+            all.continuations.push_back({now, was});
+        }
+    }
+}
+
 } // namespace
 
-Result<std::vector<ChangeRecord>> compareDeliveries(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to,
-                                                    Progress& progress)
+Result<NewComparison> compareDeliveries(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to, Progress& progress)
 {
-    std::vector<ChangeRecord> all;
+    NewComparison all;
+    all.discipline = after.empty() ? before[0].disciplineId : after[0].disciplineId;
+    all.record.discipline = after.empty() ? before[0].discipline : after[0].discipline;
+    all.record.from = from;
+    all.record.to = to;
+    all.record.tolerance = kOptions.tolerance;
+    all.record.fromFit = before.empty() ? federation::Fit{} : before[0].fit;
+    all.record.toFit = after.empty() ? federation::Fit{} : after[0].fit;
     for (const auto& [older, newer] : modelPairs(before, after)) {
         changes::Comparison comparison;
         if (older != nullptr && newer != nullptr) {
@@ -92,32 +145,20 @@ Result<std::vector<ChangeRecord>> compareDeliveries(std::span<const Member> befo
             if (!done)
                 return fail(done.error());
             comparison = std::move(*done);
+            for (const changes::Rekeyed& k : comparison.rekeyed)
+                all.continuations.push_back({newer->refOf(k.after), older->refOf(k.before)});
+            if (older->part != newer->part)
+                continueRenamedPart(*older, *newer, all);
         }
         const Member& one = newer != nullptr ? *newer : *older;
         for (ifc::ElementIndex i = 0; (older == nullptr || newer == nullptr) && i < one.model->elements().size(); ++i)
             (newer != nullptr ? comparison.added : comparison.removed).push_back(i);
+        all.record.unchanged += comparison.unchanged;
         auto records = recordsOf(comparison, older != nullptr ? *older : one, from, newer != nullptr ? *newer : one, to);
-        std::move(records.begin(), records.end(), std::back_inserter(all));
+        std::move(records.begin(), records.end(), std::back_inserter(all.changes));
     }
-    if (before.size() == 1 && after.size() == 1)
-        return all;
-    // Handed from one model to another: neither added nor removed, but perhaps changed on the way.
-    std::map<std::string, unsigned> kinds;
-    for (const ChangeRecord& r : all)
-        kinds[r.guid] |= r.kinds & (Added | Removed);
-    std::erase_if(all, [&](const ChangeRecord& r) { return kinds[r.guid] == (Added | Removed); });
-    for (const auto& [guid, both] : kinds) {
-        if (both != (Added | Removed))
-            continue;
-        const auto was = placeOf(before, guid), now = placeOf(after, guid);
-        changes::Change change = changes::compareElements(*was.first, was.second, *now.first, now.second, kOptions);
-        change.fields.push_back({"", "Model", was.first->part, now.first->part});
-        change.isRedescribed = true;
-        changes::Comparison one;
-        one.changed.push_back(std::move(change));
-        auto records = recordsOf(one, *was.first, from, *now.first, to);
-        all.push_back(std::move(records[0]));
-    }
+    if (before.size() > 1 || after.size() > 1)
+        joinHandedOver(before, from, after, to, all);
     return all;
 }
 

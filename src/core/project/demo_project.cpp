@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/project/receiving.h"
 #include "core/project/setup.h"
+#include "core/project/taking_in.h"
 
 #include <nlohmann/json.hpp>
 
@@ -53,7 +54,7 @@ Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& dem
         d.note = row["note"];
         d.cycle = cycle;
         d.time = row["time"];
-        if (const auto id = project.addDelivery(d, {d.sender, d.time}); !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
+        if (const auto id = project.deliveries().add(d, {d.sender, d.time}); !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
             return fail(id.error());
     }
     return {};
@@ -95,8 +96,11 @@ Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& de
         return fail(project.error());
     if (auto done = receiveDemoCycle(**project, demoData, 1, progress); !done)
         return fail(done.error());
-    for (const Delivery& d : (*project)->deliveries())
-        if (auto done = (*project)->takeIn({d.id, {}, {}, false}, who); !done)
+    const auto received = (*project)->deliveries().all();
+    if (!received)
+        return fail(received.error());
+    for (const Delivery& d : *received)
+        if (auto done = takeIn(**project, {d.id, {}, {}}, who); !done)
             return fail(done.error());
     return project;
 }

@@ -29,21 +29,32 @@ Result<std::vector<checks::ModelReport>> qualityOf(const InsideOrder& order, con
 
 } // namespace
 
-InsideOrder insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation)
+Result<InsideOrder> insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation)
 {
     InsideOrder order;
     order.delivery = delivery;
-    order.within = orderOf(project, {federation, delivery.id, {}});
+    auto within = orderOf(project, {federation, delivery.id, {}});
+    auto own = itemsOf(project, delivery);
+    auto deliveries = project.deliveries().all();
+    auto expectations = project.setup().expectations();
+    auto specifications = project.setup().specifications();
+    if (const auto error = firstError(within, own, deliveries, expectations, specifications))
+        return fail(*error);
+    order.within = std::move(*within);
     order.alone = order.before = order.within;
-    order.alone.items = itemsOf(project, delivery);
+    order.alone.items = std::move(*own);
     order.before.items.clear();
-    for (Delivery& d : project.deliveries())
+    for (Delivery& d : *deliveries)
         if (d.discipline == delivery.discipline && d.time < delivery.time && d.state != DeliveryState::Declined)
             order.against = std::move(d); // oldest first: the last one stays
-    if (order.against)
-        order.before.items = itemsOf(project, *order.against);
-    order.expectations = project.expectations();
-    order.specifications = project.specifications();
+    if (order.against) {
+        auto before = itemsOf(project, *order.against);
+        if (!before)
+            return fail(before.error());
+        order.before.items = std::move(*before);
+    }
+    order.expectations = std::move(*expectations);
+    order.specifications = std::move(*specifications);
     return order;
 }
 
@@ -65,10 +76,10 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
         return fail(before.error());
     inside.before = std::move(*before);
     if (order.against) {
-        auto changes = compareDeliveries(inside.before.members, order.against->id, inside.alone.members, order.delivery.id, progress);
-        if (!changes)
-            return fail(changes.error());
-        inside.changes = std::move(*changes);
+        auto comparison = compareDeliveries(inside.before.members, order.against->id, inside.alone.members, order.delivery.id, progress);
+        if (!comparison)
+            return fail(comparison.error());
+        inside.changes = std::move(comparison->changes);
     }
     inside.alignment = alignmentInWords(inside.within, order.within.reference, order.delivery.discipline);
     auto quality = qualityOf(order, inside.alone, inside.within.find(order.within.reference), progress);

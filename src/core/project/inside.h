@@ -14,7 +14,7 @@ struct InsideOrder {
     checks::Expectations expectations;
     std::vector<std::pair<std::string, std::string>> specifications;
 };
-[[nodiscard]] InsideOrder insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation);
+[[nodiscard]] Result<InsideOrder> insideOrderOf(const Project& project, const Delivery& delivery, const std::string& federation);
 
 struct Inside {
     Delivery delivery;
@@ -22,7 +22,7 @@ struct Inside {
     Workspace within; ///< the federation as it would be with it
     Workspace before; ///< the delivery it is compared with
     std::optional<Delivery> against;
-    std::vector<ChangeRecord> changes;
+    std::vector<ChangeRecord> changes; ///< against that one
     std::vector<checks::ModelReport> quality; ///< of each of its models
     std::string alignment; ///< one sentence; empty where nothing can be said
 };

@@ -141,9 +141,9 @@ Result<NewDelivery::Model> describeModel(const fs::path& file, Progress& progres
     return NewDelivery::Model{file, (*model)->projectGuid(), std::string((*model)->source().schema().name()), (*model)->elements().size()};
 }
 
-Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery, const WhoAndWhen& who, Progress& progress)
+Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery, const std::function<Result<DeliveryId>(const NewDelivery&)>& keep, Progress& progress)
 {
-    auto project = Project::open(folder);
+    const auto project = Project::open(folder, Project::Access::Read);
     if (!project)
         return fail(project.error());
     HashedCopies copies(folder / "deliveries");
@@ -152,8 +152,9 @@ Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
         const auto sum = copies.add(sent, ".ifc", progress);
         if (!sum)
             return fail(sum.error());
-        if (const auto known = (*project)->withContent(*sum)) // said before a large file is read for nothing
-            return fail({kSameDelivery, "The same file is already there as " + known->name() + ".", sent.string()});
+        const auto known = (*project)->deliveries().withContent(*sum);
+        if (!known || *known) // said before a large file is read for nothing
+            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".", sent.string()} : known.error());
         auto described = describeModel(copies.pathOf(*sum, ".ifc"), progress);
         if (!described) {
             Error error = described.error();
@@ -166,7 +167,7 @@ Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
     }
     if (progress.isCancelled())
         return fail({kCopyCancelled, "Cancelled; nothing was kept."});
-    auto id = (*project)->addDelivery(delivery, who);
+    auto id = keep(delivery);
     if (id)
         copies.keep();
     return id;

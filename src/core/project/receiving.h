@@ -4,6 +4,8 @@
 #include "core/project/drop_folders.h"
 #include "core/project/proposal.h"
 
+#include <functional>
+
 /// From files that came in to deliveries that wait in the register.
 namespace wendrix::project {
 
@@ -29,10 +31,12 @@ struct Draft {
 
 /// Keeps what a team handed over: copies its files into the project, reads the models from the copies, records it.
 ///
-/// Read is what was copied, so a sender who writes on disturbs nothing. Safe in any thread: the project is written
-/// through a connection of its own. Nothing is left behind where it fails or is cancelled.
+/// Read is what was copied, so a sender who writes on disturbs nothing. Safe in any thread. Nothing is left behind where it
+/// fails or is cancelled.
 /// @param delivery  with its files; what the models are of is found out
-/// @return  kSameDelivery, kSameRevision, kUnknown as Project::addDelivery; what reading and copying give, with the sender's file named
-[[nodiscard]] Result<DeliveryId> receiveDelivery(const std::filesystem::path& folder, NewDelivery delivery, const WhoAndWhen& who, Progress& progress);
+/// @param keep      records it: DeliveriesBook::add, by whoever writes to the project
+/// @return  kSameDelivery, kSameRevision, kUnknown as DeliveriesBook::add; what reading and copying give, with the sender's file named
+[[nodiscard]] Result<DeliveryId> receiveDelivery(const std::filesystem::path& folder, NewDelivery delivery, const std::function<Result<DeliveryId>(const NewDelivery&)>& keep,
+                                                 Progress& progress);
 
 } // namespace wendrix::project

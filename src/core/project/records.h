@@ -1,10 +1,11 @@
 #pragma once
 
+#include "core/base/element_ref.h"
 #include "core/base/vector3.h"
 #include "core/base/who_and_when.h"
 #include "core/changes/comparison.h"
 #include "core/clash/identity.h"
-#include "core/federation/fit.h"
+#include "core/federation/grid_fit.h"
 
 #include <cstdint>
 #include <optional>
@@ -23,6 +24,7 @@ struct Discipline {
     std::vector<std::string> people;
     std::string dropFolder;           ///< where its files arrive; empty if nowhere
     std::vector<std::string> leftOut; ///< classes that are not read, with their subclasses: "IfcFurnishingElement"
+    DisciplineId id = 0;              ///< given by the project
 };
 
 /// People who are addressed together: "All structural engineers".
@@ -91,47 +93,110 @@ struct Hold {
     [[nodiscard]] bool isOver(const Timestamp& now) const { return !until.empty() && now.substr(0, until.size()) > until; }
 };
 
+/// A fit as it was made: never changed, followed by the next one.
 struct StoredFit {
+    std::int64_t id = 0; ///< 0: as delivered, nobody made one
+    DeliveryId delivery = 0; ///< the one in use when it was made
     federation::Fit fit;
     bool isLocked = false;
+    bool isAccepted = false; ///< a person says that the member is tested as it stands, although nothing verifies it
     std::string method; ///< "grids"; empty for as delivered
     double worst = 0;   ///< metres
+    std::vector<federation::Residual> residuals; ///< with this fit, when it was made
     WhoAndWhen by;
 };
 
+/// Two disciplines tested against each other.
 struct ClashTest {
     std::string name, left, right; ///< the sides are disciplines
     double tolerance = 0.005;      ///< metres
+    clash::Kind kind = clash::Kind::Hard;
 };
 
+using PairId = std::int64_t;
+using RunId = std::int64_t;
+
+/// One element of a pair, as the last run that found it had it.
+struct PairSide {
+    ElementRef element;
+    std::string name, className;
+    std::string discipline, revision, part;
+    [[nodiscard]] std::string delivery() const { return discipline + " " + revision; }
+    [[nodiscard]] std::string memberTitle() const { return delivery() + (part.empty() ? "" : " " + part); }
+};
+
+/// Two elements that a test found, and how the runs since say it stands.
 struct Pair {
-    std::string id, test, leftGuid, rightGuid, leftName, rightName, leftRevision, rightRevision;
+    PairId id = 0;
+    clash::Kind kind = clash::Kind::Hard;
+    std::string test; ///< the name of the one that found it last
+    PairSide left, right;
     clash::PairState state = clash::PairState::New;
+    clash::Outcome outcome = clash::Outcome::Found; ///< of the last run that says something of it
     double depth = 0; ///< metres
     Point3 point;     ///< reference frame
     std::string storey, bay;
+    bool isApproximate = false;
     std::string decision; ///< "fix", "let stand", "later"; empty while undecided
     std::string reason;
     WhoAndWhen decidedBy;
     std::string issue; ///< uuid; empty if none
 
     [[nodiscard]] bool isGone() const { return state == clash::PairState::Gone; }
+    [[nodiscard]] bool isTested() const { return clash::isTested(outcome); }
+    /// "new", "gone: removed", "not tested: its class is left out".
+    [[nodiscard]] std::string stateInWords() const;
+};
+
+/// One member as a run tested it, or why it did not.
+struct RunMember {
+    DisciplineId disciplineId = 0;
+    std::string discipline, revision, part;
+    DeliveryId delivery = 0;
+    federation::Fit fit;
+    bool isTested = true;
+    std::string why; ///< not tested: one sentence
+    [[nodiscard]] std::string title() const { return discipline + " " + revision + (part.empty() ? "" : " " + part); }
+};
+
+/// One test as a run made it.
+struct RunTest {
+    ClashTest test;
+    clash::TestState state = clash::TestState::Run;
+    std::size_t pairsTested = 0, found = 0;
 };
 
 struct Run {
-    std::int64_t id = 0;
-    Timestamp time;
-    std::string person, composition; ///< "Architecture P01, Structure P02"
+    RunId id = 0;
+    WhoAndWhen by;
     int cycle = 1;
+    std::vector<RunMember> members;
+    std::vector<RunTest> tests;
+    std::size_t found = 0;         ///< pairs
+    std::size_t notTested = 0;     ///< known pairs that it says nothing of
+    std::size_t notBuilt = 0;      ///< elements of its members without a body to test
+    /// "2 pairs found by 1 test. Not tested: …": never silent about what was not.
+    [[nodiscard]] std::string inWords() const;
 };
 
 /// The five kinds of change, and a renewed id.
 enum ChangeKind : unsigned { Added = 1, Removed = 2, Reshaped = 4, Moved = 8, Redescribed = 16, Rekeyed = 32 };
 
+/// The kind a row is sorted under: the one that matters most on site.
+[[nodiscard]] constexpr ChangeKind mainKind(unsigned kinds)
+{
+    for (const ChangeKind kind : {Added, Removed, Reshaped, Moved, Redescribed})
+        if ((kinds & kind) != 0)
+            return kind;
+    return Rekeyed;
+}
+
 struct ChangeRecord {
     std::string discipline;
     DeliveryId from = 0, to = 0;
-    std::string guid, oldGuid; ///< oldGuid only where it was renewed
+    std::int64_t comparison = 0, number = 0; ///< which one of which comparison
+    ElementRef element;
+    std::optional<ElementRef> continues; ///< what it was called before, where that was something else
     unsigned kinds = 0;        ///< of ChangeKind
     std::string name, storey;
     Vector3 shift;             ///< metres, reference frame
@@ -139,14 +204,18 @@ struct ChangeRecord {
     std::vector<changes::FieldChange> fields;
     std::string review; ///< "seen", "agreed", "questioned"; empty while nobody looked
 
-    /// The kind a row is sorted under: the one that matters most on site.
-    [[nodiscard]] ChangeKind mainKind() const
-    {
-        for (const ChangeKind kind : {Added, Removed, Reshaped, Moved, Redescribed})
-            if ((kinds & kind) != 0)
-                return kind;
-        return Rekeyed;
-    }
+    [[nodiscard]] ChangeKind mainKind() const { return project::mainKind(kinds); }
+};
+
+/// Two deliveries of one discipline that were compared.
+struct ComparisonRecord {
+    std::int64_t id = 0;
+    std::string discipline;
+    DeliveryId from = 0, to = 0;
+    double tolerance = 0; ///< metres
+    federation::Fit fromFit, toFit; ///< in force for either
+    std::size_t unchanged = 0;
+    WhoAndWhen by;
 };
 
 /// A view of the scene that was kept, in one of its versions.

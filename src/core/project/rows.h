@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/changes/comparison.h"
+#include "core/base/vector3.h"
 #include "core/issues/issue.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -46,6 +47,34 @@ template <class... Values>
     return q.executeStep() ? q.getColumn(0).getString() : std::string();
 }
 
+/// The same of a number.
+template <class... Values>
+[[nodiscard]] std::int64_t numberOr(SQLite::Database& db, const char* sql, const Values&... values)
+{
+    SQLite::Statement q(db, sql);
+    int at = 0;
+    (bindOne(q, ++at, values), ...);
+    return q.executeStep() ? q.getColumn(0).getInt64() : 0;
+}
+
+/// Every row, read by `read`.
+template <class Read, class... Values>
+[[nodiscard]] auto allRows(SQLite::Database& db, const std::string& sql, Read&& read, const Values&... values)
+{
+    SQLite::Statement q(db, sql);
+    int at = 0;
+    (bindOne(q, ++at, values), ...);
+    std::vector<std::invoke_result_t<Read, SQLite::Statement&>> rows;
+    while (q.executeStep())
+        rows.push_back(read(q));
+    return rows;
+}
+
+[[nodiscard]] inline std::size_t count(SQLite::Statement& q, int column) { return static_cast<std::size_t>(q.getColumn(column).getInt64()); }
+[[nodiscard]] inline Point3 point(SQLite::Statement& q, int first) { return {q.getColumn(first).getDouble(), q.getColumn(first + 1).getDouble(), q.getColumn(first + 2).getDouble()}; }
+
+/// For LIKE … ESCAPE '\': any text that holds these words, in lower case.
+[[nodiscard]] std::string likePattern(const std::string& words);
 [[nodiscard]] std::string fieldsToJson(const std::vector<changes::FieldChange>& fields);
 [[nodiscard]] std::vector<changes::FieldChange> fieldsFromJson(const std::string& json);
 [[nodiscard]] std::string labelsToJson(const std::vector<std::string>& labels);

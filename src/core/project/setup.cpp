@@ -84,9 +84,17 @@ Setup Setup::usual()
     return setup;
 }
 
-Setup setupOf(const Project& project)
+Result<Setup> setupOf(const Project& project)
 {
-    return {project.disciplines(), project.personGroups(), project.federations(), project.tests(), project.expectations(), project.specifications()};
+    const auto disciplines = project.setup().disciplines();
+    const auto groups = project.setup().personGroups();
+    const auto federations = project.setup().federations();
+    const auto tests = project.clashes().tests();
+    const auto expectations = project.setup().expectations();
+    const auto specifications = project.setup().specifications();
+    if (const auto error = firstError(disciplines, groups, federations, tests, expectations, specifications))
+        return fail(*error);
+    return Setup{*disciplines, *groups, *federations, *tests, *expectations, *specifications};
 }
 
 std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
@@ -173,16 +181,16 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
 {
     Sequence all;
     for (const Discipline& d : setup.disciplines)
-        all.also([&] { return project.addDiscipline(d, who); });
+        all.also([&] { return project.setup().addDiscipline(d, who); });
     for (const PersonGroup& g : setup.personGroups)
-        all.also([&] { return g.people.empty() ? Result<void>() : project.setPersonGroup(g, who); });
+        all.also([&] { return g.people.empty() ? Result<void>() : project.setup().setPersonGroup(g, who); });
     for (const Federation& f : setup.federations)
-        all.also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : project.setFederation(f, who); });
+        all.also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : project.setup().setFederation(f, who); });
     for (const ClashTest& t : setup.tests)
-        all.also([&] { return project.addTest(t, who); });
-    all.also([&] { return project.setExpectations(setup.expectations, who); });
+        all.also([&] { return project.clashes().addTest(t, who); });
+    all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
     for (const auto& [name, text] : setup.specifications)
-        all.also([&] { return project.setSpecification(name, text, who); });
+        all.also([&] { return project.setup().setSpecification(name, text, who); });
     return all.done();
 }
 
@@ -211,7 +219,7 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
     auto project = Project::create(folder, name, who);
     if (!project)
         return project;
-    const Result<void> done = (*project)->together("Project set up", [&] { return writeSetup(**project, setup, who); });
+    const Result<void> done = (*project)->together("Project set up", who, [&] { return writeSetup(**project, setup, who); });
     if (done)
         return project;
     const Error why = done.error();
@@ -225,31 +233,37 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
 
 Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who)
 {
-    const Setup before = setupOf(project);
+    const auto kept = setupOf(project);
+    if (!kept)
+        return fail(kept.error());
+    const Setup& before = *kept;
     std::set<std::string> names;
     for (const Discipline& d : wanted.disciplines)
         if (!names.insert(d.name).second)
             return fail({kBadTemplate, "Two disciplines are called " + d.name + "."});
-    return project.together("Setup changed", [&] {
+    return project.together("Setup changed", who, [&] {
         Sequence all;
         for (const Discipline& d : wanted.disciplines) {
-            const Discipline* was = named(before.disciplines, d.name);
+            const auto same = std::find_if(before.disciplines.begin(), before.disciplines.end(), [&](const Discipline& x) { return d.id != 0 ? x.id == d.id : x.name == d.name; });
+            const Discipline* was = same == before.disciplines.end() ? nullptr : &*same;
+            if (was != nullptr && was->name != d.name)
+                all.also([&] { return project.setup().renameDiscipline(was->name, d.name, who); });
             if (was == nullptr)
-                all.also([&] { return project.addDiscipline(d, who); });
+                all.also([&] { return project.setup().addDiscipline(d, who); });
             else if (was->company != d.company || was->colour != d.colour || was->people != d.people || was->dropFolder != d.dropFolder)
-                all.also([&] { return project.setDiscipline(d, who); });
+                all.also([&] { return project.setup().setDiscipline(d, who); });
         }
         for (const PersonGroup& g : before.personGroups)
             if (named(wanted.personGroups, g.name) == nullptr)
-                all.also([&] { return project.setPersonGroup({g.name, {}}, who); });
+                all.also([&] { return project.setup().setPersonGroup({g.name, {}}, who); });
         for (const PersonGroup& g : wanted.personGroups) {
             std::vector<std::string> people = g.people; // as they are kept
             std::sort(people.begin(), people.end());
             if (const PersonGroup* was = named(before.personGroups, g.name); was == nullptr || was->people != people)
-                all.also([&] { return project.setPersonGroup(g, who); });
+                all.also([&] { return project.setup().setPersonGroup(g, who); });
         }
         if (toJson(wanted.expectations) != toJson(before.expectations))
-            all.also([&] { return project.setExpectations(wanted.expectations, who); });
+            all.also([&] { return project.setup().setExpectations(wanted.expectations, who); });
         return all.done();
     });
 }

@@ -22,7 +22,7 @@ struct Setup {
 /// The colour a discipline of this name has unless a person chooses another: "#5F7E9E".
 [[nodiscard]] std::string usualColour(const std::string& discipline);
 
-[[nodiscard]] Setup setupOf(const Project& project);
+[[nodiscard]] Result<Setup> setupOf(const Project& project);
 /// A template is this text in a file.
 [[nodiscard]] std::string toJson(const Setup& setup);
 /// @return kBadTemplate where it is none; fields that are missing or odd are as in a new project
@@ -36,7 +36,7 @@ struct Setup {
                                                              const Setup& setup, const WhoAndWhen& who);
 
 /// Brings the disciplines, groups of people and what was agreed of a project to what is wanted, as one step. Disciplines
-/// stay and keep their names; federations, tests and specifications are left as they are.
+/// stay, under another name where the one of this id has another; federations, tests and specifications are left as they are.
 [[nodiscard]] Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who);
 
 } // namespace wendrix::project

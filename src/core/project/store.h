@@ -2,57 +2,104 @@
 
 #include "core/base/result.h"
 #include "core/base/who_and_when.h"
+#include "core/project/row_change.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <set>
 #include <string>
 
 namespace wendrix::project {
 
 inline constexpr ErrorCode kStoreFailed{"project.store"};
 inline constexpr ErrorCode kReadOnly{"project.read-only"};
+inline constexpr ErrorCode kNewerVersion{"project.newer-version"};
 
-/// The project's database: every action is one transaction, one line of history and one undo step.
+/// What a command is, as the log tells it.
+struct Deed {
+    Book book;
+    std::string what;         ///< a line of history: "Taken in: Structure P02"
+    std::string subject = {}; ///< whose history it belongs to: "delivery:12"; empty where nobody asks for one
+    bool isUndoable = true;   ///< false for what nobody would want undone, as that somebody looked at something
+};
+
+/// What a command changed, as others are told.
+struct Changed {
+    std::int64_t event = 0; ///< the last one of the log it wrote
+    unsigned books = 0;     ///< of Book
+    std::map<std::string, std::set<std::string>> rows; ///< by table, the first part of each row's key
+
+    [[nodiscard]] bool has(Book book) const { return (books & static_cast<unsigned>(book)) != 0; }
+    [[nodiscard]] bool isNothing() const { return books == 0; }
+    void add(const Changed& other);
+};
+
+/// A command found, inside its transaction, that it can not be done: thrown there, and given back as its error.
+struct Refused {
+    Error error;
+};
+
+/// One connection to a project's database. Every command is one transaction and one event of the log.
 ///
-/// Undo works below the actions: triggers write for each changed row the statement that puts it back, so an
-/// action can not forget to be undoable, and undo survives a restart.
-/// Source: "Automatic Undo/Redo Using SQLite", the SQLite documentation.
+/// A connection is used from one thread. Several may be open at once, in several programs: reading never waits, and a
+/// command waits its turn.
 class Store {
 public:
-    /// Opens or creates `path`; makes the tables where they are missing.
-    [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path);
+    enum class Access { Write, Read };
+    /// Opens `path`, or makes it where it is to be written; a project of an earlier version is brought up to this one.
+    /// @return kStoreFailed, kNewerVersion
+    [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path, Access access);
 
-    /// Runs `change` in one transaction and records it as `what`. Nothing of it stays if it throws.
-    [[nodiscard]] Result<void> act(const std::string& what, const WhoAndWhen& who,
-                                   const std::function<void(SQLite::Database&)>& change);
-    /// The same for what nobody would want undone, as that somebody looked at something: recorded, but no undo step.
-    [[nodiscard]] Result<void> record(const std::string& what, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change);
-    /// Several actions as one: all of them or none, each a line of history, together one undo step called `what`.
-    [[nodiscard]] Result<void> together(const std::string& what, const std::function<Result<void>()>& several);
-    [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
-    [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
-    /// What undo would take back; empty if nothing.
-    [[nodiscard]] std::string undoable() const;
-    [[nodiscard]] std::string redoable() const;
+    /// Runs `change` in one transaction and records it. Nothing of it stays if it throws.
+    [[nodiscard]] Result<void> act(const Deed& deed, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change);
+    /// Several commands as one: all of them or none, each an event, together one step of undo called `what`.
+    [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who, const std::function<Result<void>()>& several);
+    /// What the commands since the last time changed.
+    [[nodiscard]] Changed takeChanged() { return std::exchange(changed_, {}); }
 
-    /// From now on every action answers with this and changes nothing; an empty text lifts it.
+    /// Any question; what the database throws becomes an error.
+    template <class Question>
+    [[nodiscard]] auto read(Question&& question) const -> Result<std::invoke_result_t<Question, SQLite::Database&>>
+    {
+        try {
+            return question(database_);
+        } catch (const Refused& refused) {
+            return fail(refused.error);
+        } catch (const std::exception& e) {
+            const Error error = storeError(e);
+            if (listener_)
+                listener_(error);
+            return fail(error);
+        }
+    }
+    /// Hears of every question that the database could not answer, on the thread that asks: whoever shows what is left of the
+    /// answer need not say so at each place.
+    void setListener(std::function<void(const Error&)> listener) { listener_ = std::move(listener); }
+
+    /// From now on every command answers with this and changes nothing; an empty text lifts it.
     void setReadOnly(std::string why) { readOnly_ = std::move(why); }
 
-    [[nodiscard]] SQLite::Database& database() { return database_; }
-    [[nodiscard]] const SQLite::Database& database() const { return database_; }
+    [[nodiscard]] const std::vector<TableShape>& tables() const { return tables_; }
 
 private:
-    explicit Store(const std::filesystem::path& path);
-    void makeTables();
-    [[nodiscard]] Result<void> stepBack(const char* from, const char* to, const char* verb, const WhoAndWhen& who);
-    [[nodiscard]] std::string label(const char* stack) const;
+    friend class Log;
+    Store(const std::filesystem::path& path, Access access);
+    /// The transaction around a command, its refusals and what it changed.
+    [[nodiscard]] Result<void> transact(const std::function<Result<void>()>& work);
+    void noteChanged(const RowWatch::Seen& seen, std::int64_t event);
+    [[nodiscard]] static Error storeError(const std::exception& e);
 
-    SQLite::Database database_;
+    mutable SQLite::Database database_;
+    std::vector<TableShape> tables_;
+    std::unique_ptr<RowWatch> watch_; ///< null where the connection only reads
     std::string readOnly_;
-    bool isTogether_ = false; ///< an action is part of several
+    std::function<void(const Error&)> listener_;
+    Changed changed_;
+    std::vector<RowChange> recorded_; ///< of the step that is under way
+    std::int64_t step_ = 0;           ///< its number; 0 while none is
 };
 
 } // namespace wendrix::project

@@ -7,34 +7,11 @@
 #include "core/project/proposal.h"
 
 #include <algorithm>
+#include <map>
 
 namespace wendrix::project {
 
 using federation::Member;
-
-namespace {
-
-Pair pairOf(const clash::Clash& c, const ClashTest& test, const Workspace& workspace, const federation::Locator& locator)
-{
-    const Member &left = workspace.members[c.left.member], &right = workspace.members[c.right.member];
-    const federation::Location where = locator.at(c.point);
-    Pair p;
-    p.id = clash::pairId(test.name, c.leftGuid, c.rightGuid);
-    p.test = test.name;
-    p.leftGuid = c.leftGuid;
-    p.rightGuid = c.rightGuid;
-    p.leftName = left.model->displayName(left.model->elements()[c.left.element]);
-    p.rightName = right.model->displayName(right.model->elements()[c.right.element]);
-    p.leftRevision = left.title();
-    p.rightRevision = right.title();
-    p.depth = c.depth;
-    p.point = c.point;
-    p.storey = where.storey;
-    p.bay = where.bay;
-    return p;
-}
-
-} // namespace
 
 const Member* Workspace::find(const std::string& discipline) const
 {
@@ -53,44 +30,89 @@ std::vector<std::uint32_t> Workspace::allOf(const std::string& discipline) const
 
 bool Workspace::holds(DeliveryId delivery) const { return std::find(deliveries.begin(), deliveries.end(), delivery) != deliveries.end(); }
 
-std::vector<WorkspaceOrder::Item> itemsOf(const Project& project, const Delivery& delivery)
+Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const Delivery& delivery)
 {
-    std::vector<std::string> leftOut;
-    for (const Discipline& d : project.disciplines())
+    const auto disciplines = project.setup().disciplines();
+    const auto fit = project.coordinates().fitOf(delivery);
+    if (const auto error = firstError(disciplines, fit))
+        return fail(*error);
+    Discipline own;
+    for (const Discipline& d : *disciplines)
         if (d.name == delivery.discipline)
-            leftOut = d.leftOut;
-    const federation::Fit fit = project.fit(delivery.discipline).fit;
+            own = d;
     std::vector<WorkspaceOrder::Item> items;
     for (const ModelFile& model : delivery.models())
-        items.push_back({delivery, model, delivery.moreModels.empty() ? "" : partName(model.fileName, delivery.revision), project.fileOf(model), fit, leftOut});
+        items.push_back({delivery, model, delivery.moreModels.empty() ? "" : partName(model.fileName, delivery.revision), project.deliveries().fileOf(model), own.id, *fit, own.leftOut});
     return items;
 }
 
-WorkspaceOrder orderOf(const Project& project, const Scope& scope)
+namespace {
+
+/// What is used of each discipline; nothing of it where there is none.
+Result<std::map<std::string, Delivery>> usedIn(const Project& project, const Scope& scope)
+{
+    std::map<std::string, Delivery> used;
+    if (scope.cycle) {
+        const auto then = project.deliveries().compositionOf(*scope.cycle);
+        if (!then)
+            return fail(then.error());
+        for (const auto& [discipline, id] : *then) {
+            const auto delivery = project.deliveries().find(id);
+            if (!delivery)
+                return fail(delivery.error());
+            if (*delivery)
+                used[discipline] = **delivery;
+        }
+    } else {
+        auto now = project.deliveries().allInUse();
+        if (!now)
+            return fail(now.error());
+        for (Delivery& d : *now)
+            used[d.discipline] = std::move(d);
+    }
+    if (scope.instead) {
+        const auto wanted = project.deliveries().find(*scope.instead);
+        if (!wanted)
+            return fail(wanted.error());
+        if (*wanted)
+            used[(*wanted)->discipline] = **wanted;
+    }
+    return used;
+}
+
+} // namespace
+
+Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
 {
     WorkspaceOrder order;
-    order.reference = project.reference();
-    order.tests = project.tests();
+    const auto reference = project.setup().reference();
+    const auto tests = project.clashes().tests();
+    const auto disciplines = project.setup().disciplines();
+    const auto federations = project.setup().federations();
+    const auto cycle = project.deliveries().cycle();
+    auto used = usedIn(project, scope);
+    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, used))
+        return fail(*error);
+    order.reference = *reference;
+    order.tests = *tests;
+    order.cycle = scope.cycle.value_or(*cycle);
+    order.federation = scope.federation;
     order.cache = project.folder() / "cache";
-    const auto wanted = scope.instead ? project.delivery(*scope.instead) : std::nullopt;
-    const auto then = scope.cycle ? project.compositionOf(*scope.cycle) : std::map<std::string, DeliveryId>();
-    std::optional<Federation> federation;
-    for (Federation& f : project.federations())
-        if (f.name == scope.federation)
-            federation = std::move(f);
-    for (const Discipline& d : project.disciplines()) {
-        std::optional<Delivery> used;
-        if (wanted && wanted->discipline == d.name)
-            used = wanted;
-        else if (federation && !federation->has(d.name))
+    const auto federation = std::find_if(federations->begin(), federations->end(), [&](const Federation& f) { return f.name == scope.federation; });
+    for (const Discipline& d : *disciplines) {
+        const auto delivery = used->find(d.name);
+        if (delivery == used->end())
             continue;
-        else if (!scope.cycle)
-            used = project.inUse(d.name);
-        else if (const auto was = then.find(d.name); was != then.end())
-            used = project.delivery(was->second);
-        if (used)
-            for (WorkspaceOrder::Item& item : itemsOf(project, *used))
+        auto items = itemsOf(project, delivery->second);
+        if (!items)
+            return fail(items.error());
+        const bool isMember = federation == federations->end() || federation->has(d.name) || (scope.instead && *scope.instead == delivery->second.id);
+        for (WorkspaceOrder::Item& item : *items) {
+            if (isMember)
                 order.items.push_back(std::move(item));
+            else
+                order.absent.push_back({d.id, d.name, item.delivery.revision, item.part, item.delivery.id, item.fit.fit, false, "not in " + scope.federation});
+        }
     }
     return order;
 }
@@ -116,10 +138,11 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
             }
             member = std::move(*opened);
         }
+        member.disciplineId = item.disciplineId;
         member.discipline = item.delivery.discipline;
         member.revision = item.delivery.revision;
         member.part = item.part;
-        member.fit = item.fit;
+        member.fit = item.fit.fit;
         workspace.members.push_back(std::move(member));
         workspace.deliveries.push_back(item.delivery.id);
         workspace.leftOut.push_back(item.leftOut);
@@ -127,26 +150,12 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
     return workspace;
 }
 
-Result<std::vector<TestFindings>> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress)
+void refit(Workspace& workspace, const WorkspaceOrder& order)
 {
-    std::vector<TestFindings> all;
-    const Member* reference = workspace.find(order.reference);
-    if (reference == nullptr)
-        return fail({kUnknown, "The reference member is not taken in yet; clashes can not be placed without it."});
-    const federation::Locator locator(*reference->model);
-    for (const ClashTest& test : order.tests) {
-        const auto left = workspace.allOf(test.left), right = workspace.allOf(test.right);
-        if (left.empty() || right.empty())
-            continue;
-        const auto findings = clash::findHard(workspace.members, left, right, {test.tolerance}, progress);
-        if (!findings)
-            return fail(findings.error());
-        TestFindings result{test.name, {}, findings->pairsTested};
-        for (const clash::Clash& c : findings->clashes)
-            result.pairs.push_back(pairOf(c, test, workspace, locator));
-        all.push_back(std::move(result));
-    }
-    return all;
+    for (std::size_t i = 0; i < workspace.members.size(); ++i)
+        for (const WorkspaceOrder::Item& item : order.items)
+            if (item.delivery.id == workspace.deliveries[i] && item.part == workspace.members[i].part)
+                workspace.members[i].fit = item.fit.fit;
 }
 
 std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline)
@@ -155,8 +164,8 @@ std::string alignmentInWords(const Workspace& workspace, const std::string& refe
     if (onto == nullptr || member == nullptr || onto == member)
         return {};
     const auto standing = federation::standingOf(*onto->model, *member);
-    return standing.likelyCause.empty() ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
-                                        : "Off the reference: " + standing.likelyCause;
+    return standing.isVerified() ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
+                                 : "Off the reference: " + federation::inWords(standing.causes);
 }
 
 Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have, Progress& progress)
@@ -180,19 +189,20 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
             from = have.deliveries[i];
         }
     if (!before.empty()) {
-        auto changes = compareDeliveries(before, from, after, delivery, progress);
-        if (!changes)
-            return fail(changes.error());
-        prepared.record.changes = std::move(*changes);
+        auto comparison = compareDeliveries(before, from, after, delivery, progress);
+        if (!comparison)
+            return fail(comparison.error());
+        prepared.record.comparison = std::move(*comparison);
     }
     prepared.alignment = alignmentInWords(prepared.workspace, order.reference, after[0].discipline);
     // The first of its discipline makes no run: the tests are run when the composition is whole.
-    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !order.tests.empty() && !before.empty()) {
-        auto findings = runTests(prepared.workspace, order, progress);
-        if (!findings)
-            return fail(findings.error());
-        prepared.record.findings = std::move(*findings);
-        prepared.record.hasRun = true;
+    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !before.empty()) {
+        auto run = runTests(prepared.workspace, order, progress);
+        if (!run)
+            return fail(run.error());
+        if (progress.isCancelled()) // a taking in is whole or not at all
+            return fail({clash::kCancelled, "Cancelled; nothing was taken in."});
+        prepared.record.run = std::move(*run);
     }
     return prepared;
 }

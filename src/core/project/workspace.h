@@ -3,7 +3,7 @@
 #include "core/base/progress.h"
 #include "core/federation/location.h"
 #include "core/federation/member.h"
-#include "core/project/project.h"
+#include "core/project/taking_in.h"
 
 namespace wendrix::project {
 
@@ -27,12 +27,16 @@ struct WorkspaceOrder {
         ModelFile model; ///< which of its files
         std::string part; ///< its name among several; else empty
         std::filesystem::path file;
-        federation::Fit fit;
+        DisciplineId disciplineId = 0;
+        StoredFit fit;                    ///< in force for the delivery
         std::vector<std::string> leftOut; ///< classes
     };
     std::vector<Item> items;
     std::string reference;
-    std::vector<ClashTest> tests;
+    std::vector<ClashTest> tests; ///< as the project has them; none: every discipline against every other
+    std::string federation;       ///< what is looked at; empty for all
+    std::vector<RunMember> absent; ///< what is in use but not in the federation
+    int cycle = 1;
     std::filesystem::path cache; ///< where built members are kept
 };
 
@@ -42,16 +46,23 @@ struct Scope {
     std::optional<DeliveryId> instead; ///< as it would be after taking this one in
     std::optional<int> cycle;          ///< as it was at the end of this cycle; not given, as it is
 };
-[[nodiscard]] WorkspaceOrder orderOf(const Project& project, const Scope& scope = {});
-/// All models of one delivery.
-[[nodiscard]] std::vector<WorkspaceOrder::Item> itemsOf(const Project& project, const Delivery& delivery);
+[[nodiscard]] Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope = {});
+/// All models of one delivery, each with the fit in force for it.
+[[nodiscard]] Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const Delivery& delivery);
 
 /// Reads and builds all members; those that `have` already holds are taken from there.
 [[nodiscard]] Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progress& progress);
 
-/// Runs all tests whose two sides are there.
-[[nodiscard]] Result<std::vector<TestFindings>> runTests(const Workspace& workspace, const WorkspaceOrder& order,
-                                                         Progress& progress);
+/// The fits of today into members that are loaded already.
+void refit(Workspace& workspace, const WorkspaceOrder& order);
+
+/// The tests that a project without any of its own makes: every discipline of the order against every other.
+[[nodiscard]] std::vector<ClashTest> usualTests(const WorkspaceOrder& order);
+
+/// Runs all tests on the members that stand right on the reference, or are to be tested as they stand; says of all others
+/// why they were not. Cancelled, it gives what was finished, with the other tests as cancelled; nothing finished is
+/// clash::kCancelled.
+[[nodiscard]] Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress);
 
 /// Everything that taking in a delivery brings: the new workspace, what changed, what the tests say.
 struct PreparedTakeIn {
@@ -64,7 +75,7 @@ struct PreparedTakeIn {
 
 /// One delivery of a team against another of its own: each model against the one of the same name, and what went from
 /// one model to another is no change. Shifts are in the reference frame.
-[[nodiscard]] Result<std::vector<ChangeRecord>> compareDeliveries(std::span<const federation::Member> before, DeliveryId from,
+[[nodiscard]] Result<NewComparison> compareDeliveries(std::span<const federation::Member> before, DeliveryId from,
                                                                   std::span<const federation::Member> after, DeliveryId to, Progress& progress);
 /// One sentence on how a member stands with the fit that is there; empty for the reference itself and without one.
 [[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline);

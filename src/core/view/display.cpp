@@ -6,6 +6,20 @@
 
 namespace wendrix::view {
 
+std::optional<ElementKey> find(std::span<const federation::Member> members, const ElementRef& ref)
+{
+    std::optional<ElementKey> other;
+    for (std::uint32_t m = 0; m < members.size(); ++m) {
+        if (const auto element = members[m].find(ref))
+            return ElementKey{m, *element};
+        if (members[m].disciplineId == ref.discipline && !other)
+            if (const auto element = members[m].model->find(ref.guid, ref.ordinal))
+                other = ElementKey{m, *element};
+    }
+    return other;
+}
+
+
 namespace {
 
 constexpr float kSpaceAlpha = 0.30f;

@@ -17,6 +17,10 @@ struct ElementKey {
     friend auto operator<=>(const ElementKey&, const ElementKey&) = default;
 };
 
+/// The element of a lasting name. A name without a discipline, as files have it, may be any member's; one whose model is called
+/// otherwise by now is looked for in the others of its discipline.
+[[nodiscard]] std::optional<ElementKey> find(std::span<const federation::Member> members, const ElementRef& ref);
+
 /// 0 to 1 each. Alpha 0 is not drawn, 1 is solid, between is drawn through.
 struct Colour {
     float red = 0, green = 0, blue = 0, alpha = 1;

@@ -103,6 +103,24 @@ Mark mark(const Json& j, const Camera& from)
     return m;
 }
 
+Json texts(const std::vector<ElementRef>& refs)
+{
+    Json list = Json::array();
+    for (const ElementRef& ref : refs)
+        list.push_back(toText(ref));
+    return list;
+}
+
+/// Views of earlier versions name elements by GlobalId alone.
+std::vector<ElementRef> refs(const Json& list)
+{
+    std::vector<ElementRef> all;
+    for (const Json& text : list)
+        if (const auto ref = elementRefFrom(text.get<std::string>()))
+            all.push_back(*ref);
+    return all;
+}
+
 } // namespace
 
 std::string toJson(const SceneState& s)
@@ -113,12 +131,12 @@ std::string toJson(const SceneState& s)
     j["rule"] = {static_cast<int>(s.rule.by), s.rule.propertySet, s.rule.property};
     for (const auto& [discipline, l] : s.looks)
         j["looks"][discipline] = toJson(l);
-    j["hidden"] = s.hidden;
-    j["selected"] = s.selected;
+    j["hidden"] = texts(s.hidden);
+    j["selected"] = texts(s.selected);
     if (s.only)
-        j["only"] = *s.only;
-    for (const auto& [guid, c] : s.painted)
-        j["painted"][guid] = toJson(c);
+        j["only"] = texts(*s.only);
+    for (const auto& [ref, c] : s.painted)
+        j["painted"][toText(ref)] = toJson(c);
     j["restFaded"] = s.isRestFaded;
     for (const Measurement& m : s.measurements)
         j["measured"].push_back(toJson(m));
@@ -143,12 +161,13 @@ Result<SceneState> fromJson(const std::string& text)
         const Json looks = j.value("looks", Json::object()), painted = j.value("painted", Json::object());
         for (const auto& [discipline, l] : looks.items())
             s.looks[discipline] = look(l);
-        s.hidden = j.value("hidden", std::vector<std::string>{});
-        s.selected = j.value("selected", std::vector<std::string>{});
+        s.hidden = refs(j.value("hidden", Json::array()));
+        s.selected = refs(j.value("selected", Json::array()));
         if (j.contains("only"))
-            s.only = j["only"].get<std::vector<std::string>>();
-        for (const auto& [guid, c] : painted.items())
-            s.painted[guid] = colour(c);
+            s.only = refs(j["only"]);
+        for (const auto& [name, c] : painted.items())
+            if (const auto ref = elementRefFrom(name))
+                s.painted[*ref] = colour(c);
         s.isRestFaded = j.value("restFaded", false);
         for (const Json& m : j.value("measured", Json::array()))
             s.measurements.push_back(measurement(m));
@@ -162,39 +181,37 @@ Result<SceneState> fromJson(const std::string& text)
 
 void take(SceneState& s, const Display& display, std::span<const federation::Member> members)
 {
-    const auto guid = [&](const ElementKey& key) { return members[key.member].model->elements()[key.element].guid; };
-    const auto guids = [&](const std::set<ElementKey>& keys) {
-        std::vector<std::string> list;
+    const auto ref = [&](const ElementKey& key) { return members[key.member].refOf(key.element); };
+    const auto all = [&](const std::set<ElementKey>& keys) {
+        std::vector<ElementRef> list;
         for (const ElementKey& key : keys)
-            list.push_back(guid(key));
+            list.push_back(ref(key));
         return list;
     };
-    s.hidden = guids(display.hidden);
-    s.selected = guids(display.selected);
+    s.hidden = all(display.hidden);
+    s.selected = all(display.selected);
     s.only.reset();
     if (display.only)
-        s.only = guids(*display.only);
+        s.only = all(*display.only);
     s.painted.clear();
     for (const auto& [key, c] : display.painted)
-        s.painted[guid(key)] = c;
+        s.painted[ref(key)] = c;
     s.isRestFaded = display.isRestFaded;
 }
 
 Display displayOf(const SceneState& s, std::span<const federation::Member> members, std::size_t& missing)
 {
     missing = 0;
-    const auto find = [&](const std::string& guid) -> std::optional<ElementKey> {
-        for (std::uint32_t m = 0; m < members.size(); ++m)
-            if (const auto e = members[m].model->find(guid))
-                return ElementKey{m, *e};
-        ++missing;
-        return {};
+    const auto key = [&](const ElementRef& ref) {
+        const auto found = find(members, ref);
+        missing += found ? 0 : 1;
+        return found;
     };
-    const auto keys = [&](const std::vector<std::string>& guids) {
+    const auto keys = [&](const std::vector<ElementRef>& refs) {
         std::set<ElementKey> set;
-        for (const std::string& guid : guids)
-            if (const auto key = find(guid))
-                set.insert(*key);
+        for (const ElementRef& ref : refs)
+            if (const auto found = key(ref))
+                set.insert(*found);
         return set;
     };
     Display display;
@@ -202,9 +219,9 @@ Display displayOf(const SceneState& s, std::span<const federation::Member> membe
     display.selected = keys(s.selected);
     if (s.only)
         display.only = keys(*s.only);
-    for (const auto& [guid, c] : s.painted)
-        if (const auto key = find(guid))
-            display.painted[*key] = c;
+    for (const auto& [ref, c] : s.painted)
+        if (const auto found = key(ref))
+            display.painted[*found] = c;
     display.isRestFaded = s.isRestFaded;
     return display;
 }

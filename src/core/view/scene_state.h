@@ -10,16 +10,16 @@ namespace wendrix::view {
 
 inline constexpr ErrorCode kNoView{"view.damaged"};
 
-/// Everything that a kept view restores. Elements stand in it by GlobalId, members by discipline, so that it holds
-/// for the next revision too.
+/// Everything that a kept view restores. Elements stand in it by their lasting names, members by discipline, so that it
+/// holds for the next revision too.
 struct SceneState {
     Camera camera;
     Cuts cuts;
     ColourRule rule;
     std::map<std::string, MemberLook> looks; ///< by discipline
-    std::vector<std::string> hidden, selected;
-    std::optional<std::vector<std::string>> only;
-    std::map<std::string, Colour> painted; ///< by GlobalId
+    std::vector<ElementRef> hidden, selected;
+    std::optional<std::vector<ElementRef>> only;
+    std::map<ElementRef, Colour> painted;
     bool isRestFaded = false;
     std::vector<Measurement> measurements;
     std::vector<Mark> marks; ///< drawn over this view
@@ -30,7 +30,7 @@ struct SceneState {
 /// @return kNoView where the text is no kept view; what it holds beyond this version is passed over
 [[nodiscard]] Result<SceneState> fromJson(const std::string& json);
 
-/// The display as GlobalIds, and back on the members of today; what is no longer there is passed over and counted.
+/// The display as lasting names, and back on the members of today; what is no longer there is passed over and counted.
 void take(SceneState& state, const Display& display, std::span<const federation::Member> members);
 [[nodiscard]] Display displayOf(const SceneState& state, std::span<const federation::Member> members, std::size_t& missing);
 

@@ -25,6 +25,8 @@ private slots:
 
 namespace {
 
+ElementRef named(const char* guid) { return {0, "", guid, 0}; }
+
 // A 1 x 1 picture.
 const QByteArray kPng = QByteArray::fromBase64(
     "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==");
@@ -50,9 +52,9 @@ issues::Issue sample()
     v.uuid = uuidFromText("viewpoint");
     v.camera = issues::Camera{{431208.1234567891, -0.1, 1.0 / 3}, normalised({1, 2, -0.5}), {}, true, 50, 10};
     v.camera->up = normalised(cross(cross(v.camera->direction, {0, 0, 1}), v.camera->direction));
-    v.selection = {"3rPX_Juz59peXXY6wDJl18", "16DNNqzfP2thtfaOflvsKA"};
-    v.exceptions = {"25fsbPyk15VvuXI$yNKenK"};
-    v.colouring = {{"FF0E8C86", {"3rPX_Juz59peXXY6wDJl18"}}, {"FFC23B72", {"16DNNqzfP2thtfaOflvsKA"}}};
+    v.selection = {named("3rPX_Juz59peXXY6wDJl18"), named("16DNNqzfP2thtfaOflvsKA")};
+    v.exceptions = {named("25fsbPyk15VvuXI$yNKenK")};
+    v.colouring = {{"FF0E8C86", {named("3rPX_Juz59peXXY6wDJl18")}}, {"FFC23B72", {named("16DNNqzfP2thtfaOflvsKA")}}};
     v.planes = {{{1, 2, 3}, {0, 0, 1}}};
     v.snapshot.assign(kPng.constData(), static_cast<std::size_t>(kPng.size()));
     i.viewpoints = {v, {uuidFromText("second"), {}, {}, true, {}, {}, {}, {}}};
@@ -129,7 +131,7 @@ void TestBcf::reads30()
     const issues::Issue& i = document->issues[0];
     QVERIFY((i.labels == std::vector<std::string>{"a", "b"}));
     QCOMPARE(i.comments[0].text, std::string("hi"));
-    QCOMPARE(i.viewpoints[0].colouring[0].guids.size(), std::size_t{1});
+    QCOMPARE(i.viewpoints[0].colouring[0].elements.size(), std::size_t{1});
     QVERIFY((i.viewpoints[0].camera->direction == Vector3{0, 1, 0})); // made unit
     QVERIFY((i.viewpoints[0].camera->up == Vector3{0, 0, 1}));        // straightened
 }

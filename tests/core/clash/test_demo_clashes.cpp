@@ -48,7 +48,7 @@ void TestDemoClashes::findsExactlyTheDesignedPairs()
     using Pair = std::pair<std::string, std::string>;
     std::map<Pair, const clash::Clash*> found;
     for (const clash::Clash& c : findings->clashes)
-        QVERIFY2(found.try_emplace({c.leftGuid, c.rightGuid}, &c).second, "a pair is reported twice");
+        QVERIFY2(found.try_emplace({members[c.left.member].refOf(c.left.element).guid, members[c.right.member].refOf(c.right.element).guid}, &c).second, "a pair is reported twice");
     const std::string test = (left + " × " + right).toStdString();
     for (const auto& designed : truth["clashes"][revision.toStdString()]) {
         if (designed["test"] != test)

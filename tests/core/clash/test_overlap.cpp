@@ -23,9 +23,6 @@ private slots:
     void isTheSameWhereverBothStand();
     void crossedRodsAreAskew();
     void groupsByTheElementThatCausesMost();
-    void keepsIdentityOverRuns_data();
-    void keepsIdentityOverRuns();
-    void pairIdsAreLasting();
     void namesGroups_data();
     void namesGroups();
 };
@@ -127,46 +124,15 @@ void TestOverlap::crossedRodsAreAskew()
 void TestOverlap::groupsByTheElementThatCausesMost()
 {
     // One duct through three beams, one of which another duct meets too.
-    const std::vector<clash::PairEnds> pairs{{"beam1", "duct1"}, {"beam2", "duct1"}, {"beam3", "duct1"}, {"beam3", "duct2"}, {"wall", "pipe"}};
+    const std::vector<clash::PairEnds> pairs{{1, 11}, {2, 11}, {3, 11}, {3, 12}, {4, 21}}; // beams 1 to 3, ducts 11 and 12, wall, pipe
     const auto groups = clash::groupBySharedElement(pairs);
     QCOMPARE(groups.size(), std::size_t{3});
-    QCOMPARE(groups[0].sharedGuid, std::string("duct1"));
+    QCOMPARE(groups[0].shared, std::int64_t{11});
     QVERIFY((groups[0].pairs == std::vector<std::uint32_t>{0, 1, 2}));
-    QVERIFY(!groups[0].isLeft);
     std::size_t all = 0;
     for (const auto& g : groups)
         all += g.pairs.size();
     QCOMPARE(all, pairs.size());
-}
-
-void TestOverlap::keepsIdentityOverRuns_data()
-{
-    QTest::addColumn<QString>("runs"); // x found, - not
-    QTest::addColumn<QString>("state");
-    QTest::newRow("never") << "--" << "";
-    QTest::newRow("first") << "x" << "new";
-    QTest::newRow("again") << "xx" << "still there";
-    QTest::newRow("gone") << "xx-" << "gone";
-    QTest::newRow("stays gone") << "x--" << "gone";
-    QTest::newRow("back") << "x-x" << "back";
-    QTest::newRow("back and there") << "x-xx" << "still there";
-}
-
-void TestOverlap::keepsIdentityOverRuns()
-{
-    QFETCH(QString, runs);
-    std::optional<clash::PairState> state;
-    for (const QChar run : runs)
-        state = clash::nextState(state, run == 'x');
-    QTEST(state ? QString::fromUtf8(clash::stateInWords(*state).data()) : QString(), "state");
-}
-
-void TestOverlap::pairIdsAreLasting()
-{
-    QCOMPARE(clash::pairId("T", "a", "b"), clash::pairId("T", "a", "b"));
-    QVERIFY(clash::pairId("T", "a", "b") != clash::pairId("T", "b", "a"));
-    QVERIFY(clash::pairId("T", "a", "b") != clash::pairId("U", "a", "b"));
-    QVERIFY(clash::pairId("T", "ab", "c") != clash::pairId("T", "a", "bc"));
 }
 
 void TestOverlap::namesGroups_data()

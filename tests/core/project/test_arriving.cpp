@@ -6,6 +6,7 @@
 #include "core/project/demo_project.h"
 #include "core/project/receiving.h"
 #include "support/demo.h"
+#include "support/must.h"
 
 #include <QTemporaryDir>
 
@@ -14,6 +15,7 @@
 
 using namespace wendrix;
 using namespace wendrix::project;
+using test::must;
 
 /// From files that lie somewhere to deliveries that wait in the register.
 class TestArriving : public QObject {
@@ -37,6 +39,11 @@ private:
     std::filesystem::path another(const std::string& demoFile, const std::string& name);
 
     std::unique_ptr<QTemporaryDir> scratch_;
+    /// Keeps a delivery through a connection of its own.
+    [[nodiscard]] std::function<Result<DeliveryId>(const NewDelivery&)> keeper() const
+    {
+        return [this](const NewDelivery& delivery) { return Project::open(scratch_->path().toStdString() + "/project").value()->deliveries().add(delivery, who_); };
+    }
     Progress progress_;
     const WhoAndWhen who_{"Ines Varga", "2026-11-18T09:00:00Z"};
 };
@@ -119,14 +126,14 @@ void TestArriving::whatIsStillWrittenWaits()
 void TestArriving::aFolderSaysWhoseItIs()
 {
     const auto project = demo();
-    const auto disciplines = project->disciplines();
+    const auto disciplines = must(project->setup().disciplines());
     std::vector<Arrived> arrived;
     // Named like another team's, without any revision, and twice the same one.
     arrived.push_back({"Ventilation", {another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P02.ifc")}, {}});
     arrived.push_back({"Structure", {another("MSS-TBF-STR-P02.ifc", "frame.ifc")}, {at("plan.pdf")}});
     arrived.push_back({"Structure", {another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P02 a.ifc")}, {}});
     arrived.push_back({"Structure", {data() / "MSS-TBF-STR-P01.ifc"}, {}}); // in use already
-    const auto drafts = deliveriesOf(arrived, disciplines, project->deliveries());
+    const auto drafts = deliveriesOf(arrived, disciplines, must(project->deliveries().all()));
     QCOMPARE(drafts.size(), std::size_t{3});
     QVERIFY(drafts[0].discipline == "Ventilation" && drafts[0].revision == "P02" && drafts[0].sender == "Vellowind");
     QVERIFY(drafts[1].discipline == "Structure" && drafts[1].revision == "P02" && drafts[1].documents.size() == 1 && drafts[1].sender == "Tarnbeck Frames");
@@ -140,21 +147,21 @@ void TestArriving::chosenFilesAreDraftedByTeamAndRevision()
         write(at(name), "%PDF");
     const auto drafts = draftsOf({another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P07.ifc"), another("MSS-VLW-VEN-P02.ifc", "MSS-VLW-VEN-P07.ifc"), at("MSS-VLW-VEN-plan-P07.pdf"),
                                   at("MSS-TBF-STR-plan-P07.pdf"), at("notes.pdf")},
-                                 project->disciplines(), project->deliveries(), progress_);
+                                 must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
     QCOMPARE(drafts.size(), std::size_t{2});
     QVERIFY(drafts[0].proposal.discipline == "Structure" && drafts[1].proposal.discipline == "Ventilation");
     const auto has = [&](const Draft& draft, const char* name) { return std::count(draft.documents.begin(), draft.documents.end(), at(name)) == 1; };
     QVERIFY(has(drafts[0], "MSS-TBF-STR-plan-P07.pdf") && !has(drafts[0], "MSS-VLW-VEN-plan-P07.pdf")); // each with its own team
     QVERIFY(has(drafts[1], "MSS-VLW-VEN-plan-P07.pdf"));
     QVERIFY(has(drafts[0], "notes.pdf") != has(drafts[1], "notes.pdf")); // with one of them
-    QVERIFY(draftsOf({at("notes.pdf")}, project->disciplines(), project->deliveries(), progress_).empty());
+    QVERIFY(draftsOf({at("notes.pdf")}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_).empty());
 }
 
 void TestArriving::whatIsKnownIsLeftOut()
 {
     const auto project = demo();
     const auto fresh = another("MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-heating-P01.ifc");
-    const auto drafts = draftsOf({data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh}, project->disciplines(), project->deliveries(), progress_);
+    const auto drafts = draftsOf({data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
     std::size_t known = 0, models = 0;
     for (const Draft& draft : drafts) {
         known += draft.known.size();
@@ -173,14 +180,14 @@ void TestArriving::whatIsReceivedIsReadFromTheCopy()
     d.revision = "P05";
     d.time = "2026-12-01T08:00:00Z";
     d.models = {{another("MSS-TBF-STR-P02.ifc", "sent.ifc"), {}, {}, 0}};
-    const auto id = receiveDelivery(at("project"), d, who_, progress_);
+    const auto id = receiveDelivery(at("project"), d, keeper(), progress_);
     QVERIFY(id.has_value());
-    const Delivery kept = *project->delivery(*id); // through the connection that is open
-    QVERIFY(kept.elements == project->delivery(*id)->models()[0].elements && kept.elements > 400 && kept.schema == "IFC2X3" && kept.fileName == "sent.ifc" && kept.revision == "P05");
-    QCOMPARE(sha256OfFile(project->fileOf(kept.models()[0])).value(), sha256OfFile(at("sent.ifc")).value());
+    const Delivery kept = *must(project->deliveries().find(*id)); // through the connection that is open
+    QVERIFY(kept.elements == must(project->deliveries().find(*id))->models()[0].elements && kept.elements > 400 && kept.schema == "IFC2X3" && kept.fileName == "sent.ifc" && kept.revision == "P05");
+    QCOMPARE(sha256OfFile(project->deliveries().fileOf(kept.models()[0])).value(), sha256OfFile(at("sent.ifc")).value());
     std::filesystem::remove(at("sent.ifc")); // what was received does not need it any more
-    QVERIFY(describeModel(project->fileOf(kept.models()[0]), progress_).has_value());
-    QVERIFY(project->undo(who_).has_value() && !project->delivery(*id)); // one step
+    QVERIFY(describeModel(project->deliveries().fileOf(kept.models()[0]), progress_).has_value());
+    QVERIFY(project->undo(who_).has_value() && !must(project->deliveries().find(*id))); // one step
 }
 
 void TestArriving::whatCanNotBeReadLeavesNothing_data()
@@ -196,7 +203,7 @@ void TestArriving::whatCanNotBeReadLeavesNothing()
 {
     QFETCH(QString, what);
     auto project = demo();
-    const std::size_t files = filesIn(at("project/deliveries")), deliveries = project->deliveries().size();
+    const std::size_t files = filesIn(at("project/deliveries")), deliveries = must(project->deliveries().all()).size();
     NewDelivery d;
     d.discipline = "Structure";
     d.revision = what == "revision taken" ? "P01" : "P05";
@@ -217,13 +224,13 @@ void TestArriving::whatCanNotBeReadLeavesNothing()
     Progress progress;
     if (what == "cancelled")
         progress.cancel();
-    const auto id = receiveDelivery(at("project"), d, who_, progress);
+    const auto id = receiveDelivery(at("project"), d, keeper(), progress);
     QVERIFY(!id);
     QTEST(QString::fromUtf8(id.error().code.name.data()), "code");
     if (!isGood)
         QCOMPARE(id.error().file, broken.string()); // as the sender knows it
     QCOMPARE(filesIn(at("project/deliveries")), files);
-    QCOMPARE(project->deliveries().size(), deliveries);
+    QCOMPARE(must(project->deliveries().all()).size(), deliveries);
 }
 
 QTEST_GUILESS_MAIN(TestArriving)

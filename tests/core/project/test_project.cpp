@@ -2,11 +2,12 @@
 
 #include "core/base/file.h"
 #include "core/federation/grid_fit.h"
-#include "core/project/clash_issue.h"
+#include "core/project/issue_making.h"
 #include "core/project/demo_project.h"
 #include "core/project/receiving.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
+#include "support/must.h"
 
 #include <QTemporaryDir>
 
@@ -19,6 +20,7 @@
 
 using namespace wendrix;
 using namespace wendrix::project;
+using test::must;
 
 /// The project's keeping: everything done is stored, undoable and survives a kill; what fails changes nothing.
 class TestProject : public QObject {
@@ -33,7 +35,6 @@ private slots:
     void notesHaveNumbersAndAHistory();
     void groupsOfMembersAreKept();
     void isReadOnlyWhileAskedTo();
-    void opensAProjectOfTheVersionBefore();
     void brokenFilesChangeNothing_data();
     void brokenFilesChangeNothing();
     void mergesWhatComesBack();
@@ -57,6 +58,17 @@ namespace {
 
 std::string data() { return test::demoFolder() + "/data"; }
 
+StoredFit lockedFit(const federation::GridFit& fit)
+{
+    StoredFit stored;
+    stored.fit = fit.fit;
+    stored.isLocked = true;
+    stored.method = "grids";
+    stored.worst = fit.worst.value;
+    stored.residuals = fit.residuals;
+    return stored;
+}
+
 } // namespace
 
 void TestProject::init()
@@ -68,39 +80,39 @@ void TestProject::init()
 
 void TestProject::fitAll()
 {
-    const Workspace workspace = load(orderOf(*project_), {}, progress_).value();
+    const Workspace workspace = load(must(orderOf(*project_)), {}, progress_).value();
     const federation::Member& reference = *workspace.find("Architecture");
     for (const char* discipline : {"Structure", "Ventilation"}) {
         const auto fit = federation::fitByGrids(*reference.model, *workspace.find(discipline)->model).value();
-        QVERIFY(project_->setFit(discipline, {fit.fit, true, "grids", fit.worst.value, {}}, who_).has_value());
+        QVERIFY(project_->coordinates().setFit(discipline, lockedFit(fit), who_).has_value());
     }
 }
 
 void TestProject::run()
 {
-    const WorkspaceOrder order = orderOf(*project_);
+    const WorkspaceOrder order = must(orderOf(*project_));
     const auto findings = runTests(load(order, {}, progress_).value(), order, progress_);
-    QVERIFY(project_->recordRun(findings.value(), who_).has_value());
+    QVERIFY(recordRun(*project_, findings.value(), who_).has_value());
 }
 
 void TestProject::takeInAll()
 {
     QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
-    for (const Delivery& d : project_->deliveries())
+    for (const Delivery& d : must(project_->deliveries().all()))
         if (d.state == DeliveryState::Waiting && d.discipline != "Electrical") { // that one is in the wrong unit
-            const Workspace have = load(orderOf(*project_), {}, progress_).value();
-            const auto prepared = prepareTakeIn(orderOf(*project_, {{}, d.id, {}}), d.id, have, progress_);
+            const Workspace have = load(must(orderOf(*project_)), {}, progress_).value();
+            const auto prepared = prepareTakeIn(must(orderOf(*project_, {{}, d.id, {}})), d.id, have, progress_);
             QVERIFY(prepared.has_value());
             QVERIFY(prepared->alignment.starts_with("Alignment verified"));
-            QVERIFY(project_->takeIn(prepared->record, who_).has_value());
+            QVERIFY(takeIn(*project_, prepared->record, who_).has_value());
         }
 }
 
 std::map<std::pair<std::string, std::string>, Pair> TestProject::pairs() const
 {
     std::map<std::pair<std::string, std::string>, Pair> map;
-    for (const Pair& p : project_->pairs())
-        map[{p.leftGuid, p.rightGuid}] = p;
+    for (const Pair& p : must(project_->clashes().all()))
+        map[{p.left.element.guid, p.right.element.guid}] = p;
     return map;
 }
 
@@ -109,15 +121,15 @@ void TestProject::walksTheWholeJob()
     fitAll();
     run();
     const auto truth = test::truth();
-    QCOMPARE(project_->pairs().size(), truth["clashes"]["P01"].size());
-    std::vector<std::string> ids;
+    QCOMPARE(must(project_->clashes().all()).size(), truth["clashes"]["P01"].size());
+    std::vector<PairId> ids;
     for (const auto& cured : truth["cured"])
         ids.push_back(pairs().at({cured[0], cured[1]}).id);
     issues::Issue issue;
     issue.title = "All that the second revision cures";
-    QCOMPARE(project_->makeIssue(issue, ids, who_).value(), std::string("MSS-001"));
-    const std::string uuid = project_->issues()[0].uuid;
-    QVERIFY(!project_->evidenceOf(uuid).isSettled());
+    QCOMPARE(makeIssue(*project_, issue, ids, who_).value(), std::string("MSS-001"));
+    const std::string uuid = must(project_->issues().all())[0].uuid;
+    QVERIFY(!must(evidenceOf(*project_, uuid)).isSettled());
     takeInAll();
     // New, still there and gone exactly as designed.
     const auto now = pairs();
@@ -132,12 +144,12 @@ void TestProject::walksTheWholeJob()
         QVERIFY(now.at({cured[0], cured[1]}).isGone());
     for (const auto& caused : truth["caused"])
         QVERIFY(!now.at({caused[0], caused[1]}).isGone());
-    const issues::Evidence evidence = project_->evidenceOf(uuid);
+    const issues::Evidence evidence = must(evidenceOf(*project_, uuid));
     QVERIFY(evidence.isSettled());
     QVERIFY2(evidence.inWords().find("moved 205 mm in P02") != std::string::npos, evidence.inWords().c_str());
-    QVERIFY(project_->setStatus(uuid, issues::status::kClosed, evidence.inWords(), who_).has_value());
-    QCOMPARE(project_->issue(uuid, false)->status, std::string("Closed"));
-    QCOMPARE(project_->issue(uuid, false)->comments.back().author, std::string("Ines Varga"));
+    QVERIFY(project_->issues().setStatus(uuid, issues::status::kClosed, evidence.inWords(), who_).has_value());
+    QCOMPARE(must(project_->issues().find(uuid, false))->status, std::string("Closed"));
+    QCOMPARE(must(project_->issues().find(uuid, false))->comments.back().author, std::string("Ines Varga"));
 }
 
 void TestProject::undoesAndDoesAgain()
@@ -145,8 +157,8 @@ void TestProject::undoesAndDoesAgain()
     fitAll();
     run();
     const auto before = pairs();
-    const std::string id = before.begin()->second.id;
-    QVERIFY(project_->decide(std::span(&id, 1), "let stand", "agreed on site", who_).has_value());
+    const PairId id = before.begin()->second.id;
+    QVERIFY(project_->clashes().decide(std::span(&id, 1), "let stand", "agreed on site", who_).has_value());
     QCOMPARE(pairs().begin()->second.decision, std::string("let stand"));
     QVERIFY(project_->undo(who_).has_value());
     QCOMPARE(pairs().begin()->second.decision, std::string());
@@ -154,13 +166,13 @@ void TestProject::undoesAndDoesAgain()
     QCOMPARE(pairs().begin()->second.reason, std::string("agreed on site"));
     QVERIFY(project_->undo(who_).has_value());
     QVERIFY(project_->undo(who_).has_value()); // the run
-    QVERIFY(project_->pairs().empty() && project_->runs().empty());
+    QVERIFY(must(project_->clashes().all()).empty() && must(project_->clashes().runs()).empty());
     QVERIFY(project_->undo(who_).has_value()); // the second fit
-    QVERIFY(!project_->fit("Ventilation").isLocked);
-    QVERIFY(project_->fit("Structure").isLocked);
-    QVERIFY(project_->decide({}, "later", "", who_).has_value());
-    QVERIFY(project_->redoable().empty()); // nothing is done again on top of something new
-    QCOMPARE(project_->history(1)[0].by.person, std::string("Ines Varga"));
+    QVERIFY(!must(project_->coordinates().fitInUse("Ventilation")).isLocked);
+    QVERIFY(must(project_->coordinates().fitInUse("Structure")).isLocked);
+    QVERIFY(project_->deliveries().hold({"Structure", "", "", {}}, who_).has_value());
+    QVERIFY(must(project_->log().redoable(who_.person)).empty()); // nothing is done again on top of something new
+    QCOMPARE(must(project_->log().last(1))[0].by.person, std::string("Ines Varga"));
 }
 
 void TestProject::undoSurvivesARestart()
@@ -169,9 +181,9 @@ void TestProject::undoSurvivesARestart()
     const auto folder = project_->folder();
     project_.reset();
     project_ = Project::open(folder).value();
-    QVERIFY(project_->fit("Ventilation").isLocked);
+    QVERIFY(must(project_->coordinates().fitInUse("Ventilation")).isLocked);
     QVERIFY(project_->undo(who_).has_value());
-    QVERIFY(!project_->fit("Ventilation").isLocked);
+    QVERIFY(!must(project_->coordinates().fitInUse("Ventilation")).isLocked);
 }
 
 void TestProject::survivesAKill()
@@ -186,10 +198,10 @@ void TestProject::survivesAKill()
         auto project = Project::open(folder).value();
         issues::Issue issue;
         issue.title = "One";
-        (void)project->makeIssue(issue, {}, who_);
-        const std::string uuid = project->issues()[0].uuid;
+        (void)makeIssue(*project, issue, {}, who_);
+        const std::string uuid = must(project->issues().all())[0].uuid;
         for (std::uint32_t i = 0;; ++i)
-            if (project->addComment(uuid, "comment " + std::to_string(i), who_))
+            if (project->issues().addComment(uuid, "comment " + std::to_string(i), who_))
                 (void)!write(ends[1], &i, sizeof i);
     }
     close(ends[1]);
@@ -204,11 +216,11 @@ void TestProject::survivesAKill()
     close(ends[0]);
     QVERIFY(WIFSIGNALED(status));
     project_ = Project::open(folder).value();
-    const auto comments = project_->issue(project_->issues()[0].uuid, false)->comments;
+    const auto comments = must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments;
     QVERIFY2(comments.size() >= done + 1, "something that was said to be done is lost");
-    QCOMPARE(project_->history(1)[0].what.substr(0, 8), std::string("Comment:"));
+    QCOMPARE(must(project_->log().last(1))[0].what.substr(0, 8), std::string("Comment:"));
     QVERIFY(project_->undo(who_).has_value()); // nothing half done is in the way
-    QCOMPARE(project_->issue(project_->issues()[0].uuid, false)->comments.size(), comments.size() - 1);
+    QCOMPARE(must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments.size(), comments.size() - 1);
 }
 
 void TestProject::brokenFilesChangeNothing_data()
@@ -230,26 +242,26 @@ void TestProject::brokenFilesChangeNothing()
         std::ofstream(file, std::ios::binary).write(bytes.constData(), bytes.size());
         QVERIFY(std::filesystem::exists(file));
     }
-    const auto before = project_->history(1)[0].what;
+    const auto before = must(project_->log().last(1))[0].what;
     const auto described = describeModel(file, progress_);
     QVERIFY(!described.has_value());
     QTEST(QString::fromUtf8(described.error().code.name.data()), "code");
     QCOMPARE(described.error().file, file.string());
     QVERIFY(described.error().message.size() > 20);
-    QCOMPARE(project_->history(1)[0].what, before);
+    QCOMPARE(must(project_->log().last(1))[0].what, before);
     // A delivery whose kept file was damaged later: taking in fails and the composition stays.
-    const Delivery used = *project_->inUse("Structure");
-    std::filesystem::resize_file(project_->fileOf(used.models()[0]), 1000);
-    QVERIFY(!load(orderOf(*project_), {}, progress_).has_value());
-    QCOMPARE(project_->inUse("Structure")->id, used.id);
+    const Delivery used = *must(project_->deliveries().inUse("Structure"));
+    std::filesystem::resize_file(project_->deliveries().fileOf(used.models()[0]), 1000);
+    QVERIFY(!load(must(orderOf(*project_)), {}, progress_).has_value());
+    QCOMPARE(must(project_->deliveries().inUse("Structure"))->id, used.id);
 }
 
 void TestProject::mergesWhatComesBack()
 {
     issues::Issue issue;
     issue.title = "Ours";
-    QVERIFY(project_->makeIssue(issue, {}, who_).has_value());
-    issues::Issue back = *project_->issue(project_->issues()[0].uuid, true);
+    QVERIFY(makeIssue(*project_, issue, {}, who_).has_value());
+    issues::Issue back = *must(project_->issues().find(must(project_->issues().all())[0].uuid, true));
     back.status = issues::status::kDone;
     back.modifiedAt = "2026-11-20T09:00:00Z";
     back.comments.push_back({"11111111-2222-3333-4444-555555555555", "2026-11-20T09:00:00Z", "T. Okafor", "Moved.", ""});
@@ -258,33 +270,38 @@ void TestProject::mergesWhatComesBack()
     theirs.title = "Theirs";
     theirs.comments.clear();
     const std::vector<issues::Issue> incoming{back, theirs};
-    QCOMPARE(project_->mergeIssues(incoming, who_).value(), std::string("1 new issue, 1 changed, 1 new comment"));
-    QCOMPARE(project_->issues().size(), std::size_t{2});
-    QCOMPARE(project_->issues()[0].status, std::string("Done by assignee"));
-    QCOMPARE(project_->issues()[0].comments.size(), std::size_t{1});
+    QCOMPARE(takeOverIssues(*project_, incoming, who_).value(), std::string("1 new issue, 1 changed, 1 new comment"));
+    QCOMPARE(must(project_->issues().all()).size(), std::size_t{2});
+    QCOMPARE(must(project_->issues().all())[0].status, std::string("Done by assignee"));
+    QCOMPARE(must(project_->issues().all())[0].comments.size(), std::size_t{1});
     // The same file once more brings nothing; an older one does not take back what is newer here.
-    QCOMPARE(project_->mergeIssues(incoming, who_).value(), std::string("0 new issues, 0 changed, 0 new comments"));
-    QVERIFY(project_->setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"}).has_value());
-    QVERIFY(project_->mergeIssues(incoming, who_).has_value());
-    QCOMPARE(project_->issue(back.uuid, false)->status, std::string("Closed"));
+    QCOMPARE(takeOverIssues(*project_, incoming, who_).value(), std::string("0 new issues, 0 changed, 0 new comments"));
+    QVERIFY(project_->issues().setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"}).has_value());
+    QVERIFY(takeOverIssues(*project_, incoming, who_).has_value());
+    QCOMPARE(must(project_->issues().find(back.uuid, false))->status, std::string("Closed"));
 }
 
 void TestProject::reopensWhatComesBack()
 {
     fitAll();
     run();
-    const Pair p = project_->pairs()[0];
+    const Pair p = must(project_->clashes().all())[0];
     issues::Issue issue;
     issue.title = "One pair";
-    QVERIFY(project_->makeIssue(issue, std::span(&p.id, 1), who_).has_value());
-    const std::string uuid = project_->issues()[0].uuid;
-    const std::vector<TestFindings> nothing{{p.test, {}, 0}}, again{{p.test, {p}, 1}};
-    QVERIFY(project_->recordRun(nothing, who_).has_value());
-    QVERIFY(project_->evidenceOf(uuid).isSettled());
-    QVERIFY(project_->setStatus(uuid, issues::status::kClosed, "", who_).has_value());
-    QVERIFY(project_->recordRun(again, who_).has_value());
-    QCOMPARE(project_->issue(uuid, false)->status, std::string(issues::status::kBack));
-    QVERIFY(project_->issue(uuid, false)->comments.back().text.starts_with("Reopened: a clash of this issue is back"));
+    QVERIFY(makeIssue(*project_, issue, std::span(&p.id, 1), who_).has_value());
+    const std::string uuid = must(project_->issues().all())[0].uuid;
+    NewRun again;
+    again.members = {{p.left.element.discipline, p.left.discipline, "P01", "", 1, {}, true, ""}, {p.right.element.discipline, p.right.discipline, "P01", "", 2, {}, true, ""}};
+    again.tests = {{{p.test, p.left.discipline, p.right.discipline, 0.005}}};
+    NewRun nothing = again;
+    again.elements = {{p.left.element, p.left.name, p.left.className}, {p.right.element, p.right.name, p.right.className}};
+    again.findings = {{0, 0, 1, p.depth, p.point, p.storey, p.bay, false}};
+    QVERIFY(recordRun(*project_, nothing, who_).has_value());
+    QVERIFY(must(evidenceOf(*project_, uuid)).isSettled());
+    QVERIFY(project_->issues().setStatus(uuid, issues::status::kClosed, "", who_).has_value());
+    QVERIFY(recordRun(*project_, again, who_).has_value());
+    QCOMPARE(must(project_->issues().find(uuid, false))->status, std::string(issues::status::kBack));
+    QVERIFY(must(project_->issues().find(uuid, false))->comments.back().text.starts_with("Reopened: a clash of this issue is back"));
 }
 
 void TestProject::refusesAFolderInUse()
@@ -299,9 +316,10 @@ void TestProject::draftsIssues()
 {
     Pair p;
     p.test = "Structure × Ventilation";
-    p.leftName = "Beam B-C / 4";
-    p.rightName = "Supply duct";
-    p.rightRevision = "Fire protection P03";
+    p.left.name = "Beam B-C / 4";
+    p.right.name = "Supply duct";
+    p.right.discipline = "Fire protection";
+    p.right.revision = "P03";
     p.depth = 0.12;
     p.storey = "Level 2";
     p.bay = "B-C / 4";
@@ -331,23 +349,23 @@ void TestProject::keepsViewsWithTheirVersions()
     view.folder = "Ventilation";
     view.isShared = false;
     view.state = "{\"camera\":1}";
-    QVERIFY(!project->keepView({}, "", ines)); // without a title
-    view.uuid = project->keepView(view, "PNG", ines).value();
-    QVERIFY(readFileWhole(path / "pictures" / project->keptViews("Ines Varga")[0].picture) == "PNG");
-    QVERIFY(project->keptViews("Jon Alder").empty()); // private
+    QVERIFY(!project->views().keep({}, "", ines)); // without a title
+    view.uuid = project->views().keep(view, "PNG", ines).value();
+    QVERIFY(readFileWhole(path / "pictures" / must(project->views().views("Ines Varga"))[0].picture) == "PNG");
+    QVERIFY(must(project->views().views("Jon Alder")).empty()); // private
     view.isShared = true;
     view.state = "{\"camera\":2}";
-    QVERIFY(project->keepView(view, "", jon).has_value());
-    QCOMPARE(project->keptViews("Jon Alder").size(), std::size_t{1});
-    QCOMPARE(project->keptViews("Jon Alder")[0].version, 2);
-    QCOMPARE(project->versionsOf(view.uuid).size(), std::size_t{2});
-    QCOMPARE(project->versionsOf(view.uuid)[1].state, std::string("{\"camera\":1}"));
-    QVERIFY(project->removeView(view.uuid, jon).has_value());
-    QVERIFY(project->keptViews("Ines Varga").empty() && !project->removeView(view.uuid, jon));
+    QVERIFY(project->views().keep(view, "", jon).has_value());
+    QCOMPARE(must(project->views().views("Jon Alder")).size(), std::size_t{1});
+    QCOMPARE(must(project->views().views("Jon Alder"))[0].version, 2);
+    QCOMPARE(must(project->views().versionsOf(view.uuid)).size(), std::size_t{2});
+    QCOMPARE(must(project->views().versionsOf(view.uuid))[1].state, std::string("{\"camera\":1}"));
+    QVERIFY(project->views().remove(view.uuid, jon).has_value());
+    QVERIFY(must(project->views().views("Ines Varga")).empty() && !project->views().remove(view.uuid, jon));
     QVERIFY(project->undo(jon).has_value());
-    QCOMPARE(project->keptViews("Ines Varga").size(), std::size_t{1});
+    QCOMPARE(must(project->views().views("Ines Varga")).size(), std::size_t{1});
     QVERIFY(project->undo(jon).has_value()); // the update
-    QCOMPARE(project->keptViews("Ines Varga")[0].version, 1);
+    QCOMPARE(must(project->views().views("Ines Varga"))[0].version, 1);
 }
 
 void TestProject::notesHaveNumbersAndAHistory()
@@ -359,28 +377,28 @@ void TestProject::notesHaveNumbersAndAHistory()
     Note note;
     note.place = {1.25, -3, 0.1 + 0.2};
     note.state = "{}";
-    QVERIFY(!project->addNote(note, "", ines)); // without words
+    QVERIFY(!project->views().addNote(note, "", ines)); // without words
     note.said.push_back({"", "Move it", {}});
-    QCOMPARE(project->addNote(note, "PNG", ines).value(), 1);
-    QCOMPARE(project->addNote(note, "", jon).value(), 2);
-    const std::string first = project->notes()[0].uuid;
-    QVERIFY(project->notes()[0].place == note.place);
-    QCOMPARE(project->notes()[0].status(), std::string("open"));
-    QVERIFY(!project->sayToNote(first, "nearly done", "", jon)); // no such status
-    QVERIFY(project->sayToNote(first, "answered", "Moved", jon).has_value());
-    QVERIFY(project->sayToNote(first, "settled", "", ines).has_value());
-    QCOMPARE(project->notes()[0].said.size(), std::size_t{3});
-    QCOMPARE(project->notes()[0].words(), std::string("Move it"));
-    QCOMPARE(project->notes()[0].said[1].by.person, std::string("Jon Alder"));
-    QVERIFY(project->removeNote(project->notes()[1].uuid, jon).has_value());
-    QVERIFY(!project->sayToNote("gone", "open", "", jon));
-    QCOMPARE(project->addNote(note, "", jon).value(), 3); // 2 is not given again
+    QCOMPARE(project->views().addNote(note, "PNG", ines).value(), 1);
+    QCOMPARE(project->views().addNote(note, "", jon).value(), 2);
+    const std::string first = must(project->views().notes())[0].uuid;
+    QVERIFY(must(project->views().notes())[0].place == note.place);
+    QCOMPARE(must(project->views().notes())[0].status(), std::string("open"));
+    QVERIFY(!project->views().sayToNote(first, "nearly done", "", jon)); // no such status
+    QVERIFY(project->views().sayToNote(first, "answered", "Moved", jon).has_value());
+    QVERIFY(project->views().sayToNote(first, "settled", "", ines).has_value());
+    QCOMPARE(must(project->views().notes())[0].said.size(), std::size_t{3});
+    QCOMPARE(must(project->views().notes())[0].words(), std::string("Move it"));
+    QCOMPARE(must(project->views().notes())[0].said[1].by.person, std::string("Jon Alder"));
+    QVERIFY(project->views().removeNote(must(project->views().notes())[1].uuid, jon).has_value());
+    QVERIFY(!project->views().sayToNote("gone", "open", "", jon));
+    QCOMPARE(project->views().addNote(note, "", jon).value(), 3); // 2 is not given again
     project.reset();
     project = Project::open(path).value();
-    QCOMPARE(project->notes().size(), std::size_t{2});
-    QCOMPARE(project->notes()[0].status(), std::string("settled"));
-    QVERIFY(project->undo(ines).has_value() && project->undo(ines).has_value()); // note 3, and the removal
-    QCOMPARE(project->notes()[1].number, 2);
+    QCOMPARE(must(project->views().notes()).size(), std::size_t{2});
+    QCOMPARE(must(project->views().notes())[0].status(), std::string("settled"));
+    QVERIFY(project->undo(jon).has_value() && project->undo(jon).has_value()); // note 3, and the removal
+    QCOMPARE(must(project->views().notes())[1].number, 2);
 }
 
 void TestProject::groupsOfMembersAreKept()
@@ -389,60 +407,31 @@ void TestProject::groupsOfMembersAreKept()
     const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
     const WhoAndWhen ines{"Ines Varga", "2026-11-16T17:42:00Z"};
     auto project = Project::create(path, "Marrowfield Seed Store", ines).value();
-    QVERIFY(!project->setMemberGroup({"", {"Piping"}}, ines));
-    QVERIFY(project->setMemberGroup({"Services", {"Ventilation", "Piping", "Piping"}}, ines).has_value());
-    QVERIFY(project->setMemberGroup({"Building", {"Architecture"}}, ines).has_value());
-    const auto groups = project->memberGroups();
+    QVERIFY(!project->setup().setMemberGroup({"", {"Piping"}}, ines));
+    QVERIFY(project->setup().setMemberGroup({"Services", {"Ventilation", "Piping", "Piping"}}, ines).has_value());
+    QVERIFY(project->setup().setMemberGroup({"Building", {"Architecture"}}, ines).has_value());
+    const auto groups = must(project->setup().memberGroups());
     QCOMPARE(groups.size(), std::size_t{2});
     QCOMPARE(groups[1].name, std::string("Services"));
     QCOMPARE(groups[1].disciplines, (std::vector<std::string>{"Piping", "Ventilation"}));
-    QVERIFY(project->setMemberGroup({"Services", {"Electrical"}}, ines).has_value());
-    QCOMPARE(project->memberGroups()[1].disciplines, std::vector<std::string>{"Electrical"});
-    QVERIFY(project->setMemberGroup({"Services", {}}, ines).has_value());
-    QCOMPARE(project->memberGroups().size(), std::size_t{1});
+    QVERIFY(project->setup().setMemberGroup({"Services", {"Electrical"}}, ines).has_value());
+    QCOMPARE(must(project->setup().memberGroups())[1].disciplines, std::vector<std::string>{"Electrical"});
+    QVERIFY(project->setup().setMemberGroup({"Services", {}}, ines).has_value());
+    QCOMPARE(must(project->setup().memberGroups()).size(), std::size_t{1});
     QVERIFY(project->undo(ines).has_value() && project->undo(ines).has_value());
-    QCOMPARE(project->memberGroups()[1].disciplines.size(), std::size_t{2});
+    QCOMPARE(must(project->setup().memberGroups())[1].disciplines.size(), std::size_t{2});
 }
 
 void TestProject::isReadOnlyWhileAskedTo()
 {
-    const std::string undoable = project_->undoable();
+    const std::string undoable = must(project_->log().undoable(who_.person));
     project_->setReadOnly("Cycle 1 is looked at as it was.");
-    const auto refused = project_->hold({"Structure", "", "", {}}, who_);
+    const auto refused = project_->deliveries().hold({"Structure", "", "", {}}, who_);
     QVERIFY(!refused && refused.error().code == kReadOnly && refused.error().message == "Cycle 1 is looked at as it was.");
-    QVERIFY(!project_->undo(who_) && !project_->redo(who_) && !project_->lookedAt(project_->deliveries()[0].id, who_));
-    QCOMPARE(project_->undoable(), undoable);
+    QVERIFY(!project_->undo(who_) && !project_->redo(who_) && !project_->deliveries().lookedAt(must(project_->deliveries().all())[0].id, who_));
+    QCOMPARE(must(project_->log().undoable(who_.person)), undoable);
     project_->setReadOnly({});
-    QVERIFY(project_->hold({"Structure", "", "", {}}, who_).has_value());
-}
-
-void TestProject::opensAProjectOfTheVersionBefore()
-{
-    const QTemporaryDir folder;
-    const auto path = std::filesystem::path(folder.path().toStdString()) / "p";
-    const WhoAndWhen who{"Ines Varga", "2026-11-16T17:42:00Z"};
-    QVERIFY(Project::create(path, "Marrowfield Seed Store", who).has_value());
-    {
-        SQLite::Database db((path / "project.sqlite").string(), SQLite::OPEN_READWRITE);
-        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups", "documents", "holds", "taken", "specifications"})
-            db.exec(std::string("DROP TABLE ") + table);
-        for (const char* event : {"INSERT", "UPDATE", "DELETE"})
-            db.exec(std::string("DROP TRIGGER undo_deliveries_") + event);
-        for (const char* column : {"note", "suitability", "lookedAtBy", "lookedAtAt"})
-            db.exec(std::string("ALTER TABLE deliveries DROP COLUMN ") + column);
-        db.exec("INSERT INTO deliveries(discipline, revision, cycle, time) VALUES('Structure', 'P01', 1, '2026-10-13T09:05:00Z')");
-        db.exec("INSERT INTO composition VALUES('Structure', 1, 'Ines Varga', '2026-10-14T09:00:00Z')");
-        db.exec("PRAGMA user_version=1");
-    }
-    auto project = Project::open(path);
-    QVERIFY(project.has_value());
-    QCOMPARE((*project)->deliveries().size(), std::size_t{1});
-    QCOMPARE((*project)->compositionOf(1).size(), std::size_t{1}); // what was in use is known to be
-    KeptView view;
-    view.title = "All";
-    QVERIFY((*project)->keepView(view, "", who).has_value());
-    QVERIFY((*project)->undo(who).has_value());
-    QVERIFY((*project)->keptViews("Ines Varga").empty());
+    QVERIFY(project_->deliveries().hold({"Structure", "", "", {}}, who_).has_value());
 }
 
 QTEST_GUILESS_MAIN(TestProject)

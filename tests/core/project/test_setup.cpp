@@ -6,6 +6,7 @@
 #include "core/project/inside.h"
 #include "core/project/setup.h"
 #include "support/demo.h"
+#include "support/must.h"
 
 #include <QTemporaryDir>
 
@@ -14,6 +15,7 @@
 
 using namespace wendrix;
 using namespace wendrix::project;
+using test::must;
 
 /// How a project is set up, and what is seen inside a delivery before it is taken in.
 class TestSetup : public QObject {
@@ -53,23 +55,23 @@ void TestSetup::aTemplateCarriesTheSetup()
 {
     const std::filesystem::path folder = scratch_->path().toStdString();
     auto demo = makeDemoProject(data(), folder / "demo", progress_).value();
-    checks::Expectations agreed = demo->expectations();
+    checks::Expectations agreed = must(demo->setup().expectations());
     agreed.lengthUnit = "millimetre";
     agreed.properties.push_back({"IfcPipeSegment", "Pset_PipeSegmentTypeCommon", "NominalDiameter"});
-    QVERIFY(demo->setExpectations(agreed, who_).has_value());
-    const Setup read = setupFromJson(toJson(setupOf(*demo))).value();
+    QVERIFY(demo->setup().setExpectations(agreed, who_).has_value());
+    const Setup read = setupFromJson(toJson(must(setupOf(*demo)))).value();
     const auto next = createProject(folder / "next", "Another store", read, who_).value();
     QCOMPARE(next->name(), std::string("Another store"));
-    QVERIFY(next->id() != demo->id() && next->deliveries().empty());
-    QCOMPARE(toJson(setupOf(*next)), toJson(setupOf(*demo)));
-    QCOMPARE(next->disciplines().size(), std::size_t{5});
-    QCOMPARE(next->reference(), std::string("Architecture"));
-    QCOMPARE(next->disciplines()[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
-    QCOMPARE(next->personGroups()[0].name, std::string("All engineers"));
-    QCOMPARE(next->tests().size(), std::size_t{3});
-    QCOMPARE(next->expectations().lengthUnit, std::string("millimetre"));
-    QCOMPARE(next->specifications().size(), std::size_t{1});
-    QCOMPARE(next->federations()[1].name, std::string("Services only"));
+    QVERIFY(next->id() != demo->id() && must(next->deliveries().all()).empty());
+    QCOMPARE(toJson(must(setupOf(*next))), toJson(must(setupOf(*demo))));
+    QCOMPARE(must(next->setup().disciplines()).size(), std::size_t{5});
+    QCOMPARE(must(next->setup().reference()), std::string("Architecture"));
+    QCOMPARE(must(next->setup().disciplines())[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QCOMPARE(must(next->setup().personGroups())[0].name, std::string("All engineers"));
+    QCOMPARE(must(next->clashes().tests()).size(), std::size_t{3});
+    QCOMPARE(must(next->setup().expectations()).lengthUnit, std::string("millimetre"));
+    QCOMPARE(must(next->setup().specifications()).size(), std::size_t{1});
+    QCOMPARE(must(next->setup().federations())[1].name, std::string("Services only"));
 }
 
 void TestSetup::oddTemplatesAreRefusedOrRead_data()
@@ -129,59 +131,59 @@ void TestSetup::aSetupThatContradictsItselfLeavesNothing()
 void TestSetup::federationsHaveMembersOfTheirOwn()
 {
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
-    auto federations = project->federations();
+    auto federations = must(project->setup().federations());
     QCOMPARE(federations.size(), std::size_t{2});
     QCOMPARE(federations[0].parts.size(), std::size_t{5}); // the whole building has everybody
     QVERIFY(federations[1].has("Piping") && !federations[1].has("Architecture"));
-    QCOMPARE(orderOf(*project, {"Services only", {}, {}}).items.size(), std::size_t{4}); // piping has two models
-    QCOMPARE(orderOf(*project).items.size(), std::size_t{6});
+    QCOMPARE(must(orderOf(*project, {"Services only", {}, {}})).items.size(), std::size_t{4}); // piping has two models
+    QCOMPARE(must(orderOf(*project)).items.size(), std::size_t{6});
     // Retired and brought back, each one step and one line.
     Federation services = federations[1];
     for (Federation::Part& part : services.parts)
         part.isRetired = part.discipline == "Piping";
-    QVERIFY(project->setFederation(services, who_).has_value());
-    QCOMPARE(project->history(1)[0].what, std::string("Piping retired from Services only"));
-    QVERIFY(!project->federations()[1].has("Piping"));
-    QCOMPARE(project->federations()[1].parts.size(), std::size_t{3}); // it is known that it was one
-    QCOMPARE(orderOf(*project, {"Services only", {}, {}}).items.size(), std::size_t{2});
-    QVERIFY(project->undo(who_).has_value() && project->federations()[1].has("Piping"));
-    services = project->federations()[1];
+    QVERIFY(project->setup().setFederation(services, who_).has_value());
+    QCOMPARE(must(project->log().last(1))[0].what, std::string("Piping retired from Services only"));
+    QVERIFY(!must(project->setup().federations())[1].has("Piping"));
+    QCOMPARE(must(project->setup().federations())[1].parts.size(), std::size_t{3}); // it is known that it was one
+    QCOMPARE(must(orderOf(*project, {"Services only", {}, {}})).items.size(), std::size_t{2});
+    QVERIFY(project->undo(who_).has_value() && must(project->setup().federations())[1].has("Piping"));
+    services = must(project->setup().federations())[1];
     services.isRetired = true;
-    QVERIFY(project->setFederation(services, who_).has_value());
-    QVERIFY(project->federations()[1].isRetired);
-    Federation whole = project->federations()[0];
+    QVERIFY(project->setup().setFederation(services, who_).has_value());
+    QVERIFY(must(project->setup().federations())[1].isRetired);
+    Federation whole = must(project->setup().federations())[0];
     whole.isRetired = true;
-    QVERIFY(!project->setFederation(whole, who_)); // the last one stays
+    QVERIFY(!project->setup().setFederation(whole, who_)); // the last one stays
     services.isRetired = false;
-    QVERIFY(project->setFederation(services, who_).has_value());
-    QCOMPARE(project->history(1)[0].what, std::string("Federation brought back: Services only"));
+    QVERIFY(project->setup().setFederation(services, who_).has_value());
+    QCOMPARE(must(project->log().last(1))[0].what, std::string("Federation brought back: Services only"));
     // A discipline that is new belongs to the whole building, and to no other federation by itself.
-    QVERIFY(project->addDiscipline({"Civil", "", "#8A7866", false, {}, {}, {}}, who_).has_value());
-    QVERIFY(project->federations()[0].has("Civil") && !project->federations()[1].has("Civil"));
+    QVERIFY(project->setup().addDiscipline({"Civil", "", "#8A7866", false, {}, {}, {}}, who_).has_value());
+    QVERIFY(must(project->setup().federations())[0].has("Civil") && !must(project->setup().federations())[1].has("Civil"));
     // Somebody who is retired from the whole building does not come back by undoing something else.
-    whole = project->federations()[0];
+    whole = must(project->setup().federations())[0];
     whole.parts[2].isRetired = true;
-    QVERIFY(project->setFederation(whole, who_).has_value());
-    QCOMPARE(orderOf(*project, {kWholeBuilding, {}, {}}).items.size(), std::size_t{5});
+    QVERIFY(project->setup().setFederation(whole, who_).has_value());
+    QCOMPARE(must(orderOf(*project, {kWholeBuilding, {}, {}})).items.size(), std::size_t{5});
 }
 
 void TestSetup::disciplinesAndPeopleChange()
 {
     const auto project = createProject((scratch_->path() + "/p").toStdString(), "P", Setup::usual(), who_).value();
-    QCOMPARE(project->disciplines().size(), std::size_t{6});
-    Discipline d = project->disciplines()[1];
+    QCOMPARE(must(project->setup().disciplines()).size(), std::size_t{6});
+    Discipline d = must(project->setup().disciplines())[1];
     d.company = "Tarnbeck Frames";
     d.people = {"Jon Alder"};
     d.dropFolder = "drop/structure";
-    QVERIFY(project->setDiscipline(d, who_).has_value());
-    const Discipline back = project->disciplines()[1];
+    QVERIFY(project->setup().setDiscipline(d, who_).has_value());
+    const Discipline back = must(project->setup().disciplines())[1];
     QVERIFY(back.company == d.company && back.people == d.people && back.dropFolder == d.dropFolder && back.colour == "#5F7E9E");
-    QVERIFY(!project->setDiscipline({"Gardens", {}, {}, false, {}, {}, {}}, who_));
-    QVERIFY(project->setPersonGroup({"All structural engineers", {"Priya Nand", "Jon Alder", "Jon Alder"}}, who_).has_value());
-    QCOMPARE(project->personGroups()[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
-    QVERIFY(project->setPersonGroup({"All structural engineers", {}}, who_).has_value() && project->personGroups().empty());
-    QVERIFY(project->undo(who_).has_value() && project->personGroups().size() == 1);
-    QVERIFY(!project->setPersonGroup({"", {"x"}}, who_));
+    QVERIFY(!project->setup().setDiscipline({"Gardens", {}, {}, false, {}, {}, {}}, who_));
+    QVERIFY(project->setup().setPersonGroup({"All structural engineers", {"Priya Nand", "Jon Alder", "Jon Alder"}}, who_).has_value());
+    QCOMPARE(must(project->setup().personGroups())[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QVERIFY(project->setup().setPersonGroup({"All structural engineers", {}}, who_).has_value() && must(project->setup().personGroups()).empty());
+    QVERIFY(project->undo(who_).has_value() && must(project->setup().personGroups()).size() == 1);
+    QVERIFY(!project->setup().setPersonGroup({"", {"x"}}, who_));
 }
 
 void TestSetup::aCopiedFolderIsTheWholeProject()
@@ -190,9 +192,9 @@ void TestSetup::aCopiedFolderIsTheWholeProject()
     std::string id;
     {
         auto project = makeDemoProject(data(), folder / "p", progress_).value();
-        Discipline d = project->disciplines()[1];
+        Discipline d = must(project->setup().disciplines())[1];
         d.dropFolder = "in"; // beside the database, so it goes along
-        QVERIFY(project->setDiscipline(d, who_).has_value());
+        QVERIFY(project->setup().setDiscipline(d, who_).has_value());
         id = project->id();
     }
     std::filesystem::create_directories(copy.parent_path());
@@ -201,58 +203,58 @@ void TestSetup::aCopiedFolderIsTheWholeProject()
     std::filesystem::remove_all(folder / "p");
     const auto project = Project::open(copy).value();
     QCOMPARE(project->id(), id);
-    QCOMPARE(load(orderOf(*project), {}, progress_).value().members.size(), std::size_t{6});
-    QCOMPARE(readFileWhole(project->fileOf(project->documentsOf(project->inUse("Piping")->id)[0])).value().substr(0, 5), std::string("%PDF-"));
-    QCOMPARE(dropFolderOf(project->disciplines()[1], project->folder()), copy / "in");
+    QCOMPARE(load(must(orderOf(*project)), {}, progress_).value().members.size(), std::size_t{6});
+    QCOMPARE(readFileWhole(project->deliveries().fileOf(must(project->deliveries().documentsOf(must(project->deliveries().inUse("Piping"))->id))[0])).value().substr(0, 5), std::string("%PDF-"));
+    QCOMPARE(dropFolderOf(must(project->setup().disciplines())[1], project->folder()), copy / "in");
     QVERIFY(project->undo(who_).has_value()); // also what was done there
-    QVERIFY(project->disciplines()[1].dropFolder.empty());
+    QVERIFY(must(project->setup().disciplines())[1].dropFolder.empty());
 }
 
 void TestSetup::aSetupChangesInOneStep()
 {
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
-    const Setup before = setupOf(*project);
+    const Setup before = must(setupOf(*project));
     Setup wanted = before;
     wanted.disciplines[1].people = {"Jon Alder"};
     wanted.disciplines.push_back({"Civil", "Groundworks", "#8A7866", false, {}, {}, {}});
     wanted.personGroups = {{"Two of them", {"Sofie Brandt", "Jon Alder"}}}; // in another order than it is kept
     wanted.expectations.lengthUnit = "metre";
-    const std::size_t lines = project->history(1000).size();
+    const std::size_t lines = must(project->log().last(1000)).size();
     QVERIFY(changeSetup(*project, wanted, who_).has_value());
-    QCOMPARE(project->undoable(), std::string("Setup changed"));
-    QCOMPARE(project->disciplines()[1].people, std::vector<std::string>{"Jon Alder"});
-    QCOMPARE(project->disciplines().size(), before.disciplines.size() + 1);
-    QCOMPARE(project->personGroups().size(), std::size_t{1}); // the demo's own are dissolved
-    QCOMPARE(project->expectations().lengthUnit, std::string("metre"));
+    QCOMPARE(must(project->log().undoable(who_.person)), std::string("Setup changed"));
+    QCOMPARE(must(project->setup().disciplines())[1].people, std::vector<std::string>{"Jon Alder"});
+    QCOMPARE(must(project->setup().disciplines()).size(), before.disciplines.size() + 1);
+    QCOMPARE(must(project->setup().personGroups()).size(), std::size_t{1}); // the demo's own are dissolved
+    QCOMPARE(must(project->setup().expectations()).lengthUnit, std::string("metre"));
     // Each part is a line of history: two disciplines, the new group and those dissolved, what was agreed.
-    QCOMPARE(project->history(1000).size(), lines + 4 + before.personGroups.size());
+    QCOMPARE(must(project->log().last(1000)).size(), lines + 4 + before.personGroups.size());
     QVERIFY(project->undo(who_).has_value());
-    QCOMPARE(toJson(setupOf(*project)), toJson(before));
+    QCOMPARE(toJson(must(setupOf(*project))), toJson(before));
     QVERIFY(project->redo(who_).has_value());
-    QCOMPARE(project->disciplines().back().company, std::string("Groundworks"));
+    QCOMPARE(must(project->setup().disciplines()).back().company, std::string("Groundworks"));
     // What is wanted is there: nothing is written.
-    const std::size_t then = project->history(1000).size();
+    const std::size_t then = must(project->log().last(1000)).size();
     QVERIFY(changeSetup(*project, wanted, who_).has_value());
-    QCOMPARE(project->history(1000).size(), then);
+    QCOMPARE(must(project->log().last(1000)).size(), then);
 }
 
 void TestSetup::aSetupThatFailsChangesNothing()
 {
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
-    const std::string before = toJson(setupOf(*project)), undoable = project->undoable();
-    const std::size_t lines = project->history(1000).size();
-    Setup wanted = setupOf(*project);
+    const std::string before = toJson(must(setupOf(*project))), undoable = must(project->log().undoable(who_.person));
+    const std::size_t lines = must(project->log().last(1000)).size();
+    Setup wanted = must(setupOf(*project));
     wanted.disciplines[0].company = "Changed first";
     wanted.disciplines.push_back({"", "", "#000000", false, {}, {}, {}}); // refused after it
     QVERIFY(!changeSetup(*project, wanted, who_));
     wanted.disciplines.back().name = wanted.disciplines[0].name;
     QVERIFY(changeSetup(*project, wanted, who_).error().message.find("Two disciplines") != std::string::npos);
-    QCOMPARE(toJson(setupOf(*project)), before);
-    QCOMPARE(project->undoable(), undoable);
-    QCOMPARE(project->history(1000).size(), lines);
-    QVERIFY(project->setPersonGroup({"Works again", {"Jon Alder"}}, who_).has_value());
+    QCOMPARE(toJson(must(setupOf(*project))), before);
+    QCOMPARE(must(project->log().undoable(who_.person)), undoable);
+    QCOMPARE(must(project->log().last(1000)).size(), lines);
+    QVERIFY(project->setup().setPersonGroup({"Works again", {"Jon Alder"}}, who_).has_value());
     QVERIFY(project->undo(who_).has_value());
-    QCOMPARE(toJson(setupOf(*project)), before);
+    QCOMPARE(toJson(must(setupOf(*project))), before);
 }
 
 void TestSetup::looksInside()
@@ -260,15 +262,15 @@ void TestSetup::looksInside()
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
     QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() && receiveDemoCycle(*project, data(), 3, progress_).has_value());
     const auto find = [&](const std::string& discipline, const std::string& revision) {
-        for (const Delivery& d : project->deliveries())
+        for (const Delivery& d : must(project->deliveries().all()))
             if (d.discipline == discipline && d.revision == revision)
                 return d;
         return Delivery{};
     };
-    const Workspace have = load(orderOf(*project), {}, progress_).value();
-    const std::size_t lines = project->history(1000).size();
-    QVERIFY(project->decline(find("Electrical", "P02").id, "unit", "", who_).has_value());
-    const Inside inside = prepareInside(insideOrderOf(*project, find("Electrical", "P03"), ""), have, progress_).value();
+    const Workspace have = load(must(orderOf(*project)), {}, progress_).value();
+    const std::size_t lines = must(project->log().last(1000)).size();
+    QVERIFY(project->deliveries().decline(find("Electrical", "P02").id, "unit", "", who_).has_value());
+    const Inside inside = prepareInside(must(insideOrderOf(*project, find("Electrical", "P03"), "")), have, progress_).value();
     QCOMPARE(inside.against->revision, std::string("P01")); // P02 was declined
     QCOMPARE(inside.alone.members.size(), std::size_t{1});
     QCOMPARE(inside.within.members.size(), std::size_t{6});
@@ -281,17 +283,17 @@ void TestSetup::looksInside()
     for (const ChangeRecord& c : inside.changes)
         if ((c.kinds & Moved) != 0)
             QVERIFY(std::abs(c.shift.x - truth["moved"][0]["shift"][0].get<double>()) < 1e-6 && std::abs(c.shift.y - truth["moved"][0]["shift"][1].get<double>()) < 1e-6);
-    QCOMPARE(project->history(1000).size(), lines + 1); // looking changes nothing; the decline did
-    const Inside piping = prepareInside(insideOrderOf(*project, find("Piping", "P02"), "Services only"), have, progress_).value();
+    QCOMPARE(must(project->log().last(1000)).size(), lines + 1); // looking changes nothing; the decline did
+    const Inside piping = prepareInside(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), have, progress_).value();
     QCOMPARE(piping.quality.size(), std::size_t{2});
     QCOMPARE(piping.within.members.size(), std::size_t{4});
     QCOMPARE(piping.changes.size(), test::truth()["laterChanges"]["Piping"]["removed"].size() + test::truth()["laterChanges"]["Piping"]["moved"].size());
     // The report alone says the same.
-    const auto quality = prepareQuality(insideOrderOf(*project, find("Piping", "P02"), "Services only"), {}, progress_).value();
+    const auto quality = prepareQuality(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), {}, progress_).value();
     QCOMPARE(checks::toCsv(reportOf(*project, piping.delivery, quality, who_)), checks::toCsv(reportOf(*project, piping.delivery, piping.quality, who_)));
     Progress cancelled;
     cancelled.cancel();
-    QVERIFY(!prepareInside(insideOrderOf(*project, find("Structure", "P02"), ""), {}, cancelled).has_value());
+    QVERIFY(!prepareInside(must(insideOrderOf(*project, find("Structure", "P02"), "")), {}, cancelled).has_value());
 }
 
 void TestSetup::findsTheFaultsOfTheDemo_data()
@@ -312,10 +314,10 @@ void TestSetup::findsTheFaultsOfTheDemo()
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
     QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() && receiveDemoCycle(*project, data(), 3, progress_).has_value());
     Delivery wanted;
-    for (const Delivery& d : project->deliveries())
+    for (const Delivery& d : must(project->deliveries().all()))
         if (d.discipline == discipline.toStdString() && d.revision == revision.toStdString())
             wanted = d;
-    const Inside inside = prepareInside(insideOrderOf(*project, wanted, ""), {}, progress_).value();
+    const Inside inside = prepareInside(must(insideOrderOf(*project, wanted, "")), {}, progress_).value();
     const auto truth = test::truth();
     for (const checks::ModelReport& model : inside.quality) {
         const nlohmann::json& expected = truth["quality"][model.fileName];

@@ -1,9 +1,10 @@
 #pragma once
 
-#include "core/issues/issue.h"
-#include "core/project/records.h"
+#include "core/project/project.h"
 
 #include <span>
+
+/// Issues and what the other books know of them: made for pairs, and the evidence of runs and changes.
 
 namespace wendrix::project {
 
@@ -21,5 +22,12 @@ struct Weight {
 /// description that lists them. The right side's discipline fixes; a week is given.
 /// @param pairs  at least one, the deepest first
 [[nodiscard]] issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now);
+
+/// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number
+[[nodiscard]] Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs, const WhoAndWhen& who);
+/// As IssuesBook::merge, with numbers of this project.
+[[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming, const WhoAndWhen& who);
+/// What runs and comparisons say of an issue.
+[[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);
 
 } // namespace wendrix::project

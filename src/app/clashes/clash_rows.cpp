@@ -1,0 +1,43 @@
+#include "clashes/clash_rows.h"
+
+#include "core/base/text.h"
+#include "core/project/issue_making.h"
+#include "shell/stage.h"
+#include "shell/theme.h"
+
+namespace wendrix::app {
+
+QVector<Row> ClashRows::page(int first, int number) const
+{
+    QVector<Row> rows;
+    for (const project::ClashRow& r : orNothing(list_->page(project_.clashes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+        const project::Pair& p = r.pair;
+        Row row;
+        row.id = q(r.id);
+        row.title = q(r.title);
+        row.isStruck = p.isGone();
+        const QString where = q(p.storey, "no storey") + " · " + q(p.bay);
+        const QString depth = q(lengthInWords(Metres{p.depth}));
+        const QString state = (p.decision.empty() ? "" : q(p.decision) + ", ") + q(p.stateInWords());
+        if (r.isGroup) {
+            row.mark = Mark::Bars;
+            row.markText = QString::number(project::weightOf(p.depth).bars);
+            row.markColour = theme::kInk;
+            row.right = q(counted(r.pairs, "pair", "pairs"));
+            row.subtitle = where + " · " + depth + " deep · " + state;
+            if (p.decision.empty() && p.state == clash::PairState::Back)
+                row.loud = "back again";
+        } else {
+            row.level = 1;
+            row.mark = Mark::Number;
+            row.markText = QString::number(r.number);
+            row.markColour = theme::kSoftInk;
+            row.right = depth;
+            row.subtitle = where + " · " + state;
+        }
+        rows.append(row);
+    }
+    return rows;
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,83 @@
+#include "shell/jobs.h"
+
+#include <QThreadPool>
+
+#include <algorithm>
+
+namespace wendrix::app {
+
+Jobs::Jobs(QObject* parent) : QObject(parent) {}
+
+Jobs::~Jobs()
+{
+    cancelAll();
+    QThreadPool::globalInstance()->waitForDone();
+}
+
+Jobs::Job* Jobs::find(int id)
+{
+    const auto found = std::find_if(running_.begin(), running_.end(), [&](const Job& job) { return job.state.id == id; });
+    return found == running_.end() ? nullptr : &*found;
+}
+
+bool Jobs::isBusy(Lane lane) const
+{
+    return std::any_of(running_.begin(), running_.end(), [&](const Job& job) { return job.lane == lane; });
+}
+
+bool Jobs::run(Lane lane, const QString& what, Work work)
+{
+    if (isBusy(lane))
+        return false;
+    const int id = ++lastId_;
+    auto progress = std::make_shared<Progress>([this, id](const std::string& step, int percent) {
+        QMetaObject::invokeMethod(this, [this, id, step, percent] {
+            if (Job* job = find(id)) {
+                job->state.words = QString::fromStdString(step);
+                job->state.percent = percent;
+                emit changed();
+            }
+        });
+    });
+    running_.push_back({{id, what, 0}, lane, progress});
+    emit changed();
+    QThreadPool::globalInstance()->start([this, id, work = std::move(work), progress] {
+        Finish finish;
+        try {
+            finish = work(*progress);
+        } catch (const std::exception& e) {
+            finish = [this, why = QString(e.what())] { emit stopped(why); };
+        }
+        QMetaObject::invokeMethod(this, [this, id, finish = std::move(finish)] {
+            std::erase_if(running_, [&](const Job& job) { return job.state.id == id; });
+            if (finish)
+                finish();
+            emit changed();
+            if (!isBusy())
+                emit ended();
+        });
+    });
+    return true;
+}
+
+void Jobs::cancel(int id)
+{
+    if (const Job* job = find(id))
+        job->progress->cancel();
+}
+
+void Jobs::cancelAll()
+{
+    for (const Job& job : running_)
+        job.progress->cancel();
+}
+
+QVector<Jobs::State> Jobs::states() const
+{
+    QVector<State> all;
+    for (const Job& job : running_)
+        all.append(job.state);
+    return all;
+}
+
+} // namespace wendrix::app

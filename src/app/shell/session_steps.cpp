@@ -1,0 +1,358 @@
+#include "shell/session.h"
+
+#include "core/base/text.h"
+#include "core/project/receiving.h"
+
+#include <algorithm>
+
+/// The session's long steps: models put in place, tests run, deliveries received, looked into and taken in.
+namespace wendrix::app {
+
+using Lane = Jobs::Lane;
+using Finish = Jobs::Finish;
+
+bool Session::run(Lane lane, const QString& what, Jobs::Work work)
+{
+    const bool isBegun = jobs_.run(lane, what, std::move(work));
+    if (!isBegun)
+        emit said("The same is still running; wait for it or cancel it.", true);
+    return isBegun;
+}
+
+namespace {
+
+enum class Kept { Whole, Moved, Other };
+
+/// Whether a workspace is what an order asks for, and whether its members stand where it says.
+Kept compare(const project::Workspace& have, const project::WorkspaceOrder& order)
+{
+    if (order.items.size() != have.deliveries.size())
+        return Kept::Other;
+    bool isMoved = false;
+    for (std::size_t i = 0; i < order.items.size(); ++i) {
+        const auto& item = order.items[i];
+        const federation::Member& member = have.members[i];
+        if (item.delivery.id != have.deliveries[i] || item.leftOut != have.leftOut[i] || item.part != member.part || item.delivery.discipline != member.discipline)
+            return Kept::Other;
+        isMoved = isMoved || !(item.fit.fit == member.fit);
+    }
+    return isMoved ? Kept::Moved : Kept::Whole;
+}
+
+} // namespace
+
+void Session::follow()
+{
+    isFollowWanted_ = isComposing();
+    if (project_ == nullptr || isFollowWanted_)
+        return;
+    const auto order = project::orderOf(*project_, scope());
+    if (!order)
+        return; // said already
+    const Kept kept = compare(workspace_, *order);
+    if (kept == Kept::Other) {
+        composeAgain();
+        return;
+    }
+    if (kept == Kept::Whole)
+        return;
+    project::Workspace moved = workspace_;
+    project::refit(moved, *order);
+    setWorkspace(std::move(moved));
+    emit workspaceChanged();
+}
+
+void Session::loadModels() { loadModels({}); }
+
+void Session::composeAgain() { loadModels(inside_ != nullptr ? std::optional(inside_->delivery.id) : std::nullopt); }
+
+void Session::loadModels(std::optional<project::DeliveryId> thenInside)
+{
+    const auto order = project::orderOf(*project_, scope());
+    if (!order)
+        return;
+    run(Lane::Composition, "Opening the models", [this, order = *order, have = workspace_, thenInside](Progress& progress) -> Finish {
+        auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
+        return [this, thenInside, loaded] {
+            if (!*loaded) {
+                fail(loaded->error());
+                return;
+            }
+            setWorkspace(std::move(**loaded));
+            emit workspaceChanged();
+            if (thenInside)
+                lookInside(*thenInside);
+        };
+    });
+}
+
+void Session::runTests()
+{
+    if (project_ == nullptr || refusesToChange())
+        return;
+    const auto order = project::orderOf(*project_, scope());
+    if (!order)
+        return;
+    run(Lane::Tests, "Looking for clashes", [this, order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
+        const auto run = project::runTests(have, order, progress);
+        if (!run)
+            return [this, why = run.error()] { fail(why); };
+        auto made = std::make_shared<project::Run>();
+        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+            const auto summary = project::recordRun(p, *run, who);
+            if (!summary)
+                return wendrix::fail(summary.error());
+            made->members = run->members;
+            made->tests = run->tests;
+            made->notBuilt = run->notBuilt;
+            made->found = summary->found;
+            made->notTested = summary->notTested;
+            return {};
+        });
+        return [this, done, made] {
+            if (!done)
+                fail(done.error());
+            else
+                say("Tests run: " + QString::fromStdString(made->inWords()));
+        };
+    });
+}
+
+void Session::takeIn(project::DeliveryId delivery)
+{
+    if (refusesToChange())
+        return;
+    // Compared and tested against the whole building, whichever federation is looked at.
+    const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
+    if (!present || !order)
+        return;
+    run(Lane::Composition, "Taking in", [this, present = *present, order = *order, delivery, have = workspace_, who = now()](Progress& progress) -> Finish {
+        auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
+        if (!*before)
+            return [this, before] { fail(before->error()); };
+        auto prepared = std::make_shared<Result<project::PreparedTakeIn>>(project::prepareTakeIn(order, delivery, **before, progress));
+        if (!*prepared)
+            return [this, prepared] { fail(prepared->error()); };
+        progress.report("Recording what it brings", 1);
+        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+            const auto summary = project::takeIn(p, (*prepared)->record, who);
+            return summary ? Result<void>() : wendrix::fail(summary.error());
+        });
+        return [this, delivery, done, before, prepared] {
+            if (done)
+                tookIn(delivery, **before, **prepared);
+            else
+                fail(done.error());
+        };
+    });
+}
+
+void Session::tookIn(project::DeliveryId delivery, const project::Workspace& before, const project::PreparedTakeIn& prepared)
+{
+    const auto wanted = orNothing(project_->deliveries().find(delivery));
+    // What was in use until now is what the changes are shown against.
+    for (std::size_t i = 0; wanted && i < before.members.size(); ++i)
+        if (before.members[i].discipline == wanted->discipline) {
+            previous_.members.push_back(before.members[i]);
+            previous_.deliveries.push_back(before.deliveries[i]);
+            previous_.leftOut.push_back(before.leftOut[i]);
+        }
+    Progress nothingToRead;
+    if (const auto order = project::orderOf(*project_, scope()))
+        if (auto shown = project::load(*order, prepared.workspace, nothingToRead))
+            setWorkspace(std::move(*shown));
+    const bool wasInside = inside_ != nullptr;
+    inside_.reset();
+    emit workspaceChanged();
+    if (wasInside)
+        emit insideChanged();
+    QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use");
+    what += prepared.record.comparison ? ": " + QString::fromStdString(counted(prepared.record.comparison->changes.size(), "change", "changes")) + "." : "."; // nothing was there to compare a first one with
+    if (!prepared.alignment.empty())
+        what += " " + QString::fromStdString(prepared.alignment);
+    say(what);
+}
+
+std::function<Result<project::DeliveryId>(const project::NewDelivery&)> Session::keeper()
+{
+    return [this, who = now()](const project::NewDelivery& delivery) -> Result<project::DeliveryId> {
+        project::DeliveryId id = 0;
+        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+            const auto kept = p.deliveries().add(delivery, who);
+            if (!kept)
+                return wendrix::fail(kept.error());
+            id = *kept;
+            return {};
+        });
+        return done ? Result<project::DeliveryId>(id) : wendrix::fail(done.error());
+    };
+}
+
+void Session::receive(project::NewDelivery delivery)
+{
+    if (refusesToChange()) {
+        emit received(0);
+        return;
+    }
+    const QString name = QString::fromStdString(delivery.discipline + " " + delivery.revision);
+    const bool isBegun = run(Lane::Receiving, "Reading " + name, [this, delivery, name, keep = keeper(), folder = project_->folder()](Progress& progress) -> Finish {
+        const auto id = project::receiveDelivery(folder, delivery, keep, progress);
+        return [this, id, name] {
+            if (!id)
+                fail(id.error());
+            else
+                say(name + " waits to be taken in.");
+            emit received(id ? *id : 0);
+        };
+    });
+    if (!isBegun)
+        emit received(0);
+}
+
+void Session::decline(project::DeliveryId delivery, const std::string& reason, bool withReport, std::function<void(bool)> then)
+{
+    const auto wanted = orNothing(project_->deliveries().find(delivery));
+    if (!wanted || refusesToChange())
+        return then(false);
+    const auto finish = [this, delivery, reason, name = wanted->name()](const std::string& report, const std::function<void(bool)>& told) {
+        write([=, who = now()](project::Project& p) {
+            return saying(p.deliveries().decline(delivery, reason, report, who), name + (report.empty() ? " is declined." : " is declined; the quality report goes with it."));
+        }, [this, delivery, told](bool isDone) {
+            if (told)
+                told(isDone);
+            if (isDone && inside_ != nullptr && inside_->delivery.id == delivery)
+                leaveInside();
+        });
+    };
+    if (!withReport)
+        return finish({}, then);
+    if (inside_ != nullptr && inside_->delivery.id == delivery)
+        return finish(checks::toHtml(project::reportOf(*project_, inside_->delivery, inside_->quality, now())), then);
+    const auto order = project::insideOrderOf(*project_, *wanted, federation_);
+    if (!order)
+        return then(false);
+    then(run(Lane::Checking, "Checking " + QString::fromStdString(wanted->name()), [this, order = *order, have = workspace_, finish](Progress& progress) -> Finish {
+        auto quality = project::prepareQuality(order, have, progress);
+        return [this, order, finish, quality = std::move(quality)] {
+            if (!quality)
+                fail(quality.error());
+            else
+                finish(checks::toHtml(project::reportOf(*project_, order.delivery, *quality, now())), {});
+        };
+    }));
+}
+
+void Session::lookInside(project::DeliveryId delivery)
+{
+    const auto wanted = orNothing(project_->deliveries().find(delivery));
+    if (!wanted || pastCycle_)
+        return;
+    const auto order = project::insideOrderOf(*project_, *wanted, federation_);
+    if (!order)
+        return;
+    run(Lane::Inside, "Looking inside " + QString::fromStdString(wanted->name()), [this, order = *order, have = workspace_](Progress& progress) -> Finish {
+        auto inside = std::make_shared<Result<project::Inside>>(project::prepareInside(order, have, progress));
+        return [this, inside] {
+            if (!*inside) {
+                fail(inside->error());
+                return;
+            }
+            if (pastCycle_)
+                return; // somebody went back to an old composition meanwhile
+            inside_ = std::make_unique<project::Inside>(std::move(**inside));
+            isInsideAlone_ = true;
+            write([id = inside_->delivery.id, who = now()](project::Project& p) { return saying(p.deliveries().lookedAt(id, who)); });
+            emit insideChanged();
+            emit workspaceChanged();
+        };
+    });
+}
+
+void Session::setInsideAlone(bool isAlone)
+{
+    if (isAlone == isInsideAlone_)
+        return;
+    isInsideAlone_ = isAlone;
+    emit workspaceChanged();
+}
+
+void Session::leaveInside()
+{
+    if (inside_ == nullptr)
+        return;
+    inside_.reset();
+    emit insideChanged();
+    emit workspaceChanged();
+}
+
+void Session::lookBack(int cycle)
+{
+    leaveInside();
+    const auto order = project::orderOf(*project_, {federation_, {}, cycle});
+    if (!order)
+        return;
+    run(Lane::Composition, "Opening the composition of cycle " + QString::number(cycle), [this, order = *order, have = workspace_, cycle](Progress& progress) -> Finish {
+        auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
+        return [this, loaded, cycle] {
+            if (!*loaded) {
+                fail(loaded->error());
+                return;
+            }
+            pastCycle_ = cycle;
+            previous_ = {};
+            setWorkspace(std::move(**loaded));
+            emit workspaceChanged();
+        };
+    });
+}
+
+void Session::lookAtNow()
+{
+    if (!pastCycle_)
+        return;
+    pastCycle_.reset();
+    leaveInside();
+    follow();
+    emit workspaceChanged(); // the same models may be another composition
+}
+
+void Session::setFederation(const std::string& name)
+{
+    leaveInside();
+    federation_ = name;
+    follow();
+    emit workspaceChanged();
+}
+
+void Session::loadPrevious()
+{
+    const auto comparisons = project_->changes().inForce();
+    if (!comparisons || jobs_.isBusy(Lane::Before) || pastCycle_)
+        return;
+    project::WorkspaceOrder order;
+    for (const project::ComparisonRecord& k : *comparisons)
+        if (const auto from = orNothing(project_->deliveries().find(k.from)))
+            for (auto& item : orNothing(project::itemsOf(*project_, *from))) {
+                item.fit.fit = k.fromFit; // as it stood when they were compared
+                order.items.push_back(std::move(item));
+            }
+    const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
+        return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) != previous_.deliveries.end();
+    });
+    if (isLoaded)
+        return;
+    order.cache = project_->folder() / "cache";
+    run(Lane::Before, "Opening the revisions before", [this, order, have = previous_](Progress& progress) -> Finish {
+        auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
+        return [this, loaded] {
+            if (!*loaded) {
+                fail(loaded->error());
+                return;
+            }
+            previous_ = std::move(**loaded);
+            emit previousChanged();
+        };
+    });
+}
+
+} // namespace wendrix::app

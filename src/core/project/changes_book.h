@@ -1,0 +1,80 @@
+#pragma once
+
+#include "core/project/setup_book.h"
+
+#include <map>
+
+namespace wendrix::project {
+
+/// An element that goes on under another name.
+struct Continuation {
+    ElementRef element, before;
+};
+
+/// One change, as reviews and lists call it.
+struct ChangeKey {
+    std::int64_t comparison = 0, number = 0;
+    friend bool operator==(const ChangeKey&, const ChangeKey&) = default;
+    friend auto operator<=>(const ChangeKey&, const ChangeKey&) = default;
+};
+
+/// What a list of changes is put together from, without words.
+struct ChangeBrief {
+    ChangeKey key;
+    unsigned kinds = 0;       ///< of ChangeKind
+    std::uint32_t storey = 0; ///< into ChangeBriefs' storeys
+    bool isReviewed = false;
+};
+struct ChangeBriefs {
+    std::vector<ComparisonRecord> comparisons; ///< in force, by discipline
+    std::vector<ChangeBrief> changes;          ///< by comparison, then number
+    std::vector<std::string> storeys;
+};
+
+/// What comparing two deliveries gave, about to be kept.
+struct NewComparison {
+    ComparisonRecord record;           ///< id, discipline and by are given when it is kept
+    DisciplineId discipline = 0;
+    std::vector<ChangeRecord> changes; ///< each element once
+    std::vector<Continuation> continuations; ///< changed or not
+};
+
+/// Comparisons of deliveries, what they found, and what people said of it.
+///
+/// A comparison is a fact and never changed; it counts while its row is there. In force for a discipline is the newest one
+/// of what is in use.
+class ChangesBook {
+public:
+    explicit ChangesBook(Store& store) : store_(store) {}
+    static std::span<const Table> tables();
+    static std::span<const char* const> indexes();
+
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> inForce() const; ///< by discipline
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> comparisonsOf(DeliveryId to) const; ///< newest first
+    [[nodiscard]] Result<std::vector<ChangeRecord>> changesOf(std::int64_t comparison) const;
+    [[nodiscard]] Result<ChangeBriefs> briefs() const; ///< of all comparisons in force
+    /// Whole, of all comparisons in force.
+    [[nodiscard]] Result<std::vector<ChangeRecord>> current() const;
+    /// These of them, in this order; what is no longer there is left out.
+    [[nodiscard]] Result<std::vector<ChangeRecord>> get(std::span<const ChangeKey> keys) const;
+    /// How many are of each kind; a change may be of several.
+    [[nodiscard]] Result<std::map<ChangeKind, std::size_t>> countsOf(std::int64_t comparison) const;
+    [[nodiscard]] Result<std::size_t> toReview() const; ///< of those in force, how many nobody looked at
+    /// Everything recorded of one element over all deliveries, newest first, also under the names it had before.
+    [[nodiscard]] Result<std::vector<ChangeRecord>> historyOf(ElementRef element) const;
+    /// What the comparisons in force say of an element, under its name before or after.
+    [[nodiscard]] Result<std::vector<ChangeRecord>> currentOf(const ElementRef& element) const;
+    /// Which elements go on under another name, by comparisons that count.
+    [[nodiscard]] std::vector<Continuation> continuations(SQLite::Database& db) const;
+
+    [[nodiscard]] Result<void> review(std::span<const ChangeKey> changes, const std::string& review, const std::string& name, const WhoAndWhen& who);
+    /// Keeps a comparison, as part of a command that does more. @return its id
+    std::int64_t write(SQLite::Database& db, const NewComparison& comparison, const WhoAndWhen& who) const;
+    /// Drops what comparisons found that were taken back for good.
+    static void tidy(SQLite::Database& db);
+
+private:
+    Store& store_;
+};
+
+} // namespace wendrix::project

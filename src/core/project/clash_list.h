@@ -1,0 +1,79 @@
+#pragma once
+
+#include "core/project/clashes_book.h"
+
+#include <unordered_map>
+
+/// The list of the Clashes stage: which pairs, in which groups and order, how many of each, and their words by the page.
+namespace wendrix::project {
+
+enum class ClashFilter { Undecided, New, Back, Gone, NotTested, There };
+
+struct ClashQuestion {
+    ClashFilter filter = ClashFilter::Undecided;
+    std::string storey; ///< empty: all
+};
+
+/// Of all pairs, whatever is asked for.
+struct ClashCounts {
+    std::size_t undecided = 0, isNew = 0, back = 0, gone = 0, notTested = 0, there = 0;
+    std::map<std::string, std::size_t> byStorey; ///< pairs that are there
+};
+
+/// One row, in words: a group, or a pair of the group above it.
+struct ClashRow {
+    std::string id;
+    bool isGroup = false;
+    std::size_t pairs = 0, number = 0; ///< of a group how many; of a pair which one
+    std::string title;
+    Pair pair; ///< of a group its deepest
+    std::string otherName; ///< of a pair, the element the group does not share
+};
+
+/// A value: made on any thread, shown on another.
+class ClashList {
+public:
+    /// One row without words.
+    struct Place {
+        std::uint32_t group = 0;
+        std::int32_t pair = -1; ///< which of the group's; -1 for the group itself
+    };
+    struct Group {
+        std::int64_t shared = 0;          ///< the element's number
+        std::uint32_t test = 0;           ///< into the texts
+        std::vector<std::uint32_t> pairs; ///< into the briefs, deepest first
+    };
+
+    ClashList() = default;
+    ClashList(PairBriefs briefs, const ClashQuestion& question);
+
+    [[nodiscard]] const ClashCounts& counts() const { return counts_; }
+    [[nodiscard]] bool isEmpty() const { return briefs_.pairs.empty(); } ///< no pair is known at all
+    [[nodiscard]] std::size_t groupCount() const { return groups_.size(); }
+    [[nodiscard]] std::size_t pairCount() const { return shown_; } ///< that answer to the question
+    [[nodiscard]] std::size_t rowCount() const { return rows_.size(); }
+    [[nodiscard]] std::string idOf(std::size_t row) const;
+    /// -1 where it is not in the list.
+    [[nodiscard]] std::ptrdiff_t rowOf(const std::string& id) const;
+    /// The pairs of rows of groups and pairs, each once, in the list's order.
+    [[nodiscard]] std::vector<PairId> pairsOf(std::span<const std::string> ids) const;
+    /// The group that a row belongs to.
+    [[nodiscard]] const Group* groupOf(const std::string& id) const;
+    /// How many groups hold one of these pairs.
+    [[nodiscard]] std::size_t groupsOf(std::span<const PairId> pairs) const;
+    [[nodiscard]] Result<std::vector<ClashRow>> page(const ClashesBook& book, std::size_t first, std::size_t count) const;
+    /// "Supply duct SD-203 × 3 beams".
+    [[nodiscard]] Result<std::string> titleOf(const ClashesBook& book, const Group& group) const;
+
+private:
+    [[nodiscard]] std::string idOf(const Group& group) const;
+    PairBriefs briefs_;
+    ClashCounts counts_;
+    std::vector<Group> groups_;
+    std::vector<Place> rows_;
+    std::unordered_map<PairId, std::uint32_t> pairRows_;      ///< by pair
+    std::unordered_map<std::string, std::uint32_t> groupRows_; ///< by id
+    std::size_t shown_ = 0;
+};
+
+} // namespace wendrix::project

@@ -1,0 +1,255 @@
+#include "core/project/clashes_book.h"
+
+#include "core/base/text.h"
+#include "core/project/run_rows.h"
+
+#include <algorithm>
+#include <unordered_map>
+
+namespace wendrix::project {
+
+namespace {
+
+constexpr Table kTables[] = {
+    {"tests", "name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place INTEGER, kind INTEGER", Book::Clashes},
+    {"runs", "id INTEGER PRIMARY KEY, time TEXT, person TEXT, cycle INTEGER, found INTEGER, notTested INTEGER, notBuilt INTEGER", Book::Clashes},
+    {"decisions", "pair INTEGER PRIMARY KEY, decision TEXT, reason TEXT, person TEXT, time TEXT, issue TEXT", Book::Clashes},
+    {"elements", "id INTEGER PRIMARY KEY, discipline INTEGER, part TEXT, guid TEXT, ordinal INTEGER, name TEXT, class TEXT, isOld INTEGER, UNIQUE (guid, discipline, part, ordinal)",
+     Book::Clashes, true},
+    {"pairs", "id INTEGER PRIMARY KEY, kind INTEGER, first INTEGER, second INTEGER, UNIQUE (first, second, kind)", Book::Clashes, true},
+    {"runMembers", "run INTEGER, place INTEGER, disciplineId INTEGER, discipline TEXT, revision TEXT, part TEXT, delivery INTEGER, scale REAL, rotation REAL, x REAL, y REAL, z REAL, "
+                   "isTested INTEGER, why TEXT, PRIMARY KEY (run, place)",
+     Book::Clashes, true},
+    {"runTests", "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state INTEGER, pairsTested INTEGER, found INTEGER, PRIMARY KEY (run, place)",
+     Book::Clashes, true},
+    {"findings", "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, "
+                 "isApproximate INTEGER, PRIMARY KEY (pair, run)",
+     Book::Clashes, true},
+    // Worked out from findings, so that a list needs no look at every run.
+    {"present", "pair INTEGER PRIMARY KEY, kind INTEGER, state INTEGER, outcome INTEGER, foundRun INTEGER, lastRun INTEGER, test TEXT, tolerance REAL, leftElement INTEGER, rightElement INTEGER, "
+                "depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER",
+     Book::Clashes, true},
+};
+constexpr const char* kIndexes[] = {
+    "CREATE INDEX findingsByRun ON findings(run)",
+    "CREATE INDEX decisionsByIssue ON decisions(issue)",
+    "CREATE INDEX presentByLeft ON present(leftElement)",
+    "CREATE INDEX presentByRight ON present(rightElement)",
+    "CREATE INDEX presentByState ON present(state)",
+};
+
+PairBrief::Decision decisionFrom(const std::string& words)
+{
+    return words == "fix" ? PairBrief::Decision::Fix : words == "let stand" ? PairBrief::Decision::LetStand : words == "later" ? PairBrief::Decision::Later : PairBrief::Decision::None;
+}
+
+Result<std::vector<Pair>> pairsWhere(const Store& store, const std::string& condition, const auto&... values)
+{
+    return store.read([&](SQLite::Database& db) { return allRows(db, std::string(kPairColumns) + condition, pairOf, values...); });
+}
+
+} // namespace
+
+std::span<const Table> ClashesBook::tables() { return kTables; }
+std::span<const char* const> ClashesBook::indexes() { return kIndexes; }
+
+std::string Pair::stateInWords() const
+{
+    if (outcome == clash::Outcome::Removed)
+        return "gone: removed";
+    if (!isTested())
+        return "not tested: " + std::string(clash::whyNotTested(outcome));
+    return std::string(clash::stateInWords(state));
+}
+
+std::string Run::inWords() const
+{
+    std::size_t made = 0;
+    std::vector<std::string> silent;
+    for (const RunTest& t : tests) {
+        if (t.state == clash::TestState::Run)
+            ++made;
+        else
+            silent.push_back(t.test.name + (t.state == clash::TestState::Cancelled ? " was cancelled" : " lacks a side"));
+    }
+    std::string words = made == 0 ? "Nothing was tested" : counted(found, "pair", "pairs") + " found by " + counted(made, "test", "tests");
+    for (const RunMember& m : members)
+        if (!m.isTested)
+            silent.push_back(m.title() + ", " + m.why);
+    if (notBuilt > 0)
+        silent.push_back(counted(notBuilt, "element", "elements") + " without a body");
+    if (notTested > 0)
+        silent.push_back(counted(notTested, "known pair", "known pairs"));
+    for (std::size_t i = 0; i < silent.size(); ++i)
+        words += (i == 0 ? ". Not tested: " : "; ") + silent[i];
+    return words + ".";
+}
+
+Result<std::vector<ClashTest>> ClashesBook::tests() const
+{
+    return store_.read([](SQLite::Database& db) {
+        return allRows(db, "SELECT name, leftSide, rightSide, tolerance, kind FROM tests ORDER BY place", [](SQLite::Statement& q) {
+            return ClashTest{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(), static_cast<clash::Kind>(q.getColumn(4).getInt())};
+        });
+    });
+}
+
+Result<PairBriefs> ClashesBook::briefs() const
+{
+    return store_.read([](SQLite::Database& db) {
+        PairBriefs all;
+        std::unordered_map<std::string, std::uint32_t> known;
+        const auto place = [&](const char* words) {
+            const auto [at, isNew] = known.try_emplace(words, static_cast<std::uint32_t>(all.texts.size()));
+            if (isNew)
+                all.texts.push_back(at->first);
+            return at->second;
+        };
+        SQLite::Statement q(db, "SELECT p.pair, p.leftElement, p.rightElement, p.state, p.outcome, p.depth, p.storey, p.test, d.decision, d.issue FROM present p "
+                                "LEFT JOIN decisions d ON d.pair=p.pair ORDER BY p.pair");
+        while (q.executeStep()) {
+            PairBrief b;
+            b.id = q.getColumn(0).getInt64();
+            b.left = q.getColumn(1).getInt64();
+            b.right = q.getColumn(2).getInt64();
+            b.state = static_cast<clash::PairState>(q.getColumn(3).getInt());
+            b.outcome = static_cast<clash::Outcome>(q.getColumn(4).getInt());
+            b.depth = static_cast<float>(q.getColumn(5).getDouble());
+            b.storey = place(q.getColumn(6).getText(""));
+            b.test = place(q.getColumn(7).getText(""));
+            b.decision = decisionFrom(q.getColumn(8).getText(""));
+            b.hasIssue = q.getColumn(9).getText("")[0] != '\0';
+            all.pairs.push_back(b);
+        }
+        return all;
+    });
+}
+
+Result<std::vector<Pair>> ClashesBook::get(std::span<const PairId> ids) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        std::vector<Pair> list;
+        SQLite::Statement q(db, std::string(kPairColumns) + "WHERE p.pair=?");
+        for (const PairId id : ids) {
+            q.reset();
+            q.bind(1, id);
+            if (q.executeStep())
+                list.push_back(pairOf(q));
+        }
+        return list;
+    });
+}
+
+Result<std::vector<Pair>> ClashesBook::all() const { return pairsWhere(store_, "ORDER BY p.depth DESC, p.pair"); }
+Result<std::vector<Pair>> ClashesBook::ofIssue(const std::string& issue) const { return pairsWhere(store_, "WHERE d.issue=? ORDER BY p.depth DESC, p.pair", issue); }
+
+Result<std::vector<Pair>> ClashesBook::ofElement(const ElementRef& e) const
+{
+    // A pair is called by the numbers its identity has and by those it was found with; either may be an earlier name.
+    const std::string same = "(SELECT id FROM elements WHERE guid=? AND discipline=? AND part=? AND ordinal=?)";
+    const auto ordinal = static_cast<std::int64_t>(e.ordinal);
+    return pairsWhere(store_, "WHERE p.leftElement IN " + same + " OR p.rightElement IN " + same, e.guid, e.discipline, e.part, ordinal, e.guid, e.discipline, e.part, ordinal);
+}
+
+Result<std::vector<Pair>> ClashesBook::named(const std::string& words, int most) const
+{
+    const std::string like = likePattern(words);
+    return pairsWhere(store_, "WHERE p.state<>2 AND (LOWER(a.name) LIKE ? ESCAPE '\\' OR LOWER(b.name) LIKE ? ESCAPE '\\') LIMIT ?", like, like, most);
+}
+
+Result<std::map<std::int64_t, RunElement>> ClashesBook::elements(std::span<const std::int64_t> ids) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        std::map<std::int64_t, RunElement> found;
+        SQLite::Statement q(db, "SELECT discipline, part, guid, ordinal, name, class FROM elements WHERE id=?");
+        for (const std::int64_t id : ids) {
+            q.reset();
+            q.bind(1, id);
+            if (q.executeStep())
+                found[id] = {{q.getColumn(0).getInt64(), text(q, 1), text(q, 2), static_cast<std::uint32_t>(q.getColumn(3).getInt64())}, text(q, 4), text(q, 5)};
+        }
+        return found;
+    });
+}
+
+Result<std::vector<Run>> ClashesBook::runs() const
+{
+    return store_.read([](SQLite::Database& db) { return allRows(db, std::string(kRunColumns) + "ORDER BY id", runOf); });
+}
+
+Result<std::optional<Run>> ClashesBook::lastRun() const
+{
+    return store_.read([](SQLite::Database& db) -> std::optional<Run> {
+        auto last = allRows(db, std::string(kRunColumns) + "ORDER BY id DESC LIMIT 1", runOf);
+        if (last.empty())
+            return {};
+        fillRun(db, last[0]);
+        return std::move(last[0]);
+    });
+}
+
+Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        auto moments = allRows(db, "SELECT r.id, r.person, r.time, f.outcome, f.depth FROM findings f JOIN runs r ON r.id=f.run WHERE f.pair=? ORDER BY r.id", [](SQLite::Statement& q) {
+            return PairMoment{q.getColumn(0).getInt64(), {text(q, 1), text(q, 2)}, static_cast<clash::Outcome>(q.getColumn(3).getInt()), {}, q.getColumn(4).getDouble()};
+        }, pair);
+        std::optional<clash::PairState> state;
+        for (PairMoment& m : moments) {
+            state = clash::nextState(state, m.outcome);
+            m.state = state.value_or(clash::PairState::New);
+        }
+        return moments;
+    });
+}
+
+Result<std::size_t> ClashesBook::undecided() const
+{
+    return store_.read([](SQLite::Database& db) {
+        return static_cast<std::size_t>(numberOr(db, "SELECT (SELECT COUNT(*) FROM present WHERE state<>2) - (SELECT COUNT(*) FROM decisions d JOIN present p ON p.pair=d.pair WHERE d.decision<>'' AND p.state<>2)"));
+    });
+}
+
+Result<std::map<std::string, ClashesBook::IssuePairs>> ClashesBook::byIssue() const
+{
+    return store_.read([](SQLite::Database& db) {
+        std::map<std::string, IssuePairs> all;
+        SQLite::Statement q(db, "SELECT d.issue, p.state, p.outcome, p.storey, p.bay FROM decisions d JOIN present p ON p.pair=d.pair WHERE d.issue>'' ORDER BY d.issue, p.depth DESC, p.pair");
+        while (q.executeStep()) {
+            IssuePairs& issue = all[text(q, 0)];
+            if (issue.pairs++ == 0) {
+                issue.storey = text(q, 3);
+                issue.bay = text(q, 4);
+            }
+            const bool isGone = static_cast<clash::PairState>(q.getColumn(1).getInt()) == clash::PairState::Gone;
+            issue.gone += isGone ? 1 : 0;
+            issue.notTested += !isGone && !clash::isTested(static_cast<clash::Outcome>(q.getColumn(2).getInt())) ? 1 : 0;
+        }
+        return all;
+    });
+}
+
+Result<void> ClashesBook::addTest(const ClashTest& t, const WhoAndWhen& who)
+{
+    return store_.act({Book::Clashes, "Test added: " + t.name}, who, [&](SQLite::Database& db) {
+        run(db, "INSERT INTO tests SELECT ?, ?, ?, ?, COUNT(*), ? FROM tests", t.name, t.left, t.right, t.tolerance, static_cast<int>(t.kind));
+    });
+}
+
+Result<void> ClashesBook::decide(std::span<const PairId> pairs, const std::string& decision, const std::string& reason, const WhoAndWhen& who)
+{
+    return store_.act({Book::Clashes, decision + ": " + counted(pairs.size(), "pair", "pairs")}, who, [&](SQLite::Database& db) {
+        SQLite::Statement q(db, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, '') ON CONFLICT(pair) DO UPDATE SET decision=excluded.decision, reason=excluded.reason, person=excluded.person, time=excluded.time");
+        for (const PairId pair : pairs)
+            runAgain(q, pair, decision, reason, who.person, who.time);
+    });
+}
+
+void ClashesBook::decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue, const WhoAndWhen& who) const
+{
+    SQLite::Statement q(db, "INSERT INTO decisions VALUES(?, 'fix', '', ?, ?, ?) ON CONFLICT(pair) DO UPDATE SET decision=excluded.decision, person=excluded.person, time=excluded.time, issue=excluded.issue");
+    for (const PairId pair : pairs)
+        runAgain(q, pair, who.person, who.time, issue);
+}
+
+} // namespace wendrix::project
