@@ -1,3 +1,5 @@
+#include "watched_window.h"
+
 #include "deliveries/register.h"
 #include "shell/main_window.h"
 #include "shell/session.h"
@@ -9,8 +11,6 @@
 #include <fmt/format.h>
 
 #include <QApplication>
-#include <QElapsedTimer>
-#include <QEventLoop>
 #include <QKeyEvent>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -18,71 +18,9 @@
 #include <fstream>
 
 using namespace wendrix;
-
-namespace {
-
-/// Watches the interface thread: how long it ever stays with one event, so that no other is answered meanwhile.
-class WatchedApplication final : public QApplication {
-public:
-    using QApplication::QApplication;
-
-    bool notify(QObject* receiver, QEvent* event) override
-    {
-        if (isInside_)
-            return QApplication::notify(receiver, event);
-        isInside_ = true;
-        QElapsedTimer timer;
-        timer.start();
-        const QString name = receiver->metaObject()->className();
-        const int type = event->type();
-        const bool result = QApplication::notify(receiver, event);
-        const double took = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-        if (took > longest_) {
-            longest_ = took;
-            where_ = name.toStdString() + fmt::format(", event {}", type);
-        }
-        over_ += took > 100 ? 1 : 0;
-        ++count_;
-        isInside_ = false;
-        return result;
-    }
-    void report(const char* what, double seconds)
-    {
-        fmt::print("{:<44}{:>10.2f} s{:>12.0f} ms{:>8}   {}\n", what, seconds, longest_, over_, where_);
-        longest_ = 0;
-        over_ = count_ = 0;
-    }
-    /// Events of a nested loop count by themselves.
-    void enterLoop() { isInside_ = false; }
-
-private:
-    bool isInside_ = false;
-    double longest_ = 0;
-    std::size_t over_ = 0, count_ = 0;
-    std::string where_;
-};
-
-void waitIdle(app::Session& session)
-{
-    if (!session.isBusy())
-        return;
-    QEventLoop loop;
-    QObject::connect(&session, &app::Session::idle, &loop, &QEventLoop::quit);
-    loop.exec();
-}
-
-/// Until nothing waits any more and a whole frame is on the screen.
-void settle(app::MainWindow& window)
-{
-    QEventLoop loop;
-    QTimer::singleShot(30'000, &loop, &QEventLoop::quit);
-    const auto connection = QObject::connect(&window.scene(), &app::SceneView::drawnWhole, &loop, &QEventLoop::quit);
-    window.scene().update();
-    loop.exec();
-    QObject::disconnect(connection);
-}
-
-} // namespace
+using bench::WatchedApplication;
+using bench::settle;
+using bench::waitIdle;
 
 /// The window's answers under load: a register of 12 disciplines, 30 cycles and 2 000 deliveries, and a large file that is received,
 /// looked into, given up and taken in, with the longest stall of the interface thread in each.

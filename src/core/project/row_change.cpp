@@ -153,6 +153,74 @@ Cells RowChange::keyAfter() const
 
 RowChange inverse(const RowChange& change) { return {change.table, change.keyAfter(), change.after, change.before}; }
 
+namespace {
+
+/// Both as one; the later one follows the earlier one of the same row.
+void follow(RowChange& earlier, RowChange later)
+{
+    if (earlier.isNew()) {
+        if (later.isGone()) {
+            earlier.after.clear(); // neither before nor after
+            return;
+        }
+        for (auto& [column, cell] : later.after)
+            earlier.after[column] = std::move(cell);
+        return;
+    }
+    if (earlier.isGone()) { // and came back, whole: what differs is a change of it
+        for (auto before = earlier.before.begin(); before != earlier.before.end();) {
+            const auto now = later.after.find(before->first);
+            const bool isAsBefore = now != later.after.end() && isSame(now->second, before->second);
+            if (!isAsBefore && now != later.after.end())
+                earlier.after[before->first] = std::move(now->second);
+            before = isAsBefore ? earlier.before.erase(before) : std::next(before);
+        }
+        return;
+    }
+    if (later.isGone()) {
+        for (auto& [column, cell] : later.before)
+            if (!earlier.before.contains(column))
+                earlier.before[column] = std::move(cell);
+        earlier.after.clear();
+        return;
+    }
+    for (auto& [column, cell] : later.before)
+        earlier.before.try_emplace(column, std::move(cell));
+    for (auto& [column, cell] : later.after)
+        earlier.after[column] = std::move(cell);
+    for (auto before = earlier.before.begin(); before != earlier.before.end();) {
+        if (isSame(before->second, earlier.after[before->first])) {
+            earlier.after.erase(before->first);
+            before = earlier.before.erase(before);
+        } else {
+            ++before;
+        }
+    }
+}
+
+} // namespace
+
+std::vector<RowChange> coalesced(std::vector<RowChange> changes)
+{
+    // A row that is called otherwise now is another one from there on; such commands are kept as they were done.
+    for (const RowChange& change : changes)
+        if (change.keyAfter() != change.key)
+            return changes;
+    std::vector<RowChange> merged;
+    std::map<std::pair<const TableShape*, Cells>, std::size_t> places;
+    for (RowChange& change : changes) {
+        const auto [at, isFirst] = places.try_emplace({change.table, change.key}, merged.size());
+        if (isFirst)
+            merged.push_back(std::move(change));
+        else if (merged[at->second].isNew() && merged[at->second].isGone())
+            merged[at->second] = std::move(change); // it was as if nothing had been
+        else
+            follow(merged[at->second], std::move(change));
+    }
+    std::erase_if(merged, [](const RowChange& change) { return change.isNew() && change.isGone(); });
+    return merged;
+}
+
 std::string toJson(const std::vector<RowChange>& changes)
 {
     Json json = Json::array();

@@ -32,6 +32,9 @@ struct RowChange {
 /// The change that takes this one back.
 [[nodiscard]] RowChange inverse(const RowChange& change);
 
+/// The same with each row told once: what a command did to a row and took back itself is nothing.
+[[nodiscard]] std::vector<RowChange> coalesced(std::vector<RowChange> changes);
+
 /// As JSON, numbers exact; text that is no UTF-8 loses the bytes that are none.
 [[nodiscard]] std::string toJson(const std::vector<RowChange>& changes);
 /// Only tables that may be undone and their own columns are accepted: what stands in the log is data and never executed.

@@ -112,8 +112,9 @@ Result<void> Store::together(const std::string& what, const WhoAndWhen& who, con
         step_ = nextNumber(database_, "step");
         if (auto done = several(); !done)
             return done;
-        if (!recorded_.empty())
-            Log::writeStep(database_, step_, what, who, recorded_);
+        // A command that changed nothing is no step: nobody wants to undo it.
+        if (const auto changes = coalesced(std::move(recorded_)); !changes.empty())
+            Log::writeStep(database_, step_, what, who, changes);
         return {};
     });
 }

@@ -1,0 +1,77 @@
+#include "support/made_project.h"
+
+#include "core/project/setup.h"
+#include "support/must.h"
+
+#include <algorithm>
+#include <fstream>
+
+namespace wendrix::test {
+
+using namespace wendrix::project;
+
+std::unique_ptr<Project> madeProject(const std::filesystem::path& folder, const std::vector<std::string>& disciplines)
+{
+    Setup setup;
+    for (const std::string& name : disciplines)
+        setup.disciplines.push_back({name, "", usualColour(name), setup.disciplines.empty(), {}, {}, {}});
+    return must(createProject(folder, "Marrowfield Seed Store", setup, kInes));
+}
+
+DisciplineId idOf(const Project& project, const std::string& discipline)
+{
+    for (const Discipline& d : must(project.setup().disciplines()))
+        if (d.name == discipline)
+            return d.id;
+    return 0;
+}
+
+DeliveryId received(Project& project, const std::string& discipline, const std::string& revision, const std::string& time)
+{
+    const std::filesystem::path file = project.folder() / (discipline + revision + ".ifc");
+    std::ofstream(file) << discipline << revision;
+    NewDelivery d;
+    d.discipline = discipline;
+    d.revision = revision;
+    d.time = time;
+    d.models = {{file, {}, "IFC4", 1}};
+    return must(project.deliveries().add(d, kInes));
+}
+
+MadeRun::MadeRun(const Project& project, const std::vector<std::string>& disciplines)
+{
+    for (const std::string& name : disciplines) {
+        ids_[name] = idOf(project, name);
+        names_[ids_[name]] = name;
+        run.members.push_back({ids_[name], name, "P01", "", 0, {}, true, ""});
+    }
+    for (std::size_t i = 0; i < disciplines.size(); ++i)
+        for (std::size_t j = i + 1; j < disciplines.size(); ++j)
+            run.tests.push_back({{disciplines[i] + " × " + disciplines[j], disciplines[i], disciplines[j], 0.005}});
+}
+
+ElementRef MadeRun::ref(const std::string& discipline, const std::string& guid, std::uint32_t ordinal, const std::string& part) const
+{
+    return {ids_.at(discipline), part, guid, ordinal};
+}
+
+std::uint32_t MadeRun::number(const ElementRef& ref)
+{
+    for (std::uint32_t i = 0; i < run.elements.size(); ++i)
+        if (run.elements[i].ref == ref)
+            return i;
+    run.elements.push_back({ref, "Element " + ref.guid + (ref.ordinal > 0 ? "#" + std::to_string(ref.ordinal) : ""), "IfcBeam"});
+    return static_cast<std::uint32_t>(run.elements.size() - 1);
+}
+
+MadeRun& MadeRun::pair(const ElementRef& left, const ElementRef& right, double depth)
+{
+    const std::string &a = names_.at(left.discipline), &b = names_.at(right.discipline);
+    const auto test = std::find_if(run.tests.begin(), run.tests.end(), [&](const RunTest& t) {
+        return (t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a);
+    });
+    run.findings.push_back({static_cast<std::uint32_t>(test - run.tests.begin()), number(left), number(right), depth, {1, 2, 3}, "Level 1", "B / 2", false});
+    return *this;
+}
+
+} // namespace wendrix::test
