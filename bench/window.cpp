@@ -61,7 +61,7 @@ int main(int argc, char** argv)
     app::MainWindow window(session);
     window.show();
     QApplication::processEvents();
-    fmt::print("{:<44}{:>12}{:>15}{:>8}\n", "in the window", "took", "longest stall", "> 100");
+    fmt::print("{:<60}{:>12}{:>13}{:>13}\n", "in the window", "took", "longest event", "frame");
     QElapsedTimer timer;
     timer.start();
     session.open(project::Project::open(folder / "register").value());

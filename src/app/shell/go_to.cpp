@@ -25,16 +25,33 @@ GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::mov
 
 void GoTo::find()
 {
-    hits_ = text().trimmed().isEmpty() ? QVector<Hit>{} : search_(text().trimmed());
+    const QString words = text().trimmed();
+    isAll_ = words.isEmpty();
+    hits_ = words.isEmpty() ? QVector<Hit>{} : search_(words);
+    show();
+}
+
+void GoTo::add(const QString& words, const QVector<Hit>& hits, bool isAll)
+{
+    if (words != text().trimmed())
+        return;
+    hits_ += hits;
+    isAll_ = isAll;
+    show();
+}
+
+void GoTo::show()
+{
+    const int chosen = std::max(0, popup_->currentRow());
     popup_->clear();
     for (const Hit& hit : hits_)
         popup_->addItem(hit.words + "   " + hit.kind);
     if (!text().trimmed().isEmpty() && hits_.isEmpty())
-        popup_->addItem("Nothing is called like that");
+        popup_->addItem(isAll_ ? "Nothing is called like that" : "Looking…");
     popup_->setVisible(popup_->count() > 0);
     if (popup_->count() == 0)
         return;
-    popup_->setCurrentRow(0);
+    popup_->setCurrentRow(std::min(chosen, popup_->count() - 1));
     popup_->setParent(window());
     const QPoint at = mapTo(window(), QPoint(0, height() + 2));
     popup_->setGeometry(at.x(), at.y(), width(), std::min(12, popup_->count()) * 27 + 12);

@@ -16,9 +16,11 @@ public:
         QString words, kind;
         std::function<void()> go;
     };
-    /// Given what was typed, the best hits first.
+    /// Given what was typed: what is found at once, best first. What takes longer comes by add().
     using Search = std::function<QVector<Hit>(const QString&)>;
     explicit GoTo(Search search, QWidget* parent = nullptr);
+    /// More hits for what was typed; nothing where something else stands there by now.
+    void add(const QString& words, const QVector<Hit>& hits, bool isAll);
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
@@ -26,9 +28,11 @@ protected:
 
 private:
     void find();
+    void show();
     void go(int row);
     Search search_;
     QVector<Hit> hits_;
+    bool isAll_ = true; ///< nothing more is to come
     QListWidget* popup_;
 };
 

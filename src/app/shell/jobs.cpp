@@ -1,17 +1,24 @@
 #include "shell/jobs.h"
 
-#include <QThreadPool>
-
 #include <algorithm>
 
 namespace wendrix::app {
 
-Jobs::Jobs(QObject* parent) : QObject(parent) {}
+namespace {
+
+constexpr int kLanes = 6;
+
+} // namespace
+
+Jobs::Jobs(QObject* parent) : QObject(parent)
+{
+    pool_.setMaxThreadCount(kLanes); // each lane has its thread; what a job does in parallel is shared out by oneTBB
+}
 
 Jobs::~Jobs()
 {
     cancelAll();
-    QThreadPool::globalInstance()->waitForDone();
+    waitForDone();
 }
 
 Jobs::Job* Jobs::find(int id)
@@ -41,7 +48,7 @@ bool Jobs::run(Lane lane, const QString& what, Work work)
     });
     running_.push_back({{id, what, 0}, lane, progress});
     emit changed();
-    QThreadPool::globalInstance()->start([this, id, work = std::move(work), progress] {
+    pool_.start([this, id, work = std::move(work), progress] {
         Finish finish;
         try {
             finish = work(*progress);
@@ -65,6 +72,8 @@ void Jobs::cancel(int id)
     if (const Job* job = find(id))
         job->progress->cancel();
 }
+
+void Jobs::waitForDone() { pool_.waitForDone(); }
 
 void Jobs::cancelAll()
 {

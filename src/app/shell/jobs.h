@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <QString>
+#include <QThreadPool>
 #include <QVector>
 
 #include "core/base/progress.h"
@@ -32,6 +33,7 @@ public:
     [[nodiscard]] bool isBusy() const { return !running_.empty(); }
     void cancel(int id);
     void cancelAll();
+    void waitForDone(); ///< until no thread of it works any more
 
     struct State {
         int id = 0;
@@ -53,6 +55,7 @@ private:
     };
     [[nodiscard]] Job* find(int id);
     std::vector<Job> running_;
+    QThreadPool pool_; ///< of its own: other work beside the interface thread must not wait for a job to end
     int lastId_ = 0;
 };
 

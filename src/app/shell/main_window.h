@@ -87,6 +87,7 @@ private:
     void showKeys();
     bool pressLetter(Qt::Key key);
     [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
+    void searchProject(const QString& words, int most);
 
     Session& session_; // outlives the window
     QWidget *desk_, *head_, *handle_; ///< desk: all but the start page

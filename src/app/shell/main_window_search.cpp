@@ -40,7 +40,7 @@ void MainWindow::noteNames()
 
 QVector<GoTo::Hit> MainWindow::search(const QString& words)
 {
-    constexpr int kMost = 14, kMostOfAKind = 5;
+    constexpr int kMost = 14;
     QVector<GoTo::Hit> hits;
     for (int i = 0; i < stages_.size(); ++i)
         if (stages_[i]->title().startsWith(words, Qt::CaseInsensitive))
@@ -66,34 +66,63 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
     for (view::AlikeIn what : {view::AlikeIn::Class, view::AlikeIn::Type, view::AlikeIn::System, view::AlikeIn::Storey, view::AlikeIn::Material, view::AlikeIn::Member})
         if (const QString name = "Select all of the same " + q(view::inWords(what)); !scene_->display().selected.empty() && name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "command", [this, what] { selectAlike(what); }});
-    if (!session_.hasProject())
-        return hits;
-    const std::string text = words.toStdString();
-    for (const project::IssueBrief& i : orNothing(session_.project().issues().named(text, kMostOfAKind)))
-        hits.append({q(i.name() + " " + i.title), "issue", [this, row = q(i.uuid)] { goToRow("Issues", row); }});
-    for (const project::Pair& p : orNothing(session_.project().clashes().named(text, kMostOfAKind)))
-        hits.append({q(p.left.name) + " × " + q(p.right.name), "clash", [this, row = QString::number(p.id)] { goToRow("Clashes", row); }});
-    for (const project::KeptView& view : orNothing(session_.project().views().views(session_.person().toStdString())))
-        if (const QString name = q(view.title); name.contains(words, Qt::CaseInsensitive))
-            hits.append({name, "view", [this, view] { openView(viewsContext(), view); }});
-    for (const project::Note& note : orNothing(session_.project().views().notes()))
-        if (const QString name = QString("Note %1 ").arg(note.number) + q(note.words()); name.contains(words, Qt::CaseInsensitive))
-            hits.append({name, "note", [this, uuid = note.uuid] {
+    if (session_.hasProject())
+        searchProject(words, std::max(0, kMost - static_cast<int>(hits.size())));
+    else
+        QMetaObject::invokeMethod(goTo_, [this, words] { goTo_->add(words, {}, true); }, Qt::QueuedConnection);
+    return hits;
+}
+
+void MainWindow::searchProject(const QString& words, int most)
+{
+    // Beside the interface thread: names of a million elements are not looked through within a key.
+    struct Found {
+        std::vector<project::IssueBrief> issues;
+        std::vector<project::Pair> pairs;
+        std::vector<project::KeptView> views;
+        std::vector<project::Note> notes;
+        std::vector<project::Delivery> deliveries;
+        std::vector<view::SearchHit> elements;
+    };
+    constexpr int kMostOfAKind = 5;
+    session_.ask<Found>(goTo_, [words, most, names = names_, person = session_.person().toStdString()](const project::Project& p) {
+        const std::string text = words.toStdString();
+        const auto isCalledSo = [&](const std::string& name) { return q(name).contains(words, Qt::CaseInsensitive); };
+        Found found;
+        found.issues = orNothing(p.issues().named(text, kMostOfAKind));
+        found.pairs = orNothing(p.clashes().named(text, kMostOfAKind));
+        for (project::KeptView& view : orNothing(p.views().views(person)))
+            if (isCalledSo(view.title))
+                found.views.push_back(std::move(view));
+        for (project::Note& note : orNothing(p.views().notes()))
+            if (isCalledSo("Note " + std::to_string(note.number) + " " + note.words()))
+                found.notes.push_back(std::move(note));
+        for (project::Delivery& d : orNothing(p.deliveries().all()))
+            if (static_cast<int>(found.deliveries.size()) < kMostOfAKind && isCalledSo(d.name() + " " + d.title))
+                found.deliveries.push_back(std::move(d));
+        if (names != nullptr)
+            found.elements = names->find(text, static_cast<std::size_t>(most));
+        return found;
+    }, [this, words, most](const Found& found) {
+        QVector<GoTo::Hit> hits;
+        for (const project::IssueBrief& i : found.issues)
+            hits.append({q(i.name() + " " + i.title), "issue", [this, row = q(i.uuid)] { goToRow("Issues", row); }});
+        for (const project::Pair& p : found.pairs)
+            hits.append({q(p.left.name) + " × " + q(p.right.name), "clash", [this, row = QString::number(p.id)] { goToRow("Clashes", row); }});
+        for (const project::KeptView& view : found.views)
+            hits.append({q(view.title), "view", [this, view] { openView(viewsContext(), view); }});
+        for (const project::Note& note : found.notes)
+            hits.append({QString("Note %1 ").arg(note.number) + q(note.words()), "note", [this, uuid = note.uuid] {
                              tools_->take(ToolStrip::Tool::MarkUp);
                              notes_->open(uuid);
                          }});
-    int deliveries = 0;
-    for (const project::Delivery& d : orNothing(session_.project().deliveries().all()))
-        if (const QString name = q(d.name() + " " + d.title); deliveries < kMostOfAKind && name.contains(words, Qt::CaseInsensitive)) {
-            hits.append({name, "delivery", [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
-            ++deliveries;
-        }
-    if (names_ && hits.size() < kMost)
-        for (const view::SearchHit& hit : names_->find(words.toStdString(), static_cast<std::size_t>(kMost - hits.size())))
+        for (const project::Delivery& d : found.deliveries)
+            hits.append({q(d.name() + " " + d.title), "delivery", [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
+        for (const view::SearchHit& hit : found.elements)
             hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});
-    if (hits.size() > kMost)
-        hits.resize(kMost);
-    return hits;
+        hits.resize(std::min<qsizetype>(hits.size(), most));
+        goTo_->add(words, hits, true);
+    });
 }
 
 void MainWindow::showKeys()

@@ -38,7 +38,7 @@ Session::Session(QString person, QObject* parent) : QObject(parent), person_(std
 Session::~Session()
 {
     jobs_.cancelAll();
-    QThreadPool::globalInstance()->waitForDone();
+    jobs_.waitForDone();
     reader_->pool.waitForDone();
     writer_.reset();
 }

@@ -161,7 +161,7 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     line.colourName = d.colour;
     paintColour(line.colour, d.colour);
     line.name = field("setupName", q(d.name), "Name");
-    line.name->setReadOnly(isThere);
+    line.id = isThere ? d.id : 0;
     line.company = field("setupCompany", q(d.company), "Company");
     line.people = field("setupPeople", joined(d.people), "People");
     line.folder = field("setupFolder", q(d.dropFolder), "Drop folder");
@@ -200,7 +200,7 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     // A name that is known brings its colour.
     connect(line.name, &QLineEdit::editingFinished, this, [this, name = line.name] {
         for (Line& x : lines_)
-            if (x.name == name && x.colourName == project::usualColour({}))
+            if (x.name == name && x.id == 0 && x.colourName == project::usualColour({}))
                 paintColour(x.colour, x.colourName = project::usualColour(name->text().toStdString()));
     });
     lines_.append(line);
@@ -262,7 +262,7 @@ project::Setup SetupForm::setup() const
     s.disciplines.clear();
     for (const Line& line : lines_)
         s.disciplines.push_back({line.name->text().trimmed().toStdString(), line.company->text().trimmed().toStdString(), line.colourName, line.reference->isChecked(),
-                                 split(line.people->text(), ','), line.folder->text().trimmed().toStdString(), line.leftOut});
+                                 split(line.people->text(), ','), line.folder->text().trimmed().toStdString(), line.leftOut, line.id});
     s.personGroups = linesOf(groups_, groupOf);
     s.expectations.schemas = split(schemas_->text(), ',');
     s.expectations.lengthUnit = unit_->currentData().toString().toStdString();

@@ -35,6 +35,7 @@ private:
         QWidget *more, *remove;
         std::vector<std::string> leftOut;
         std::string colourName;
+        DisciplineId id = 0; ///< of one that is there, whatever it is called now
     };
     void addLine(const project::Discipline& discipline, bool isThere);
     void removeLine(QWidget* name);

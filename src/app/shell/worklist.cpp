@@ -172,7 +172,10 @@ void Worklist::setText(const QString& richText)
 void Worklist::setSource(std::shared_ptr<const RowSource> source, bool isNextChosen)
 {
     const QString before = chosen();
-    const QStringList all = chosenAll();
+    int selected = 0;
+    for (const QItemSelectionRange& range : view_->selectionModel()->selection())
+        selected += range.height();
+    const QStringList all = selected > kMostKept ? QStringList{} : chosenAll();
     const int place = view_->currentIndex().row(), scrolled = view_->verticalScrollBar()->value();
     isQuiet_ = true;
     const bool isEmpty = source->count() == 0;
@@ -184,7 +187,7 @@ void Worklist::setSource(std::shared_ptr<const RowSource> source, bool isNextCho
     if (at >= 0) {
         view_->setCurrentIndex(model_->index(at));
         for (const QString& id : all)
-            if (const int other = isLeft || all.size() > kMostKept ? -1 : model_->indexOf(id); other >= 0 && other != at)
+            if (const int other = isLeft ? -1 : model_->indexOf(id); other >= 0 && other != at)
                 view_->selectionModel()->select(model_->index(other), QItemSelectionModel::Select);
     }
     isQuiet_ = false;

@@ -153,8 +153,23 @@ Result<std::vector<Pair>> ClashesBook::ofElement(const ElementRef& e) const
 
 Result<std::vector<Pair>> ClashesBook::named(const std::string& words, int most) const
 {
-    const std::string like = likePattern(words);
-    return pairsWhere(store_, "WHERE p.state<>2 AND (LOWER(a.name) LIKE ? ESCAPE '\\' OR LOWER(b.name) LIKE ? ESCAPE '\\') LIMIT ?", like, like, most);
+    return store_.read([&](SQLite::Database& db) {
+        // By the elements first: they are fewer than the pairs, and a name is looked at once.
+        std::vector<Pair> found;
+        SQLite::Statement elements(db, "SELECT id FROM elements WHERE LOWER(name) LIKE ? ESCAPE '\\' ORDER BY id");
+        elements.bind(1, likePattern(words));
+        SQLite::Statement pairs(db, std::string(kPairColumns) + "WHERE p.state<>2 AND (p.leftElement=? OR p.rightElement=?) ORDER BY p.depth DESC LIMIT ?");
+        while (static_cast<int>(found.size()) < most && elements.executeStep()) {
+            pairs.reset();
+            pairs.bind(1, elements.getColumn(0).getInt64());
+            pairs.bind(2, elements.getColumn(0).getInt64());
+            pairs.bind(3, most - static_cast<int>(found.size()));
+            while (pairs.executeStep())
+                if (Pair p = pairOf(pairs); std::none_of(found.begin(), found.end(), [&](const Pair& other) { return other.id == p.id; })) // both its elements are called so
+                    found.push_back(std::move(p));
+        }
+        return found;
+    });
 }
 
 Result<std::map<std::int64_t, RunElement>> ClashesBook::elements(std::span<const std::int64_t> ids) const

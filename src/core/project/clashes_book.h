@@ -86,7 +86,7 @@ public:
     [[nodiscard]] Result<std::vector<Pair>> all() const; ///< deepest first
     [[nodiscard]] Result<std::vector<Pair>> ofIssue(const std::string& issueUuid) const; ///< deepest first
     [[nodiscard]] Result<std::vector<Pair>> ofElement(const ElementRef& element) const;  ///< under any name it had
-    /// Pairs that are there, with an element whose name holds these words; deepest first among the first found.
+    /// Pairs that are there, with an element whose name holds these words; of each element the deepest first.
     [[nodiscard]] Result<std::vector<Pair>> named(const std::string& words, int most) const;
     /// Names of elements by the numbers that briefs have.
     [[nodiscard]] Result<std::map<std::int64_t, RunElement>> elements(std::span<const std::int64_t> ids) const;

@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 
 #include <charconv>
+#include <ranges>
 
 namespace wendrix::view {
 
@@ -93,35 +94,77 @@ std::string Display::inWords() const
     return "";
 }
 
+namespace {
+
+/// The part of a sorted set or map that is of one member.
+template <class Keys>
+auto ofMember(const Keys& keys, std::uint32_t member)
+{
+    return std::ranges::subrange(keys.lower_bound(ElementKey{member, 0}), keys.lower_bound(ElementKey{member + 1, 0}));
+}
+
+/// What an element looks like while nothing is asked of it in particular; alpha 0 where it is not drawn then.
+class Plain {
+public:
+    Plain(const federation::Member& member, const MemberLook& look, const std::vector<Colour>* base, bool isFaded) : member_(member), look_(look), base_(base), isFaded_(isFaded)
+    {
+        // Of each class once: a million elements have a few dozen.
+        classes_.resize(member.model->source().schema().typeCount() + 1);
+    }
+    [[nodiscard]] Colour of(ifc::ElementIndex e)
+    {
+        const ifc::Element& element = member_.model->elements()[e];
+        Class& own = classes_[element.type < 0 ? classes_.size() - 1 : static_cast<std::size_t>(element.type)];
+        if (!own.isKnown)
+            own = {toned(look_.colour, member_.model->className(element)), isUnbuilt(*member_.model, element), true};
+        if (look_.isOnlyPainted || (own.isVolume && !look_.areSpacesShown))
+            return {0, 0, 0, 0};
+        Colour colour = base_ != nullptr ? (*base_)[e] : own.colour;
+        colour.alpha = isFaded_ ? kFadedAlpha : own.isVolume ? kSpaceAlpha : colour.alpha * look_.alpha;
+        return colour;
+    }
+
+private:
+    struct Class {
+        Colour colour;
+        bool isVolume = false, isKnown = false;
+    };
+    const federation::Member& member_;
+    const MemberLook& look_;
+    const std::vector<Colour>* base_;
+    bool isFaded_;
+    std::vector<Class> classes_;
+};
+
+} // namespace
+
 std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<const federation::Member> members,
                                            std::span<const MemberLook> looks,
                                            const std::vector<std::vector<Colour>>& base)
 {
+    constexpr Colour kNothing{0, 0, 0, 0};
     std::vector<std::vector<Colour>> all(members.size());
     for (std::uint32_t m = 0; m < members.size(); ++m) {
-        const auto& elements = members[m].model->elements();
-        all[m].resize(elements.size());
-        for (ifc::ElementIndex e = 0; e < elements.size(); ++e) {
-            const ElementKey key{m, e};
-            Colour& colour = all[m][e];
-            const auto painted = display.painted.find(key);
-            const bool isPainted = painted != display.painted.end();
-            colour.alpha = 0;
-            if (!looks[m].isShown || display.hidden.contains(key) || (display.only && !display.only->contains(key)))
-                continue;
-            const bool isVolume = isUnbuilt(*members[m].model, elements[e]);
-            if (!isPainted && (looks[m].isOnlyPainted || (isVolume && !looks[m].areSpacesShown)))
-                continue;
-            if (isPainted) {
-                colour = painted->second;
-            } else {
-                const bool hasRule = m < base.size() && !base[m].empty();
-                colour = hasRule ? base[m][e] : toned(looks[m].colour, members[m].model->className(elements[e]));
-                colour.alpha = display.isRestFaded ? kFadedAlpha : isVolume ? kSpaceAlpha : colour.alpha * looks[m].alpha;
-            }
-            if (display.selected.contains(key) && !isPainted)
-                colour = kSelected;
-        }
+        std::vector<Colour>& colours = all[m];
+        const auto count = static_cast<ifc::ElementIndex>(members[m].model->elements().size());
+        colours.assign(count, kNothing);
+        if (!looks[m].isShown)
+            continue;
+        Plain plain(members[m], looks[m], m < base.size() && !base[m].empty() ? &base[m] : nullptr, display.isRestFaded);
+        if (display.only)
+            for (const ElementKey& key : ofMember(*display.only, m))
+                colours[key.element] = plain.of(key.element);
+        else
+            for (ifc::ElementIndex e = 0; e < count; ++e)
+                colours[e] = plain.of(e);
+        for (const ElementKey& key : ofMember(display.selected, m))
+            if (colours[key.element].alpha > 0)
+                colours[key.element] = kSelected;
+        for (const auto& [key, colour] : ofMember(display.painted, m))
+            if (!display.only || display.only->contains(key))
+                colours[key.element] = colour;
+        for (const ElementKey& key : ofMember(display.hidden, m))
+            colours[key.element] = kNothing;
     }
     return all;
 }
