@@ -169,7 +169,7 @@ void ChangesStage::paint(const std::vector<project::ChangeRecord>& changes, bool
 
 void ChangesStage::show(bool movesView)
 {
-    showPlain();
+    showPlain(true);
     const auto one = chosen();
     at_.scene.display().isRestFaded = changes_->total() > 0;
     std::vector<view::ElementKey> about;

@@ -21,6 +21,7 @@ public:
     void choose(const QString& id) override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+    [[nodiscard]] QString helpPage() const override { return "clashes.md"; }
 
 private:
     void refresh() override;

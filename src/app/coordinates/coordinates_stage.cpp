@@ -99,7 +99,7 @@ void CoordinatesStage::fillList()
             if (fit.isAccepted)
                 row.subtitle = "to be tested as it stands, " + q(fit.by.person) + ", " + q(dayInWords(fit.by.time));
             else if (!s.isVerified())
-                row.loud = "not tested: " + q(federation::whyNotVerified(s));
+                row.loud = s.residuals.empty() || s.worst <= federation::kStandsRight ? "not tested: " + q(federation::whyNotVerified(s)) : QString("so not tested"); // how far off stands above
             rows.append(row);
         }
     }
@@ -115,7 +115,7 @@ void CoordinatesStage::showChosen(bool movesView)
 {
     const federation::Member* reference = at_.session.reference();
     const federation::Member* member = find(list_->chosen().toStdString());
-    showPlain();
+    showPlain(reference != nullptr && member != nullptr);
     declared_->clear();
     if (reference == nullptr || member == nullptr) {
         at_.details.clear();

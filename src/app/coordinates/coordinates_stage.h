@@ -19,6 +19,7 @@ public:
     void enter() override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+    [[nodiscard]] QString helpPage() const override { return "clashes.md"; }
 
 private:
     void refresh() override;

@@ -175,8 +175,8 @@ void IssuesStage::enter() { show(false); }
 
 void IssuesStage::show(bool movesView)
 {
-    showPlain();
     const auto item = chosen();
+    showPlain(item.has_value());
     comment_ = nullptr;
     shown_.clear();
     if (!item) {

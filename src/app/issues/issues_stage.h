@@ -23,6 +23,7 @@ public:
     void choose(const QString& id) override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+    [[nodiscard]] QString helpPage() const override { return "clashes.md"; }
 
     /// Writes all issues as BCF 2.1, beside everything else.
     void exportTo(const QString& file);

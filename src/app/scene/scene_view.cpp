@@ -105,6 +105,7 @@ void SceneView::setLooks(std::vector<view::MemberLook> looks)
 void SceneView::setRule(const view::ColourRule& rule)
 {
     rule_ = rule;
+    coloured_.reset(); // members, looks or the rule are others
     colouring_ = view::colouringBy(rule_, members_, looks_);
     spaceNames_.clear();
     for (std::uint32_t m = 0; m < members_.size(); ++m)
@@ -127,7 +128,10 @@ Box3 SceneView::bounds() const
 
 void SceneView::updateDisplay()
 {
-    colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
+    // As most of the time only what is painted or selected differs, and there may be a million elements.
+    if (!coloured_ || !view::updateColours(colours_, *coloured_, display_, members_, looks_, colouring_.colours))
+        colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
+    coloured_ = display_;
     areColoursStale_ = true;
     areCutFacesStale_ = true;
     update();

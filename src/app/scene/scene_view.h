@@ -154,6 +154,7 @@ private:
     view::ColourRule rule_;
     view::Colouring colouring_;
     std::vector<std::vector<view::Colour>> colours_;
+    std::optional<view::Display> coloured_; ///< the display that colours_ are of; nothing where they have to be made anew
     std::vector<GridLine> grid_;
     std::vector<Marker> markers_, spaceNames_, noteSigns_;
     std::vector<view::Mark> marks_;

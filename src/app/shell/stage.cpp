@@ -49,7 +49,7 @@ void Stage::comeToFront()
     enter();
 }
 
-void Stage::showPlain()
+void Stage::showPlain(bool isMoreToCome)
 {
     view::Display& display = at_.scene.display();
     display.painted.clear();
@@ -59,7 +59,8 @@ void Stage::showPlain()
     at_.scene.setGrid({});
     if (const federation::Member* reference = at_.session.reference())
         at_.scene.setGrid(gridLinesOf(*reference, kGridColour, true, storey_));
-    at_.scene.updateDisplay();
+    if (!isMoreToCome)
+        at_.scene.updateDisplay();
 }
 
 } // namespace wendrix::app

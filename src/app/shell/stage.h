@@ -66,7 +66,8 @@ protected:
     /// Reads the project anew and fills its list; may take its time and fill it later.
     virtual void refresh() = 0;
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
-    void showPlain();
+    /// @param isMoreToCome  whoever calls puts something on it and updates the display itself
+    void showPlain(bool isMoreToCome = false);
 
     StageContext at_;
     QString storey_;

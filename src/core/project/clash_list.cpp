@@ -74,7 +74,12 @@ ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_
             Group group{g.shared, test, std::move(g.pairs)};
             for (std::uint32_t& i : group.pairs)
                 i = members[i];
-            std::stable_sort(group.pairs.begin(), group.pairs.end(), [&](std::uint32_t a, std::uint32_t b) { return millimetres(briefs_.pairs[a]) > millimetres(briefs_.pairs[b]); });
+            // Deepest first; what differs by less than a millimetre goes by the other element.
+            const auto other = [&](std::uint32_t i) { return briefs_.pairs[i].left == group.shared ? briefs_.pairs[i].right : briefs_.pairs[i].left; };
+            std::sort(group.pairs.begin(), group.pairs.end(), [&](std::uint32_t a, std::uint32_t b) {
+                const long da = millimetres(briefs_.pairs[a]), db = millimetres(briefs_.pairs[b]);
+                return da != db ? da > db : other(a) < other(b);
+            });
             shown_ += group.pairs.size();
             groups_.push_back(std::move(group));
         }

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <map>
+#include <numeric>
 #include <set>
 
 /// How a run is kept, and what it says of the pairs that were known.
@@ -204,9 +205,13 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
     summary.id = nextNumber(db, "run");
     writeHead(db, summary.id, n, who);
     Elements elements(db);
-    std::vector<std::int64_t> numbers;
-    for (const RunElement& e : n.elements)
-        numbers.push_back(elements.number(e));
+    // New ones in the order of their names, which lists then follow where nothing else tells pairs apart.
+    std::vector<std::uint32_t> byName(n.elements.size());
+    std::iota(byName.begin(), byName.end(), 0u);
+    std::stable_sort(byName.begin(), byName.end(), [&](std::uint32_t a, std::uint32_t b) { return n.elements[a].name < n.elements[b].name; });
+    std::vector<std::int64_t> numbers(n.elements.size());
+    for (const std::uint32_t e : byName)
+        numbers[e] = elements.number(n.elements[e]);
     const clash::Lineage lineage = lineageOf(continuations, elements);
 
     // A pair that was found before its elements were known to go on under other names has the key of then.

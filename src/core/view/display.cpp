@@ -138,11 +138,33 @@ private:
 
 } // namespace
 
+namespace {
+
+constexpr Colour kNothing{0, 0, 0, 0};
+
+/// One element with all that is asked of it.
+Colour colourNow(const Display& display, const ElementKey& key, const MemberLook& look, Plain& plain)
+{
+    const auto painted = display.painted.find(key);
+    if (!look.isShown || display.hidden.contains(key) || (display.only && !display.only->contains(key)))
+        return kNothing;
+    if (painted != display.painted.end())
+        return painted->second;
+    const Colour colour = plain.of(key.element);
+    return colour.alpha > 0 && display.selected.contains(key) ? kSelected : colour;
+}
+
+const std::vector<Colour>* baseOf(const std::vector<std::vector<Colour>>& base, std::size_t member)
+{
+    return member < base.size() && !base[member].empty() ? &base[member] : nullptr;
+}
+
+} // namespace
+
 std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<const federation::Member> members,
                                            std::span<const MemberLook> looks,
                                            const std::vector<std::vector<Colour>>& base)
 {
-    constexpr Colour kNothing{0, 0, 0, 0};
     std::vector<std::vector<Colour>> all(members.size());
     for (std::uint32_t m = 0; m < members.size(); ++m) {
         std::vector<Colour>& colours = all[m];
@@ -150,23 +172,40 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
         colours.assign(count, kNothing);
         if (!looks[m].isShown)
             continue;
-        Plain plain(members[m], looks[m], m < base.size() && !base[m].empty() ? &base[m] : nullptr, display.isRestFaded);
+        Plain plain(members[m], looks[m], baseOf(base, m), display.isRestFaded);
         if (display.only)
             for (const ElementKey& key : ofMember(*display.only, m))
                 colours[key.element] = plain.of(key.element);
         else
             for (ifc::ElementIndex e = 0; e < count; ++e)
                 colours[e] = plain.of(e);
-        for (const ElementKey& key : ofMember(display.selected, m))
-            if (colours[key.element].alpha > 0)
-                colours[key.element] = kSelected;
+        for (const auto* keys : {&display.selected, &display.hidden})
+            for (const ElementKey& key : ofMember(*keys, m))
+                colours[key.element] = colourNow(display, key, looks[m], plain);
         for (const auto& [key, colour] : ofMember(display.painted, m))
-            if (!display.only || display.only->contains(key))
-                colours[key.element] = colour;
-        for (const ElementKey& key : ofMember(display.hidden, m))
-            colours[key.element] = kNothing;
+            colours[key.element] = colourNow(display, key, looks[m], plain);
     }
     return all;
+}
+
+bool updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now, std::span<const federation::Member> members,
+                   std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base)
+{
+    if (before.isRestFaded != now.isRestFaded || before.only != now.only || colours.size() != members.size())
+        return false;
+    for (std::uint32_t m = 0; m < members.size(); ++m) {
+        if (!looks[m].isShown)
+            continue;
+        Plain plain(members[m], looks[m], baseOf(base, m), now.isRestFaded);
+        for (const Display* display : {&before, &now}) {
+            for (const auto* keys : {&display->selected, &display->hidden})
+                for (const ElementKey& key : ofMember(*keys, m))
+                    colours[m][key.element] = colourNow(now, key, looks[m], plain);
+            for (const auto& [key, colour] : ofMember(display->painted, m))
+                colours[m][key.element] = colourNow(now, key, looks[m], plain);
+        }
+    }
+    return true;
 }
 
 } // namespace wendrix::view

@@ -70,4 +70,9 @@ struct MemberLook {
                                                          std::span<const MemberLook> looks,
                                                          const std::vector<std::vector<Colour>>& base = {});
 
+/// Brings colours that were made for one display to another, on the same members, looks and rule; costs what differs.
+/// @return false where everything may differ (the rest is faded or not, others are left out); then nothing is done
+[[nodiscard]] bool updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now, std::span<const federation::Member> members,
+                                 std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base);
+
 } // namespace wendrix::view
