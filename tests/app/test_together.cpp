@@ -31,6 +31,7 @@ private slots:
     void nothingChangedIsSaid();
     void elementsOfOneGlobalIdStayApart();
     void aDisciplineIsRenamed();
+    void anotherProjectIsOpened();
 
 private:
     /// An empty project with three disciplines, opened in the window.
@@ -395,6 +396,28 @@ void TestTogether::aDisciplineIsRenamed()
     at_->session().undo();
     at_->waitIdle();
     QVERIFY(at_->delivery("Structure P01").isUsed() && at_->session().workspace().find("Structure") != nullptr);
+}
+
+void TestTogether::anotherProjectIsOpened()
+{
+    at_->openDemo();
+    for (const char* discipline : {"Structure", "Ventilation", "Piping"})
+        QVERIFY(at_->change([&](project::Project& p) {
+            project::StoredFit fit;
+            fit.isAccepted = true;
+            return p.coordinates().setFit(discipline, fit, at_->session().now());
+        }));
+    at_->clickStage("Clashes");
+    at_->press(Qt::Key_R);
+    at_->waitIdle();
+    QVERIFY(at_->list("Clashes").view().model()->rowCount() > 0);
+    // The lists of the one before are of nothing any more, and are looked at while the next is being read.
+    openEmpty();
+    at_->list("Clashes").view().model()->data(at_->list("Clashes").view().model()->index(0, 0), Qt::DisplayRole);
+    at_->clickStage("Clashes");
+    QCOMPARE(at_->rows("Clashes").rowCount(), 0);
+    QVERIFY(at_->scene().members().empty());
+    QVERIFY(at_->window().findChild<QAbstractButton*>("member-Ventilation") == nullptr);
 }
 
 int main(int argc, char** argv)

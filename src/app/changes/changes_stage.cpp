@@ -16,7 +16,7 @@ constexpr std::size_t kMostPainted = 3000; // changes that are all painted while
 /// The rows of a list of changes.
 class ChangeRows final : public RowSource {
 public:
-    ChangeRows(std::shared_ptr<const project::ChangeList> list, const project::Project& project) : list_(std::move(list)), project_(project) {}
+    ChangeRows(std::shared_ptr<const project::ChangeList> list, const Session& session) : list_(std::move(list)), session_(session) {}
     [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
     [[nodiscard]] QString idOf(int row) const override { return q(project::ChangeList::idOf(list_->keyOf(static_cast<std::size_t>(row)))); }
     [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
@@ -24,9 +24,11 @@ public:
     {
         std::map<project::DeliveryId, QString> names;
         QVector<Row> rows;
-        for (const project::ChangeRecord& c : orNothing(list_->page(project_.changes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+        if (!session_.hasProject())
+            return rows;
+        for (const project::ChangeRecord& c : orNothing(list_->page(session_.project().changes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
             if (!names.contains(c.to)) {
-                const auto to = orNothing(project_.deliveries().find(c.to));
+                const auto to = orNothing(session_.project().deliveries().find(c.to));
                 names[c.to] = to ? q(to->name()) : QString();
             }
             const ChangeLook& kind = changeLook(c.mainKind());
@@ -48,7 +50,7 @@ public:
 
 private:
     std::shared_ptr<const project::ChangeList> list_;
-    const project::Project& project_; // outlives the rows
+    const Session& session_; // outlives the rows; which project it has open may change
 };
 
 } // namespace
@@ -117,7 +119,7 @@ void ChangesStage::fillList()
     list_->setEmptyText(compared.isEmpty()  ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries."
                         : list.total() == 0 ? "Compared: " + compared.join("; ") + ". Nothing changed."
                                             : "No change answers to this filter.");
-    list_->setSource(std::make_shared<ChangeRows>(changes_, at_.session.project()));
+    list_->setSource(std::make_shared<ChangeRows>(changes_, at_.session));
 }
 
 std::optional<project::ChangeRecord> ChangesStage::chosen() const

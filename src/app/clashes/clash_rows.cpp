@@ -10,7 +10,9 @@ namespace wendrix::app {
 QVector<Row> ClashRows::page(int first, int number) const
 {
     QVector<Row> rows;
-    for (const project::ClashRow& r : orNothing(list_->page(project_.clashes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+    if (!session_.hasProject())
+        return rows;
+    for (const project::ClashRow& r : orNothing(list_->page(session_.project().clashes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
         const project::Pair& p = r.pair;
         Row row;
         row.id = q(r.id);

@@ -1,16 +1,16 @@
 #pragma once
 
 #include "core/project/clash_list.h"
-#include "core/project/project.h"
 #include "shell/rows.h"
+#include "shell/session.h"
 
 namespace wendrix::app {
 
 /// The rows of a list of clashes: groups, and under each its pairs.
 class ClashRows final : public RowSource {
 public:
-    /// @param project  outlives the rows
-    ClashRows(std::shared_ptr<const project::ClashList> list, const project::Project& project) : list_(std::move(list)), project_(project) {}
+    /// @param session  outlives the rows; which project it has open may change
+    ClashRows(std::shared_ptr<const project::ClashList> list, const Session& session) : list_(std::move(list)), session_(session) {}
     [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
     [[nodiscard]] QVector<Row> page(int first, int number) const override;
     [[nodiscard]] QString idOf(int row) const override { return QString::fromStdString(list_->idOf(static_cast<std::size_t>(row))); }
@@ -18,7 +18,7 @@ public:
 
 private:
     std::shared_ptr<const project::ClashList> list_;
-    const project::Project& project_;
+    const Session& session_;
 };
 
 } // namespace wendrix::app

@@ -117,7 +117,7 @@ void ClashesStage::fillList()
     list_->setEmptyText(!lastRun_             ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
                         : pairs_->isEmpty()   ? "The last run found no pair. " + q(lastRun_->inWords())
                                               : "No pair answers to this filter. Choose another one above.");
-    list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session.project()), std::exchange(isNextWanted_, false));
+    list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session), std::exchange(isNextWanted_, false));
     if (!wanted_.isEmpty())
         list_->choose(std::exchange(wanted_, {}));
 }

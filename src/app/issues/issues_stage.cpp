@@ -50,14 +50,16 @@ project::IssueFilter filterOf(const QString& id)
 /// The rows of a list of issues.
 class IssueRows final : public RowSource {
 public:
-    IssueRows(std::shared_ptr<const project::IssueList> list, const project::Project& project) : list_(std::move(list)), project_(project) {}
+    IssueRows(std::shared_ptr<const project::IssueList> list, const Session& session) : list_(std::move(list)), session_(session) {}
     [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
     [[nodiscard]] QString idOf(int row) const override { return q(list_->idOf(static_cast<std::size_t>(row))); }
     [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
     [[nodiscard]] QVector<Row> page(int first, int number) const override
     {
         QVector<Row> rows;
-        for (const project::IssueRow& r : orNothing(list_->page(project_.issues(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+        if (!session_.hasProject())
+            return rows;
+        for (const project::IssueRow& r : orNothing(list_->page(session_.project().issues(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
             const project::IssueBrief& i = r.issue;
             Row row;
             row.id = q(i.uuid);
@@ -77,7 +79,7 @@ public:
 
 private:
     std::shared_ptr<const project::IssueList> list_;
-    const project::Project& project_; // outlives the rows
+    const Session& session_; // outlives the rows; which project it has open may change
 };
 
 } // namespace
@@ -146,7 +148,7 @@ void IssuesStage::fillList()
                      {"all", "All " + number(issues_->total()), filter_ == "all"}});
     list_->setEmptyText(issues_->total() == 0 ? "No issues yet. Choose a clash and press Fix (F), or import a BCF file."
                                               : "No issue answers to this filter. Choose another one above.");
-    list_->setSource(std::make_shared<IssueRows>(issues_, at_.session.project()));
+    list_->setSource(std::make_shared<IssueRows>(issues_, at_.session));
     if (!wanted_.isEmpty())
         list_->choose(std::exchange(wanted_, {}));
 }

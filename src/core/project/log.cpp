@@ -85,15 +85,17 @@ std::int64_t Log::writeEvent(SQLite::Database& db, const Deed& deed, const WhoAn
     return db.getLastInsertRowid();
 }
 
-void Log::writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes)
+bool Log::writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes)
 {
     // What this person had undone can not be done again on top of something new.
     run(db, "UPDATE steps SET standing=0, changes='', size=0 WHERE person=? AND standing=2", who.person);
+    const bool isAnyLost = db.getChanges() > 0;
     const std::string json = toJson(changes);
     run(db, "INSERT INTO steps VALUES(?, ?, ?, ?, ?, ?)", id, who.person, what, static_cast<int>(kDone), json, static_cast<std::int64_t>(json.size()));
     // Far back nobody undoes; a step that alone is larger than all may be stays until the next one.
     run(db, "DELETE FROM steps WHERE id<=? OR id IN (SELECT id FROM (SELECT id, SUM(size) OVER (ORDER BY id DESC) AS upTo FROM steps) AS sums WHERE upTo>? AND id<?)",
         id - kMostSteps, kMostBytes, id);
+    return isAnyLost;
 }
 
 Result<void> Log::undo(const WhoAndWhen& who, const Settle& settle) { return stepBack(who, kDone, settle); }

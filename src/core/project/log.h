@@ -36,7 +36,8 @@ private:
     static constexpr std::int64_t kMostBytes = 64 << 20;
 
     static std::int64_t writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books, std::int64_t step, std::int64_t reverts);
-    static void writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes);
+    /// @return whether steps of this person that were undone are lost for good by it
+    static bool writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes);
     [[nodiscard]] Result<std::string> label(const std::string& person, Standing standing) const;
     [[nodiscard]] Result<void> stepBack(const WhoAndWhen& who, Standing from, const Settle& settle);
 

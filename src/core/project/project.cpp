@@ -34,6 +34,13 @@ Project::Project(fs::path folder, std::unique_ptr<Store> store)
     : folder_(std::move(folder)), store_(std::move(store)), setup_(*store_), deliveries_(*store_, folder_), coordinates_(*store_), clashes_(*store_), changes_(*store_),
       issues_(*store_, folder_), views_(*store_, folder_), log_(*store_)
 {
+    store_->setTidy([](SQLite::Database& db) {
+        // Facts of somebody else's step that may still be done again stay.
+        if (numberOr(db, "SELECT COUNT(*) FROM steps WHERE standing=2") > 0)
+            return;
+        ClashesBook::tidy(db);
+        ChangesBook::tidy(db);
+    });
 }
 
 bool Project::isProject(const fs::path& folder)

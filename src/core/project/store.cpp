@@ -114,7 +114,8 @@ Result<void> Store::together(const std::string& what, const WhoAndWhen& who, con
             return done;
         // A command that changed nothing is no step: nobody wants to undo it.
         if (const auto changes = coalesced(std::move(recorded_)); !changes.empty())
-            Log::writeStep(database_, step_, what, who, changes);
+            if (Log::writeStep(database_, step_, what, who, changes) && tidy_)
+                tidy_(database_);
         return {};
     });
 }

@@ -82,6 +82,9 @@ public:
     /// From now on every command answers with this and changes nothing; an empty text lifts it.
     void setReadOnly(std::string why) { readOnly_ = std::move(why); }
 
+    /// Called inside a transaction after which some steps can not be done again any more: what only they referred to may go.
+    void setTidy(std::function<void(SQLite::Database&)> tidy) { tidy_ = std::move(tidy); }
+
     [[nodiscard]] const std::vector<TableShape>& tables() const { return tables_; }
 
 private:
@@ -97,6 +100,7 @@ private:
     std::unique_ptr<RowWatch> watch_; ///< null where the connection only reads
     std::string readOnly_;
     std::function<void(const Error&)> listener_;
+    std::function<void(SQLite::Database&)> tidy_;
     Changed changed_;
     std::vector<RowChange> recorded_; ///< of the step that is under way
     std::int64_t step_ = 0;           ///< its number; 0 while none is

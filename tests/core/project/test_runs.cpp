@@ -257,6 +257,9 @@ void TestRuns::aRunIsWithdrawnAndBroughtBackByItsId()
     // Its number is never given again.
     QVERIFY(project_->undo(kInes).has_value());
     QVERIFY(record(second).id > summary.id);
+    const auto findings = [&](RunId id) { return must(project_->store().read([&](SQLite::Database& db) { return db.execAndGet("SELECT COUNT(*) FROM findings WHERE run=" + std::to_string(id)).getInt(); })); };
+    QCOMPARE(findings(summary.id), 0); // it can not come back any more, so what it found is dropped
+    QVERIFY(findings(must(project_->clashes().lastRun())->id) > 0);
     // Jon's run goes although Ines's came after it: what hers says then stands alone.
     QVERIFY(project_->undo(kJon).has_value());
     QCOMPARE(must(project_->clashes().all()).size(), std::size_t{300});
