@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/project/issue_making.h"
 #include "core/project/setup.h"
+#include "support/demo.h"
 #include "support/ifc_text.h"
 
 #include <QLineEdit>
@@ -404,7 +405,7 @@ void TestTogether::anotherProjectIsOpened()
     for (const char* discipline : {"Structure", "Ventilation", "Piping"})
         QVERIFY(at_->change([&](project::Project& p) {
             project::StoredFit fit;
-            fit.isAccepted = true;
+            fit.fit = test::trueFit(discipline);
             return p.coordinates().setFit(discipline, fit, at_->session().now());
         }));
     at_->clickStage("Clashes");

@@ -27,6 +27,7 @@ void GoTo::find()
 {
     const QString words = text().trimmed();
     isAll_ = words.isEmpty();
+    isGoWanted_ = false;
     hits_ = words.isEmpty() ? QVector<Hit>{} : search_(words);
     show();
 }
@@ -38,6 +39,8 @@ void GoTo::add(const QString& words, const QVector<Hit>& hits, bool isAll)
     hits_ += hits;
     isAll_ = isAll;
     show();
+    if (isGoWanted_ && isAll_)
+        go(popup_->currentRow());
 }
 
 void GoTo::show()
@@ -61,6 +64,9 @@ void GoTo::show()
 
 void GoTo::go(int row)
 {
+    isGoWanted_ = hits_.isEmpty() && !isAll_; // who types fast is not made to press it twice
+    if (isGoWanted_)
+        return;
     popup_->hide();
     if (row < 0 || row >= hits_.size())
         return;
