@@ -248,6 +248,7 @@ void TestRegister::aDeliveryIsGoneTo()
     field->clear();
     QTest::keyClicks(field, "Electrical P01");
     QTest::keyClick(field, Qt::Key_Return);
+    at_->settle();
     QCOMPARE(table().chosen(), at_->delivery("Electrical P01").id);
 }
 
