@@ -32,23 +32,26 @@ public:
         // A frame drawn by software takes as long as it takes; everything else is ours.
         if (type == QEvent::UpdateRequest || type == QEvent::Paint) {
             frame_ = std::max(frame_, took);
-        } else if (took > longest_) {
-            longest_ = took;
-            where_ = name.toStdString() + fmt::format(", event {}", type);
+        } else {
+            events_ += took;
+            if (took > longest_) {
+                longest_ = took;
+                where_ = name.toStdString() + fmt::format(", event {}", type);
+            }
         }
         isInside_ = false;
         return result;
     }
     void report(const char* what, double seconds)
     {
-        fmt::print("{:<60}{:>10.2f} s{:>10.1f} ms{:>10.0f} ms   {}\n", what, seconds, longest_, frame_, where_);
+        fmt::print("{:<60}{:>10.2f} s{:>10.0f} ms{:>10.1f} ms{:>10.0f} ms   {}\n", what, seconds, events_, longest_, frame_, where_);
         std::fflush(stdout);
-        longest_ = frame_ = 0;
+        longest_ = frame_ = events_ = 0;
     }
     /// The longest event since this was asked last, in milliseconds.
     double takeLongest()
     {
-        frame_ = 0;
+        frame_ = events_ = 0;
         return std::exchange(longest_, 0.0);
     }
     /// Events of a nested loop count by themselves.
@@ -56,7 +59,7 @@ public:
 
 private:
     bool isInside_ = false;
-    double longest_ = 0, frame_ = 0;
+    double longest_ = 0, frame_ = 0, events_ = 0;
     std::string where_;
 };
 

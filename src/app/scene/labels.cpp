@@ -6,10 +6,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace wendrix::app {
 
 namespace {
+
+constexpr double kSignRadius = 10; // pixels
 
 void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const Arrow& arrow)
 {
@@ -37,6 +40,37 @@ void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport vi
 
 } // namespace
 
+std::vector<Sign> signsOf(const view::Camera& camera, view::Viewport viewport, const std::vector<Marker>& markers)
+{
+    std::vector<Sign> signs;
+    // By the square it stands in, as wide as a disc: what could hide it stands in one of the nine around.
+    std::map<std::pair<int, int>, std::vector<std::size_t>> squares;
+    for (const Marker& m : markers) {
+        const auto s = view::project(camera, viewport, m.place);
+        if (!s.isInFront || s.x < -kSignRadius || s.y < -kSignRadius || s.x > viewport.width + kSignRadius || s.y > viewport.height + kSignRadius)
+            continue;
+        if (m.isSmall) {
+            signs.push_back({&m, {s.x, s.y}, 0});
+            continue;
+        }
+        const int column = static_cast<int>(std::floor(s.x / (2 * kSignRadius))), row = static_cast<int>(std::floor(s.y / (2 * kSignRadius)));
+        Sign* first = nullptr;
+        for (int i = -1; i <= 1; ++i)
+            for (int j = -1; j <= 1; ++j)
+                if (const auto square = squares.find({column + i, row + j}); square != squares.end())
+                    for (const std::size_t other : square->second)
+                        if (std::hypot(signs[other].at.x() - s.x, signs[other].at.y() - s.y) < 1.5 * kSignRadius && (first == nullptr || &signs[other] < first))
+                            first = &signs[other];
+        if (first != nullptr) {
+            ++first->more;
+            continue;
+        }
+        squares[{column, row}].push_back(signs.size());
+        signs.push_back({&m, {s.x, s.y}, 0});
+    }
+    return signs;
+}
+
 void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport viewport,
                  const std::vector<GridLine>& grid, const std::vector<Arrow>& arrows,
                  const std::vector<Marker>& markers)
@@ -62,19 +96,21 @@ void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport v
     }
     for (const Arrow& arrow : arrows)
         paintArrow(painter, camera, viewport, arrow);
-    for (const Marker& m : markers) {
-        const auto s = view::project(camera, viewport, m.place);
-        if (!s.isInFront)
-            continue;
-        const double r = m.isSmall ? 4 : 10;
+    for (const Sign& sign : signsOf(camera, viewport, markers)) {
+        const Marker& m = *sign.marker;
         painter.setPen(QPen(m.ink, m.isSmall ? 2 : 1.4));
         painter.setBrush(m.fill);
-        painter.drawEllipse(QPointF(s.x, s.y), r, r);
-        if (!m.text.isEmpty()) {
-            painter.setFont(theme::font(11, 700));
-            painter.setPen(m.ink);
-            painter.drawText(QRectF(s.x - 14, s.y - 10, 28, 20), Qt::AlignCenter, m.text);
+        if (m.isSmall) {
+            painter.drawEllipse(sign.at, 4, 4);
+            continue;
         }
+        painter.setFont(theme::font(11, 700));
+        const QString words = sign.more > 0 ? m.text + " +" + QString::number(sign.more) : m.text;
+        const double half = words.size() < 3 ? kSignRadius : std::max(kSignRadius, 0.5 * QFontMetrics(painter.font()).horizontalAdvance(words) + 6);
+        const QRectF box(sign.at.x() - half, sign.at.y() - kSignRadius, 2 * half, 2 * kSignRadius);
+        painter.drawRoundedRect(box, kSignRadius, kSignRadius);
+        painter.setPen(m.ink);
+        painter.drawText(box, Qt::AlignCenter, words);
     }
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QColor>
+#include <QPointF>
 #include <QRectF>
 #include <QString>
 
@@ -33,6 +34,15 @@ struct Arrow {
     QString words;
     QColor colour;
 };
+
+/// A marker where it is drawn, in pixels, with the number of others that would lie on it and are left out.
+struct Sign {
+    const Marker* marker = nullptr;
+    QPointF at;
+    int more = 0;
+};
+/// The markers that are in the picture, each where it has room: of those that would hide each other the first stands for all.
+[[nodiscard]] std::vector<Sign> signsOf(const view::Camera& camera, view::Viewport viewport, const std::vector<Marker>& markers);
 
 /// Writes bubbles, arrows and markers over a drawn scene. Nothing here hides behind the model.
 void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport viewport,
