@@ -18,7 +18,7 @@ QVector<Row> ClashRows::page(int first, int number) const
         row.id = q(r.id);
         row.title = q(r.title);
         row.isStruck = p.isGone();
-        const QString where = q(p.storey, "no storey") + " · " + q(p.bay);
+        const QString where = q(p.storey, "no storey") + (p.bay.empty() ? "" : " · " + q(p.bay));
         const QString depth = q(lengthInWords(Metres{p.depth}));
         const QString state = (p.decision.empty() ? "" : q(p.decision) + ", ") + q(p.stateInWords());
         if (r.isGroup) {
@@ -26,7 +26,7 @@ QVector<Row> ClashRows::page(int first, int number) const
             row.markText = QString::number(project::weightOf(p.depth).bars);
             row.markColour = theme::kInk;
             row.right = q(counted(r.pairs, "pair", "pairs"));
-            row.subtitle = where + " · " + depth + " deep · " + state;
+            row.subtitle = q(r.other) + " · " + where + " · " + depth + " deep · " + state;
             if (p.decision.empty() && p.state == clash::PairState::Back)
                 row.loud = "back again";
         } else {

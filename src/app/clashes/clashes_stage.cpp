@@ -218,7 +218,7 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
         low = std::min(low, one.point.z);
         high = std::max(high, one.point.z);
     }
-    d.addFact("Where", q(project::whereInWords(pairs)),
+    d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
               q(elevationInWords(Metres{low})) + (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
     const auto silent = std::count_if(pairs.begin(), pairs.end(), [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });

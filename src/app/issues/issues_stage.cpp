@@ -262,7 +262,7 @@ void IssuesStage::showDetails(const Item& item)
         d.addFact("Due", q(dayInWords(i.dueAt)));
     d.addFact("Priority", q(i.priority, "none"), {}, Mark::Bars, theme::kInk, QString::number(bars(i.priority)));
     if (!item.pairs.empty())
-        d.addFact("Where", q(item.pairs[0].storey) + ", " + q(item.pairs[0].bay));
+        d.addFact("Where", q(project::whereInWords(item.pairs), "no storey"));
     addEvidence(item);
     const bool canClose = item.evidence.isSettled();
     const QString words = q(item.evidence.inWords());

@@ -32,8 +32,8 @@ bool SceneRenderer::draw(const Frame& frame)
         kept_->copyTo(frame.target, frame.size);
     } else if (frame.isMoving) {
         drawRough(key);
-    } else if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size)) {
-        drawRough(key); // so that there is something to see meanwhile; the rest in the next frame
+    } else if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size || !(keptKey_->camera == frame.camera))) {
+        drawRough(key); // so that there is something to see meanwhile, and from where one looks; the rest in the next frame
         isWhole = false;
     } else {
         if (!job_ || job_->key != key || !frame.mayPause) { // one begun in pieces would draw some twice at once

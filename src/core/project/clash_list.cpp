@@ -198,14 +198,15 @@ Result<std::vector<ClashRow>> ClashList::page(const ClashesBook& book, std::size
         if (next < pairs->size() && (*pairs)[next].id == ids[row - first])
             r.pair = std::move((*pairs)[next++]);
         const PairBrief& brief = briefs_.pairs[group.pairs[static_cast<std::size_t>(std::max(0, at.pair))]];
-        r.otherName = brief.left == group.shared ? r.pair.right.name : r.pair.left.name;
+        const PairSide& other = brief.left == group.shared ? r.pair.right : r.pair.left;
+        r.other = other.discipline;
         if (r.isGroup) {
             auto title = titleOf(book, group);
             if (!title)
                 return fail(title.error());
             r.title = std::move(*title);
         } else {
-            r.title = r.otherName;
+            r.title = other.name;
         }
         page.push_back(std::move(r));
     }

@@ -27,7 +27,7 @@ struct ClashRow {
     std::size_t pairs = 0, number = 0; ///< of a group how many; of a pair which one
     std::string title;
     Pair pair; ///< of a group its deepest
-    std::string otherName; ///< of a pair, the element the group does not share
+    std::string other; ///< the discipline of what the group does not share
 };
 
 /// A value: made on any thread, shown on another.

@@ -42,15 +42,20 @@ Weight weightOf(double depth)
 
 std::string whereInWords(std::span<const Pair> pairs)
 {
-    std::set<std::string> storeys, bays;
+    std::set<std::string> storeys, bays; // where the reference has no storeys or no grid there are none
     for (const Pair& p : pairs) {
-        storeys.insert(p.storey);
-        bays.insert(p.bay);
+        if (!p.storey.empty())
+            storeys.insert(p.storey);
+        if (!p.bay.empty())
+            bays.insert(p.bay);
     }
     const std::string where = joined(storeys, ", ");
-    return where + (bays.size() == 1   ? ", bay " + *bays.begin()
-                    : bays.size() <= 3 ? ", bays " + joined(bays, "; ")
-                                       : ", " + std::to_string(bays.size()) + " bays");
+    if (bays.empty())
+        return where;
+    const std::string in = bays.size() == 1   ? "bay " + *bays.begin()
+                           : bays.size() <= 3 ? "bays " + joined(bays, "; ")
+                                              : std::to_string(bays.size()) + " bays";
+    return where.empty() ? in : where + ", " + in;
 }
 
 issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now)
@@ -63,9 +68,10 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
     issue.assignee = pairs[0].right.discipline;
     issue.labels = {pairs[0].test};
     issue.dueAt = daysLater(now, kDaysToFix);
-    issue.description = "Where: " + whereInWords(pairs) + ".";
+    if (const std::string where = whereInWords(pairs); !where.empty())
+        issue.description = "Where: " + where + ".";
     for (const Pair& p : pairs)
-        issue.description += "\n" + p.left.name + " and " + p.right.name + ": " + lengthInWords(Metres{p.depth}) + " deep";
+        issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " + lengthInWords(Metres{p.depth}) + " deep";
     return issue;
 }
 

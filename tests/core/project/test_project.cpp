@@ -41,6 +41,8 @@ private slots:
     void reopensWhatComesBack();
     void refusesAFolderInUse();
     void draftsIssues();
+    void saysWhereAPairIs_data();
+    void saysWhereAPairIs();
 
 private:
     void fitAll();
@@ -336,6 +338,40 @@ void TestProject::draftsIssues()
     QCOMPARE(draftIssue("T", one, "2026-11-20T09:00:00Z").priority, std::string("Low"));
     QCOMPARE(whereInWords(one), std::string("Level 2, bay B-C / 5"));
     QCOMPARE(weightOf(0.05).bars, 2);
+}
+
+void TestProject::saysWhereAPairIs_data()
+{
+    QTest::addColumn<QList<QStringList>>("places"); // storey and bay
+    QTest::addColumn<QString>("words");
+    const auto row = [](const char* name, QList<QStringList> places, const char* words) { QTest::newRow(name) << places << words; };
+    row("one", {{"Level 2", "B-C / 5"}}, "Level 2, bay B-C / 5");
+    row("the same twice", {{"Level 2", "B-C / 5"}, {"Level 2", "B-C / 5"}}, "Level 2, bay B-C / 5");
+    row("three bays", {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}}, "Level 2, bays B / 5; B / 6; B / 7");
+    row("more than can be said", {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}, {"Level 2", "B / 8"}}, "Level 2, 4 bays");
+    row("over two storeys", {{"Level 2", "B / 5"}, {"Level 1", "B / 5"}}, "Level 1, Level 2, bay B / 5");
+    row("a house without a grid", {{"Ground floor", ""}, {"Ground floor", ""}}, "Ground floor");
+    row("a grid without storeys", {{"", "B / 5"}}, "bay B / 5");
+    row("neither", {{"", ""}}, "");
+    row("one of two has none", {{"Level 2", "B / 5"}, {"", ""}}, "Level 2, bay B / 5");
+}
+
+void TestProject::saysWhereAPairIs()
+{
+    QFETCH(QList<QStringList>, places);
+    QFETCH(QString, words);
+    std::vector<Pair> pairs;
+    for (const QStringList& place : places) {
+        Pair p;
+        p.storey = place[0].toStdString();
+        p.bay = place[1].toStdString();
+        p.left.name = "Wall";
+        p.right.name = "Pipe";
+        pairs.push_back(p);
+    }
+    QCOMPARE(QString::fromStdString(whereInWords(pairs)), words);
+    const std::string description = draftIssue("T", pairs, "2026-11-20T09:00:00Z").description;
+    QVERIFY(description.starts_with(words.isEmpty() ? "Wall and Pipe" : "Where: " + words.toStdString() + ".\nWall and Pipe"));
 }
 
 void TestProject::keepsViewsWithTheirVersions()
