@@ -39,6 +39,13 @@ std::filesystem::path OwnProject::boxes(const std::string& name, const std::vect
     return file;
 }
 
+std::filesystem::path OwnProject::fileOf(const MadeModel& made, const std::string& revision) const
+{
+    const std::filesystem::path file = std::filesystem::path(folder().toStdString()) / (made.name + "-" + revision + ".ifc");
+    (void)writeFileWhole(file, made.text());
+    return file;
+}
+
 bool OwnProject::takeIn(const std::filesystem::path& file, const std::string& discipline, const std::string& revision)
 {
     project::NewDelivery d;
@@ -64,6 +71,15 @@ void OwnProject::acceptEveryPlace()
         QVERIFY(clickButton("acceptAsItStands"));
         QVERIFY(rows("Coordinates").row(i).subtitle.startsWith("to be tested as it stands, Ines Varga"));
     }
+}
+
+int OwnProject::rowWith(const QString& stage, const QString& words)
+{
+    const app::RowModel& model = rows(stage);
+    for (int i = 0; i < model.rowCount(); ++i)
+        if (model.row(i).title.contains(words) || model.row(i).subtitle.contains(words))
+            return i;
+    return -1;
 }
 
 QString OwnProject::words(const QString& stage)
