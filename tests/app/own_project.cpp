@@ -42,7 +42,9 @@ std::filesystem::path OwnProject::boxes(const std::string& name, const std::vect
 std::filesystem::path OwnProject::fileOf(const MadeModel& made, const std::string& revision) const
 {
     const std::filesystem::path file = std::filesystem::path(folder().toStdString()) / (made.name + "-" + revision + ".ifc");
-    (void)writeFileWhole(file, made.text());
+    std::string text = made.text();
+    text.insert(text.find("HEADER;"), "/* " + revision + " */\n"); // or it would be the same file
+    (void)writeFileWhole(file, text);
     return file;
 }
 

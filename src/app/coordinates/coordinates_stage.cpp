@@ -5,11 +5,17 @@
 
 #include <QLocale>
 
+#include <cmath>
+
 namespace wendrix::app {
 
 namespace {
 
-QString metres(double value) { return QLocale(QLocale::English).toString(value, 'f', 3).replace(',', ' '); }
+QString metres(double value)
+{
+    const double shown = std::round(value * 1000) / 1000 + 0.0; // what rounds to nothing has no sign
+    return QLocale(QLocale::English).toString(shown, 'f', 3).replace(',', ' ');
+}
 QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1); }
 
 /// The residuals as drawn on a plan: letters down, numbers across.
@@ -192,7 +198,7 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
     d.addHeading(isProposal ? "By grids, least squares" : "In force");
     d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + " m");
-    d.addFact("Turn", QString::number(toDegrees(fit.rotation), 'f', 4) + "°");
+    d.addFact("Turn", QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "°");
     d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
     if (!byGrids)
         d.addText(q(byGrids.error().inWords()));

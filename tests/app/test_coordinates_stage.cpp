@@ -1,0 +1,234 @@
+#include "app/own_project.h"
+
+#include <QTableWidget>
+#include <QToolButton>
+
+using namespace wendrix;
+using test::MadeModel;
+using test::must;
+
+/// Members that stand elsewhere by a known turn and shift: what is said of it, what is applied, and what follows.
+class TestCoordinatesStage : public QObject {
+    Q_OBJECT
+private slots:
+    void init() { at_ = std::make_unique<test::OwnProject>(); }
+    void cleanup() { at_.reset(); }
+    void aMemberIsFittedLockedAndUnlocked_data();
+    void aMemberIsFittedLockedAndUnlocked();
+    void theNextRevisionIsMeasured();
+    void anOldCompositionStandsInItsOwnFit();
+    void whatCanNotBeFittedSaysWhy_data();
+    void whatCanNotBeFittedSaysWhy();
+    void heightsAloneAreNoticed();
+    void theReferenceIsNotMoved();
+
+private:
+    [[nodiscard]] static MadeModel team(const std::string& name, double degrees = 0, Vector3 shift = {});
+    [[nodiscard]] project::StoredFit fitOf(const char* discipline) const { return must(at_->project().coordinates().fitInUse(discipline)); }
+    [[nodiscard]] QString chip(const char* discipline) const { return at_->window().findChild<QAbstractButton*>(QString("member-") + discipline)->text(); }
+    /// Where a member's first body stands now.
+    [[nodiscard]] Point3 standsAt(std::uint32_t member) const { return view::boundsOf(at_->scene().members(), {member, 0}).centre(); }
+    std::unique_ptr<test::OwnProject> at_;
+};
+
+MadeModel TestCoordinatesStage::team(const std::string& name, double degrees, Vector3 shift)
+{
+    MadeModel m;
+    m.name = name;
+    m.turnedDegrees = degrees;
+    m.shift = shift;
+    m.boxes = {{name + " 1", {1, 1, 1}, {5, 1.4, 2}}, {name + " 2", {1, 7, 4}, {5, 7.4, 5}}};
+    return m;
+}
+
+void TestCoordinatesStage::aMemberIsFittedLockedAndUnlocked_data()
+{
+    QTest::addColumn<double>("degrees");
+    QTest::addColumn<QVector<double>>("shift");
+    QTest::addColumn<QString>("cause");
+    QTest::newRow("moved") << 0.0 << QVector<double>{40, -7, 0} << "away";
+    QTest::newRow("turned") << 30.0 << QVector<double>{0, 0, 0} << "Turned by 30.00°";
+    QTest::newRow("turned, moved, and too low") << -12.5 << QVector<double>{40, -7, 2.5} << "12.50°";
+    QTest::newRow("on the map") << 2.25 << QVector<double>{431'208.4, 5'410'977.15, 312.6} << "2.25°";
+}
+
+void TestCoordinatesStage::aMemberIsFittedLockedAndUnlocked()
+{
+    QFETCH(double, degrees);
+    QFETCH(QVector<double>, shift);
+    QFETCH(QString, cause);
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(team("Structure", degrees, {shift[0], shift[1], shift[2]}), "P01"));
+    at_->clickStage("Coordinates");
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 1);
+    QVERIFY(at_->rows("Coordinates").row(0).right.startsWith("off by"));
+    QCOMPARE(at_->rows("Coordinates").row(0).loud, QString("so not tested"));
+    QVERIFY2(at_->details().contains(cause), qPrintable(at_->details()));
+    QVERIFY(!at_->details().contains("-0.000")); // nothing has no sign
+    QVERIFY(at_->details().contains("9 crossings, 0.0 mm mean, 0.0 mm worst"));
+    QVERIFY(chip("Structure").contains("not aligned"));
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const project::StoredFit fit = fitOf("Structure");
+    QVERIFY(fit.isLocked && fit.method == "grids" && fit.by.person == "Ines Varga" && fit.residuals.size() == 9);
+    QVERIFY(std::abs(std::remainder(toDegrees(fit.fit.rotation) - degrees, 360)) < 1e-6);
+    QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-3);
+    QVERIFY(at_->rows("Coordinates").row(0).right.contains("0.0 mm · locked") && at_->rows("Coordinates").row(0).loud.isEmpty());
+    QVERIFY(!chip("Structure").contains("not aligned"));
+    QVERIFY(at_->details().contains("Locked by Ines Varga"));
+    at_->press(Qt::Key_A); // locked: nothing to apply
+    QCOMPARE(must(at_->project().coordinates().allOf("Structure")).size(), std::size_t{1});
+    QVERIFY(at_->clickButton("unlockFit"));
+    QVERIFY(!fitOf("Structure").isLocked && fitOf("Structure").fit == fit.fit);
+    // Two steps back it stands where it was delivered.
+    at_->session().undo();
+    at_->waitIdle();
+    at_->session().undo();
+    at_->waitIdle();
+    QVERIFY(at_->rows("Coordinates").row(0).right.startsWith("off by"));
+    QVERIFY(fitOf("Structure").method.empty() && length(standsAt(1) - Point3{3, 1.2, 1.5}) > 0.5);
+}
+
+void TestCoordinatesStage::theNextRevisionIsMeasured()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(team("Structure", 17.3, {40, -7, 2}), "P01"));
+    at_->clickStage("Coordinates");
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    // From the same origin: the fit that is there holds.
+    QVERIFY(at_->takeIn(team("Structure", 17.3, {40, -7, 2}), "P02"));
+    QVERIFY2(at_->message().contains("Alignment verified"), qPrintable(at_->message()));
+    QVERIFY(!chip("Structure").contains("not aligned"));
+    // From another one: it is said, and it is not tested before somebody fits it.
+    QVERIFY(at_->takeIn(team("Structure", 17.3, {52, -7, 2}), "P03"));
+    QVERIFY2(!at_->message().contains("Alignment verified"), qPrintable(at_->message()));
+    QVERIFY(chip("Structure").contains("not aligned"));
+    at_->clickStage("Clashes");
+    at_->press(Qt::Key_R);
+    at_->waitIdle();
+    QVERIFY2(at_->message().contains("Structure P03") && at_->message().contains("grid is off by"), qPrintable(at_->message()));
+}
+
+void TestCoordinatesStage::anOldCompositionStandsInItsOwnFit()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(team("Structure", 30, {40, -7, 2}), "P01"));
+    at_->clickStage("Coordinates");
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const federation::Fit first = fitOf("Structure").fit;
+    // In the next cycle the team exports from another origin and is fitted anew.
+    project::NewDelivery d;
+    d.discipline = "Structure";
+    d.revision = "P02";
+    d.cycle = 2;
+    d.time = "2026-11-20T09:00:00Z";
+    d.models = {{at_->fileOf(team("Structure", -45, {-8, 3, 0}), "P02"), {}, {}, 0}};
+    at_->session().receive(d);
+    at_->waitIdle();
+    at_->session().takeIn(at_->delivery("Structure P02").id);
+    at_->waitIdle();
+    at_->clickStage("Coordinates");
+    at_->clickRow("Coordinates", 0);
+    QVERIFY(fitOf("Structure").isLocked); // the one before is what is there
+    QVERIFY(at_->clickButton("unlockFit"));
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const federation::Fit second = fitOf("Structure").fit;
+    QVERIFY(!(first == second));
+    QVERIFY(std::abs(toDegrees(second.rotation) + 45) < 1e-6);
+    QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-6);
+    // Nothing changed between the two but where they were exported from, so nothing is said to have moved.
+    at_->clickStage("Changes");
+    // The composition of the first cycle stands in the first fit, the present one in the second.
+    at_->session().lookBack(1);
+    at_->waitIdle();
+    QCOMPARE(at_->scene().members()[1].revision, std::string("P01"));
+    QVERIFY(at_->scene().members()[1].fit == first);
+    QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-6);
+    at_->session().lookAtNow();
+    at_->waitIdle();
+    QCOMPARE(at_->scene().members()[1].revision, std::string("P02"));
+    QVERIFY(at_->scene().members()[1].fit == second);
+    QCOMPARE(must(at_->project().coordinates().fitOf(at_->delivery("Structure P01"))).fit, first);
+    QCOMPARE(must(at_->project().coordinates().fitOf(at_->delivery("Structure P02"))).fit, second);
+    // And over a restart.
+    at_->openAgain();
+    QVERIFY(at_->scene().members()[1].fit == second);
+}
+
+void TestCoordinatesStage::whatCanNotBeFittedSaysWhy_data()
+{
+    QTest::addColumn<double>("spacing"); // of the team's grid, where the reference has 6 m
+    QTest::addColumn<QString>("said");
+    QTest::addColumn<bool>("canBeFitted");
+    QTest::newRow("no grid") << 0.0 << "no grid" << false;
+    QTest::newRow("another grid") << 6.2 << "do not match even when laid over each other" << true; // laid over each other as well as can be
+}
+
+void TestCoordinatesStage::whatCanNotBeFittedSaysWhy()
+{
+    QFETCH(double, spacing);
+    QFETCH(QString, said);
+    QFETCH(bool, canBeFitted);
+    at_->openEmpty({"Architecture", "Structure"});
+    MadeModel structure = team("Structure");
+    structure.gridSpacing = spacing;
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(structure, "P01"));
+    at_->clickStage("Coordinates");
+    QVERIFY2(at_->details().contains(said, Qt::CaseInsensitive), qPrintable(at_->details()));
+    QCOMPARE(at_->window().findChild<QAbstractButton*>("applyFit")->isEnabled(), canBeFitted);
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    QCOMPARE(fitOf("Structure").isLocked, canBeFitted);
+    // Fitted as well as can be it still does not stand right, and that stays said.
+    QVERIFY(!at_->rows("Coordinates").row(0).loud.isEmpty());
+}
+
+void TestCoordinatesStage::heightsAloneAreNoticed()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(team("Structure", 0, {0, 0, 0.15}), "P01"));
+    at_->clickStage("Coordinates");
+    // The grids lie on each other; the storeys do not.
+    QCOMPARE(at_->rows("Coordinates").row(0).right, QString("0.0 mm"));
+    QVERIFY2(at_->rows("Coordinates").row(0).loud.contains("its storeys are off by 150 mm"), qPrintable(at_->rows("Coordinates").row(0).loud));
+    QVERIFY(chip("Structure").contains("not aligned"));
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    QVERIFY(std::abs(fitOf("Structure").fit.translation.z - 0.15) < 1e-9);
+    QVERIFY(at_->rows("Coordinates").row(0).loud.isEmpty());
+    QVERIFY(at_->details().contains("Storeys agree."));
+}
+
+void TestCoordinatesStage::theReferenceIsNotMoved()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture", 30, {40, -7, 2}), "P01")); // whatever it is, it is the frame
+    at_->clickStage("Coordinates");
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 0);
+    QVERIFY(at_->words("Coordinates").contains("Members appear here"));
+    at_->press(Qt::Key_A);
+    QVERIFY(must(at_->project().coordinates().allOf("Architecture")).empty());
+    QVERIFY(at_->takeIn(team("Structure"), "P01"));
+    at_->clickStage("Coordinates");
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    QVERIFY(length(standsAt(0) - standsAt(1)) < 1e-6);
+    QCOMPARE(at_->scene().members()[0].fit, federation::Fit{});
+}
+
+int main(int argc, char** argv)
+{
+    app::setSurfaceFormat();
+    QApplication application(argc, argv);
+    TestCoordinatesStage test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_coordinates_stage.moc"
