@@ -24,6 +24,7 @@ private slots:
     void marksAreErasedAndTakenBack();
     void marksAreKeptWithTheView();
     void notesAreNumberedAnsweredAndSteppedThrough();
+    void aHalfWrittenNoteSurvives();
     void viewsHaveWordsAndOlderVersions();
     void hundredsOfViewsStayAList();
     void withoutAProjectThePanelsSaySo();
@@ -212,6 +213,39 @@ void TestMarking::notesAreNumberedAnsweredAndSteppedThrough()
     at_->press(Qt::Key_Escape);
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(must(at_->project().views().notes()).size(), std::size_t{2});
+}
+
+void TestMarking::aHalfWrittenNoteSurvives()
+{
+    // Somebody else writes to the project while one is in the middle of a word: a note's, then an answer's.
+    app::Session other("Jon Alder");
+    other.open(project::Project::open(at_->project().folder()).value());
+    const auto elsewhere = [&](const char* words) {
+        project::Note note;
+        note.state = view::toJson(scene().state());
+        note.said.push_back({project::Note::kOpen, words, {}});
+        const auto before = must(at_->project().views().notes()).size();
+        other.write([note, who = other.now()](project::Project& p) { return app::Session::saying(p.views().addNote(note, "", who)); });
+        QTRY_COMPARE(must(at_->project().views().notes()).size(), before + 1);
+        QTRY_VERIFY(!other.isAwaiting());
+        at_->settle();
+    };
+    QVERIFY(at_->clickButton("markUp"));
+    QVERIFY(at_->clickButton("markNote"));
+    click(scene().rect().center());
+    QTest::keyClicks(find<QPlainTextEdit>("noteWords"), "Move the du");
+    elsewhere("From elsewhere");
+    QCOMPARE(find<QPlainTextEdit>("noteWords")->toPlainText(), QString("Move the du"));
+    QVERIFY(find<QPlainTextEdit>("noteWords")->hasFocus());
+    QTest::keyClicks(find<QPlainTextEdit>("noteWords"), "ct");
+    QVERIFY(at_->clickButton("writeNote"));
+    QTRY_VERIFY(at_->details().contains("Move the duct"));
+    QTest::keyClicks(find<QPlainTextEdit>("noteAnswer"), "By how mu");
+    elsewhere("Once more");
+    QCOMPARE(find<QPlainTextEdit>("noteAnswer")->toPlainText(), QString("By how mu"));
+    QTest::keyClicks(find<QPlainTextEdit>("noteAnswer"), "ch?");
+    QVERIFY(at_->clickButton("answerNote"));
+    QTRY_VERIFY(at_->details().contains("By how much?"));
 }
 
 void TestMarking::viewsHaveWordsAndOlderVersions()

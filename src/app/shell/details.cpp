@@ -9,6 +9,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace wendrix::app {
 
 namespace {
@@ -34,9 +36,31 @@ private:
     QColor colour_;
 };
 
+/// Runs without a blank that no panel has room for may break; zero-width spaces say where. What people copy, GlobalIds
+/// and hashes, is left as it is.
+QString breakable(const QString& words)
+{
+    constexpr int kLongest = 70, kEvery = 12;
+    QString broken;
+    qsizetype from = 0; // of the run
+    const auto take = [&](qsizetype to) {
+        const bool isLong = to - from > kLongest;
+        for (qsizetype i = from; i < to; i += isLong ? kEvery : to - from)
+            broken += (isLong && i > from ? QString(QChar(0x200B)) : QString()) + words.mid(i, isLong ? std::min<qsizetype>(kEvery, to - i) : to - from);
+    };
+    for (qsizetype i = 0; i <= words.size(); ++i)
+        if (i == words.size() || words[i].isSpace()) {
+            take(i);
+            if (i < words.size())
+                broken += words[i];
+            from = i + 1;
+        }
+    return broken;
+}
+
 QLabel* label(const QString& words, const QFont& font, const char* colour = nullptr)
 {
-    auto* l = new QLabel(words);
+    auto* l = new QLabel(breakable(words));
     l->setFont(font);
     l->setWordWrap(true);
     l->setTextFormat(Qt::PlainText); // what comes from files is shown as it is
