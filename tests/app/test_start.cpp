@@ -31,6 +31,8 @@ private slots:
     void nothingIsOpenAtFirst();
     void aProjectIsMadeAndSetUp();
     void whatIsMissingIsSaid();
+    void whatCanNotBeOpenedLeavesWhatIs();
+    void anotherIsOpenedWhileWorkGoesOn();
     void aTemplateIsSavedAndUsed();
     void theDemoIsOpened();
     void projectsAreFoundAgain();
@@ -78,6 +80,9 @@ void TestStart::nothingIsOpenAtFirst()
     QVERIFY(start().findChildren<QAbstractButton*>("recentProject").isEmpty());
     QVERIFY(at_->help("helpPage").contains("From a template"));
     start().openFolder(at_->folder()); // no project in it
+    QVERIFY(words().startsWith("Opening")); // beside the window, which goes on
+    QCoreApplication::processEvents();
+    at_->settle();
     QVERIFY(words().contains("project.sqlite is missing"));
     QVERIFY(start().isVisible());
 }
@@ -134,6 +139,42 @@ void TestStart::aProjectIsMadeAndSetUp()
     QVERIFY(at_->details().contains("No deliveries yet")); // what to do next
     at_->window().close();
     QCOMPARE(recent().all().size(), 1);
+}
+
+void TestStart::whatCanNotBeOpenedLeavesWhatIs()
+{
+    at_->openDemo(1);
+    const std::size_t members = at_->scene().members().size();
+    for (const QString& folder : {at_->folder(), at_->folder() + "/is not there"}) {
+        start().openFolder(folder);
+        at_->waitIdle();
+        QVERIFY2(words().contains("project.sqlite is missing") || words().contains("not"), qPrintable(words()));
+        QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
+        QCOMPARE(at_->scene().members().size(), members);
+        QVERIFY(at_->change([&](project::Project& p) { return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now()); }));
+    }
+}
+
+void TestStart::anotherIsOpenedWhileWorkGoesOn()
+{
+    at_->openDemo(1);
+    const QString first = at_->folder() + "/project", second = at_->folder() + "/second";
+    QVERIFY(project::createProject(second.toStdString(), "Annexe", project::Setup::usual(), at_->session().now()).has_value());
+    // The models of one are still being put in place, its tests run, and a decision is on its way, when the next is opened.
+    for (int round = 0; round < 3; ++round) {
+        at_->session().composeAgain();
+        at_->session().runTests();
+        at_->session().write([&, who = at_->session().now()](project::Project& p) { return app::Session::saying(p.setup().setMemberGroup({"Services " + std::to_string(round), {"Piping"}}, who)); });
+        start().openFolder(second);
+        at_->waitIdle();
+        QCOMPARE(at_->project().name(), std::string("Annexe"));
+        QVERIFY(at_->scene().members().empty()); // nothing of the other
+        start().openFolder(first);
+        at_->waitIdle();
+        QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
+        QVERIFY(at_->scene().members().size() >= 5);
+        QCOMPARE(must(at_->project().setup().memberGroups()).size(), static_cast<std::size_t>(round + 1)); // what was said is kept
+    }
 }
 
 void TestStart::whatIsMissingIsSaid()

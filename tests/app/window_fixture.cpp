@@ -46,7 +46,7 @@ void WindowFixture::settle()
     // What is queued, and what that queues: a choice, the panel it builds, the children that are then shown.
     for (int i = 0; i < 4; ++i) {
         QCoreApplication::processEvents();
-        while (session_->isAwaiting())
+        while (session_->isAwaiting() || session_->jobs().isBusy(Jobs::Lane::Opening))
             QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
     }
 }

@@ -6,7 +6,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kLanes = 6;
+constexpr int kLanes = 7;
 
 } // namespace
 

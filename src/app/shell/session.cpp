@@ -51,7 +51,39 @@ void Session::setPerson(const QString& name)
 
 WhoAndWhen Session::now() const { return {person_.toStdString(), currentTime()}; }
 
+Result<Session::Connections> Session::connectionsOf(std::unique_ptr<project::Project> project)
+{
+    const std::filesystem::path folder = project->folder();
+    auto reading = project::Project::open(folder, project::Project::Access::Read), answering = project::Project::open(folder, project::Project::Access::Read);
+    if (const auto error = firstError(reading, answering))
+        return wendrix::fail(*error);
+    return Connections{std::move(project), std::move(*reading), std::move(*answering)};
+}
+
 void Session::open(std::unique_ptr<project::Project> project)
+{
+    auto opened = project == nullptr ? Result<Connections>(Connections{}) : connectionsOf(std::move(project));
+    if (!opened)
+        fail(opened.error());
+    adopt(opened ? std::move(*opened) : Connections{});
+}
+
+void Session::openBeside(const QString& what, Opening opening, std::function<void(const Result<void>&)> then)
+{
+    run(Jobs::Lane::Opening, what, [this, opening = std::move(opening), then = std::move(then)](Progress& progress) -> Jobs::Finish {
+        auto project = opening(progress);
+        auto opened = std::make_shared<Result<Connections>>(project ? connectionsOf(std::move(*project)) : wendrix::fail(project.error()));
+        return [this, opened, then] {
+            if (!*opened)
+                return then(wendrix::fail(opened->error()));
+            adopt(std::move(**opened));
+            then({});
+            follow(); // once what was begun for the one before has ended
+        };
+    });
+}
+
+void Session::adopt(Connections project)
 {
     jobs_.cancelAll();
     reader_->pool.waitForDone();
@@ -66,25 +98,20 @@ void Session::open(std::unique_ptr<project::Project> project)
     federation_ = project::kWholeBuilding;
     lastProblem_.clear();
     others_.stop();
-    if (project != nullptr) {
-        folder_ = project->folder();
-        auto reading = project::Project::open(folder_, project::Project::Access::Read), answering = project::Project::open(folder_, project::Project::Access::Read);
-        if (!reading || !answering) {
-            fail(reading ? answering.error() : reading.error());
-        } else {
-            project_ = std::move(*reading);
-            reader_->project = std::move(*answering);
-            // What can not be read is said once, wherever it was asked.
-            project_->store().setListener([this](const Error& error) {
-                if (const QString problem = words(error); problem != lastProblem_) {
-                    lastProblem_ = problem;
-                    QMetaObject::invokeMethod(this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
-                }
-            });
-            writer_ = std::make_unique<project::Writer>(std::move(project));
-            lastEvent_ = orNothing(project_->log().newest());
-            others_.start();
-        }
+    if (project.writing != nullptr) {
+        folder_ = project.writing->folder();
+        project_ = std::move(project.reading);
+        reader_->project = std::move(project.answering);
+        // What can not be read is said once, wherever it was asked.
+        project_->store().setListener([this](const Error& error) {
+            if (const QString problem = words(error); problem != lastProblem_) {
+                lastProblem_ = problem;
+                QMetaObject::invokeMethod(this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
+            }
+        });
+        writer_ = std::make_unique<project::Writer>(std::move(project.writing));
+        lastEvent_ = orNothing(project_->log().newest());
+        others_.start();
     }
     emit opened();
     emit workspaceChanged();

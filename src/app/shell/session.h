@@ -25,8 +25,12 @@ public:
     explicit Session(QString person, QObject* parent = nullptr);
     ~Session() override;
 
-    /// @param project  open for writing
+    /// @param project  open for writing; none to have none
     void open(std::unique_ptr<project::Project> project);
+    using Opening = std::function<Result<std::unique_ptr<project::Project>>(Progress&)>;
+    /// Makes or opens a project beside the interface thread, and puts it in the place of the one that is open.
+    /// @param then  called when it is there, or with why it is not; the one before stays open then
+    void openBeside(const QString& what, Opening opening, std::function<void(const Result<void>&)> then);
     [[nodiscard]] bool hasProject() const { return project_ != nullptr; }
     [[nodiscard]] const project::Project& project() const { return *project_; }
     [[nodiscard]] const project::Workspace& workspace() const { return workspace_; }
@@ -127,6 +131,12 @@ signals:
     void said(const QString& words, bool isProblem);
 
 private:
+    /// One project through three connections: for the queue that writes, for what is asked here, and for what is asked beside.
+    struct Connections {
+        std::unique_ptr<project::Project> writing, reading, answering;
+    };
+    [[nodiscard]] static Result<Connections> connectionsOf(std::unique_ptr<project::Project> project);
+    void adopt(Connections project);
     using Answering = std::function<std::function<void()>(const project::Project&)>;
     void askAny(const QObject* asker, Answering question);
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.

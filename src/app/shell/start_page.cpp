@@ -175,26 +175,30 @@ void StartPage::say(const QString& words, bool isProblem)
 
 QString StartPage::words() const { return words_->text(); }
 
+void StartPage::open(const QString& what, const QString& folder, Session::Opening opening)
+{
+    say(what + " …", false);
+    pages_->setEnabled(false);
+    session_.openBeside(what, std::move(opening), [this, folder](const Result<void>& done) {
+        pages_->setEnabled(true);
+        say(done ? QString() : QString::fromStdString(done.error().inWords()), !done);
+        if (done)
+            recent_.note(folder, QString::fromStdString(session_.project().name()));
+    });
+}
+
 void StartPage::openFolder(const QString& folder)
 {
-    auto project = project::Project::open(folder.toStdString());
-    if (!project) {
-        say(QString::fromStdString(project.error().inWords()), true);
-        return;
-    }
-    session_.open(std::move(*project));
-    recent_.note(folder, QString::fromStdString(session_.project().name()));
-    session_.loadModels();
-    emit left();
+    open("Opening " + QFileInfo(folder).fileName(), folder, [place = folder.toStdString()](Progress&) { return project::Project::open(place); });
 }
 
 void StartPage::openDemo(const QString& folder)
 {
     if (project::Project::isProject(folder.toStdString()))
         return openFolder(folder);
-    session_.run(Jobs::Lane::Composition, "Making the demo", [this, folder, data = demoData_.toStdString()](Progress& progress) -> Jobs::Finish {
+    open("Making the demo", folder, [place = std::filesystem::path(folder.toStdString()), data = demoData_.toStdString()](Progress& progress) -> Result<std::unique_ptr<project::Project>> {
         // Made beside its place, so that one that was given up half way is never taken for the demo.
-        const std::filesystem::path place = folder.toStdString(), part = place.string() + ".part";
+        const std::filesystem::path part = place.string() + ".part";
         std::error_code error;
         std::filesystem::remove_all(part, error);
         std::filesystem::create_directories(place.parent_path(), error);
@@ -203,18 +207,12 @@ void StartPage::openDemo(const QString& folder)
             if (made)
                 if (auto done = project::receiveDemoCycle(**made, data, cycle, progress); !done)
                     made = wendrix::fail(done.error());
-        Result<void> done;
         if (!made)
-            done = wendrix::fail(made.error());
-        else
-            made->reset(); // closed, and opened anew where it belongs
-        if (done && (std::filesystem::rename(part, place, error), error))
-            done = wendrix::fail({project::kFolderInUse, "The folder can not be made: " + error.message() + ".", place.string()});
-        return [this, folder, done] {
-            if (!done)
-                return say(QString::fromStdString(done.error().inWords()), true);
-            openFolder(folder);
-        };
+            return made;
+        made->reset(); // closed, and opened anew where it belongs
+        if (std::filesystem::rename(part, place, error); error)
+            return wendrix::fail({project::kFolderInUse, "The folder can not be made: " + error.message() + ".", place.string()});
+        return project::Project::open(place);
     });
 }
 
@@ -225,13 +223,9 @@ void StartPage::create()
         return say("Say in which folder the project is to be; everything of it will be there.", true);
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
-    auto project = project::createProject(folder.toStdString(), name_->text().trimmed().toStdString(), form_->setup(), session_.now());
-    if (!project) {
-        say(QString::fromStdString(project.error().inWords()), true);
-        return;
-    }
-    session_.open(std::move(*project));
-    recent_.note(folder, QString::fromStdString(session_.project().name()));
+    open("Making the project", folder, [place = folder.toStdString(), name = name_->text().trimmed().toStdString(), setup = form_->setup(), who = session_.now()](Progress&) {
+        return project::createProject(place, name, setup, who);
+    });
 }
 
 void StartPage::keepSetup()

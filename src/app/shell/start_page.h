@@ -3,6 +3,7 @@
 #include <QWidget>
 
 #include "shell/recent_projects.h"
+#include "shell/session.h"
 
 class QLabel;
 class QLineEdit;
@@ -11,7 +12,6 @@ class QStackedWidget;
 
 namespace wendrix::app {
 
-class Session;
 class SetupForm;
 class StartHome;
 
@@ -38,6 +38,8 @@ signals:
     void left(); ///< back to the project that is open
 
 private:
+    /// Beside the interface thread; says what is done, and why where it can not be.
+    void open(const QString& what, const QString& folder, Session::Opening opening);
     void create();
     void keepSetup();
     void loadTemplate();
