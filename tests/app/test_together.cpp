@@ -1,12 +1,15 @@
 #include "app/own_project.h"
 
 #include "core/project/issue_making.h"
+#include "core/project/setup.h"
 #include "support/demo.h"
 
 #include <QLineEdit>
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QToolButton>
+
+#include <future>
 
 
 using namespace wendrix;
@@ -25,6 +28,7 @@ private slots:
     void whatTheDatabaseCanNotTellIsSaid();
     void aDisciplineIsRenamed();
     void anotherProjectIsOpened();
+    void whatAJobFoundStaysWithItsProject();
 
 private:
     std::unique_ptr<test::OwnProject> at_;
@@ -224,6 +228,26 @@ void TestTogether::anotherProjectIsOpened()
     QCOMPARE(at_->rows("Clashes").rowCount(), 0);
     QVERIFY(at_->scene().members().empty());
     QVERIFY(at_->window().findChild<QAbstractButton*>("member-Ventilation") == nullptr);
+}
+
+void TestTogether::whatAJobFoundStaysWithItsProject()
+{
+    at_->openDemo(1);
+    const std::filesystem::path first = at_->project().folder();
+    // A job that has found something just when another project is opened.
+    std::promise<void> go;
+    bool isFinished = false, isWritten = false;
+    QVERIFY(at_->session().run(app::Jobs::Lane::Tests, "Looking", [&, write = at_->session().writerForJob(), gate = go.get_future().share(), who = at_->session().now()](Progress&) -> app::Jobs::Finish {
+        gate.wait();
+        isWritten = write([&](project::Project& p) { return p.setup().setMemberGroup({"Found", {"Piping"}}, who); }).has_value();
+        return [&] { isFinished = true; };
+    }));
+    at_->session().open(must(project::createProject((at_->folder() + "/other").toStdString(), "Other", project::Setup::usual(), at_->session().now())));
+    go.set_value();
+    at_->waitIdle();
+    QVERIFY(isWritten && !isFinished); // it goes where it belongs, and nothing of it is put in place here
+    QVERIFY(must(at_->project().setup().memberGroups()).empty());
+    QCOMPARE(must(must(project::Project::open(first))->setup().memberGroups()).size(), std::size_t{1});
 }
 
 int main(int argc, char** argv)

@@ -376,12 +376,12 @@ void IssuesStage::exportTo(const QString& file)
 
 void IssuesStage::importFrom(const QString& file)
 {
-    at_.session.run(Jobs::Lane::Checking, "Reading " + file.section('/', -1), [this, file, who = at_.session.now()](Progress&) -> Jobs::Finish {
+    at_.session.run(Jobs::Lane::Checking, "Reading " + file.section('/', -1), [this, file, write = at_.session.writerForJob(), who = at_.session.now()](Progress&) -> Jobs::Finish {
         const auto document = bcf::readFile(file.toStdString());
         if (!document)
             return [this, why = document.error()] { at_.session.fail(why); };
         std::string words;
-        const auto done = at_.session.writeFromJob([&](project::Project& p) -> Result<void> {
+        const auto done = write([&](project::Project& p) -> Result<void> {
             const auto merged = project::takeOverIssues(p, document->issues, who);
             if (!merged)
                 return tl::unexpected<Error>(merged.error());

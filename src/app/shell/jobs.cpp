@@ -46,7 +46,7 @@ bool Jobs::run(Lane lane, const QString& what, Work work)
             }
         });
     });
-    running_.push_back({{id, what, 0}, lane, progress});
+    running_.push_back({{id, what, 0}, lane, progress, false});
     emit changed();
     pool_.start([this, id, work = std::move(work), progress] {
         Finish finish;
@@ -56,8 +56,10 @@ bool Jobs::run(Lane lane, const QString& what, Work work)
             finish = [this, why = QString(e.what())] { emit stopped(why); };
         }
         QMetaObject::invokeMethod(this, [this, id, finish = std::move(finish)] {
-            std::erase_if(running_, [&](const Job& job) { return job.state.id == id; });
-            if (finish)
+            const Job* job = find(id);
+            const bool isWanted = job != nullptr && !job->isAbandoned;
+            std::erase_if(running_, [&](const Job& other) { return other.state.id == id; });
+            if (finish && isWanted)
                 finish();
             emit changed();
             if (!isBusy())
@@ -79,6 +81,13 @@ void Jobs::cancelAll()
 {
     for (const Job& job : running_)
         job.progress->cancel();
+}
+
+void Jobs::abandonAll()
+{
+    cancelAll();
+    for (Job& job : running_)
+        job.isAbandoned = true;
 }
 
 QVector<Jobs::State> Jobs::states() const

@@ -33,6 +33,8 @@ public:
     [[nodiscard]] bool isBusy() const { return !running_.empty(); }
     void cancel(int id);
     void cancelAll();
+    /// Cancels all, and nothing of what they then would have done is done: what it was for is no longer there.
+    void abandonAll();
     void waitForDone(); ///< until no thread of it works any more
 
     struct State {
@@ -52,6 +54,7 @@ private:
         State state;
         Lane lane;
         std::shared_ptr<Progress> progress;
+        bool isAbandoned = false;
     };
     [[nodiscard]] Job* find(int id);
     std::vector<Job> running_;

@@ -85,7 +85,7 @@ void Session::openBeside(const QString& what, Opening opening, std::function<voi
 
 void Session::adopt(Connections project)
 {
-    jobs_.cancelAll();
+    jobs_.abandonAll();
     reader_->pool.waitForDone();
     writer_.reset(); // what was still to be written of the one before
     project_.reset();
@@ -109,7 +109,7 @@ void Session::adopt(Connections project)
                 QMetaObject::invokeMethod(this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
             }
         });
-        writer_ = std::make_unique<project::Writer>(std::move(project.writing));
+        writer_ = std::make_shared<project::Writer>(std::move(project.writing));
         lastEvent_ = orNothing(project_->log().newest());
         others_.start();
     }
@@ -196,14 +196,19 @@ void Session::write(Command command, std::function<void(bool)> then)
         });
 }
 
-Result<void> Session::writeFromJob(project::Writer::Command command)
+Session::JobWriter Session::writerForJob()
 {
-    if (writer_ == nullptr)
-        return wendrix::fail({project::kNoProject, "No project is open."});
-    const project::Writer::Done done = writer_->wait(std::move(command));
-    if (done.result)
-        QMetaObject::invokeMethod(this, [this, changed = done.changed] { told(changed); });
-    return done.result;
+    return [this, writer = writer_](project::Writer::Command command) -> Result<void> {
+        if (writer == nullptr)
+            return wendrix::fail({project::kNoProject, "No project is open."});
+        const project::Writer::Done done = writer->wait(std::move(command));
+        if (done.result)
+            QMetaObject::invokeMethod(this, [this, writer, changed = done.changed] {
+                if (writer == writer_)
+                    told(changed);
+            });
+        return done.result;
+    };
 }
 
 void Session::told(const project::Changed& what)

@@ -77,8 +77,10 @@ public:
     {
         return done ? Result<std::string>(std::move(words)) : wendrix::fail(done.error());
     }
-    /// A command for a job, which may wait for it. Everybody hears of it as of any other.
-    [[nodiscard]] Result<void> writeFromJob(project::Writer::Command command);
+    /// Writes to the project that is open now, also when another one is by then: what a job found belongs to what it was
+    /// found in. Waits until it is done, so it is for a job's thread; everybody hears of it as of any other command.
+    using JobWriter = std::function<Result<void>(project::Writer::Command)>;
+    [[nodiscard]] JobWriter writerForJob();
 
     /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A later
     /// one of the same asker makes an earlier one void.
@@ -151,7 +153,7 @@ private:
 
     QString person_;
     std::unique_ptr<project::Project> project_; ///< reads only
-    std::unique_ptr<project::Writer> writer_;
+    std::shared_ptr<project::Writer> writer_; ///< also a job's, until it ends
     std::filesystem::path folder_;
     project::Workspace workspace_, previous_;
     std::vector<federation::Standing> standings_;

@@ -93,12 +93,12 @@ void Session::runTests()
     const auto order = project::orderOf(*project_, scope());
     if (!order)
         return;
-    run(Lane::Tests, "Looking for clashes", [this, order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
+    run(Lane::Tests, "Looking for clashes", [this, write = writerForJob(), order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
         const auto run = project::runTests(have, order, progress);
         if (!run)
             return [this, why = run.error()] { fail(why); };
         auto made = std::make_shared<project::Run>();
-        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+        const auto done = write([&](project::Project& p) -> Result<void> {
             const auto summary = project::recordRun(p, *run, who);
             if (!summary)
                 return wendrix::fail(summary.error());
@@ -126,7 +126,7 @@ void Session::takeIn(project::DeliveryId delivery)
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
     if (!present || !order)
         return;
-    run(Lane::Composition, "Taking in", [this, present = *present, order = *order, delivery, have = workspace_, who = now()](Progress& progress) -> Finish {
+    run(Lane::Composition, "Taking in", [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_, who = now()](Progress& progress) -> Finish {
         auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
         if (!*before)
             return [this, before] { fail(before->error()); };
@@ -134,7 +134,7 @@ void Session::takeIn(project::DeliveryId delivery)
         if (!*prepared)
             return [this, prepared] { fail(prepared->error()); };
         progress.report("Recording what it brings", 1);
-        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+        const auto done = write([&](project::Project& p) -> Result<void> {
             const auto summary = project::takeIn(p, (*prepared)->record, who);
             return summary ? Result<void>() : wendrix::fail(summary.error());
         });
@@ -175,9 +175,9 @@ void Session::tookIn(project::DeliveryId delivery, const project::Workspace& bef
 
 std::function<Result<project::DeliveryId>(const project::NewDelivery&)> Session::keeper()
 {
-    return [this, who = now()](const project::NewDelivery& delivery) -> Result<project::DeliveryId> {
+    return [write = writerForJob(), who = now()](const project::NewDelivery& delivery) -> Result<project::DeliveryId> {
         project::DeliveryId id = 0;
-        const auto done = writeFromJob([&](project::Project& p) -> Result<void> {
+        const auto done = write([&](project::Project& p) -> Result<void> {
             const auto kept = p.deliveries().add(delivery, who);
             if (!kept)
                 return wendrix::fail(kept.error());
