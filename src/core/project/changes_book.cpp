@@ -262,11 +262,13 @@ std::int64_t ChangesBook::write(SQLite::Database& db, const NewComparison& n, co
 
 void ChangesBook::tidy(SQLite::Database& db)
 {
-    // By the first change of each comparison: usually all are there.
-    if (numberOr(db, "SELECT COUNT(*) FROM changes WHERE number=0 AND comparison NOT IN (SELECT id FROM comparisons)") == 0)
-        return;
-    for (const char* table : {"changes", "continuations"})
-        db.exec(std::string("DELETE FROM ") + table + " WHERE comparison NOT IN (SELECT id FROM comparisons)");
+    for (const std::string table : {"changes", "continuations"}) {
+        // From one comparison that has rows to the next by the index, instead of over all rows: usually none is too many.
+        const std::string lost = "WITH RECURSIVE k(id) AS (SELECT MIN(comparison) FROM " + table + " UNION ALL SELECT (SELECT MIN(comparison) FROM " + table +
+                                 " WHERE comparison>k.id) FROM k WHERE k.id IS NOT NULL) SELECT COUNT(*) FROM k WHERE id IS NOT NULL AND id NOT IN (SELECT id FROM comparisons)";
+        if (numberOr(db, lost.c_str()) > 0)
+            db.exec("DELETE FROM " + table + " WHERE comparison NOT IN (SELECT id FROM comparisons)");
+    }
 }
 
 } // namespace wendrix::project

@@ -1,5 +1,6 @@
 #include "core/project/rows.h"
 
+#include "core/base/element_ref_json.h"
 #include "core/base/text.h"
 
 #include <nlohmann/json.hpp>
@@ -12,24 +13,6 @@ namespace {
 
 Json triple(Vector3 v) { return {v.x, v.y, v.z}; }
 Vector3 vector(const Json& j) { return {j.at(0), j.at(1), j.at(2)}; }
-
-Json texts(const std::vector<ElementRef>& elements)
-{
-    Json json = Json::array();
-    for (const ElementRef& e : elements)
-        json.push_back(toText(e));
-    return json;
-}
-
-/// Earlier versions kept bare GlobalIds, which are read too.
-std::vector<ElementRef> elements(const Json& json)
-{
-    std::vector<ElementRef> all;
-    for (const Json& text : json)
-        if (const auto element = text.is_string() ? elementRefFrom(text.get<std::string>()) : std::nullopt)
-            all.push_back(*element);
-    return all;
-}
 
 } // namespace
 
@@ -72,9 +55,9 @@ std::vector<std::string> labelsFromJson(const std::string& text)
 
 std::string viewToJson(const issues::Viewpoint& v)
 {
-    Json json{{"selection", texts(v.selection)}, {"defaultVisible", v.isDefaultVisible}, {"exceptions", texts(v.exceptions)}};
+    Json json{{"selection", wendrix::toJson(v.selection)}, {"defaultVisible", v.isDefaultVisible}, {"exceptions", wendrix::toJson(v.exceptions)}};
     for (const issues::Colouring& c : v.colouring)
-        json["colouring"].push_back({{"colour", c.colour}, {"guids", texts(c.elements)}});
+        json["colouring"].push_back({{"colour", c.colour}, {"guids", wendrix::toJson(c.elements)}});
     for (const issues::ClippingPlane& p : v.planes)
         json["planes"].push_back({{"location", triple(p.location)}, {"direction", triple(p.direction)}});
     if (v.camera)
@@ -91,11 +74,11 @@ issues::Viewpoint viewFromJson(const std::string& uuid, const std::string& text)
     const Json json = Json::parse(text, nullptr, false);
     if (!json.is_object())
         return v;
-    v.selection = elements(json.value("selection", Json::array()));
+    v.selection = elementRefsFrom(json.value("selection", Json::array()));
     v.isDefaultVisible = json.value("defaultVisible", true);
-    v.exceptions = elements(json.value("exceptions", Json::array()));
+    v.exceptions = elementRefsFrom(json.value("exceptions", Json::array()));
     for (const auto& c : json.value("colouring", Json::array()))
-        v.colouring.push_back({c.at("colour"), elements(c.at("guids"))});
+        v.colouring.push_back({c.at("colour"), elementRefsFrom(c.at("guids"))});
     for (const auto& p : json.value("planes", Json::array()))
         v.planes.push_back({vector(p.at("location")), vector(p.at("direction"))});
     if (json.contains("camera")) {

@@ -1,5 +1,7 @@
 #include "core/view/scene_state.h"
 
+#include "core/base/element_ref_json.h"
+
 #include <nlohmann/json.hpp>
 
 namespace wendrix::view {
@@ -103,24 +105,6 @@ Mark mark(const Json& j, const Camera& from)
     return m;
 }
 
-Json texts(const std::vector<ElementRef>& refs)
-{
-    Json list = Json::array();
-    for (const ElementRef& ref : refs)
-        list.push_back(toText(ref));
-    return list;
-}
-
-/// Views of earlier versions name elements by GlobalId alone.
-std::vector<ElementRef> refs(const Json& list)
-{
-    std::vector<ElementRef> all;
-    for (const Json& text : list)
-        if (const auto ref = elementRefFrom(text.get<std::string>()))
-            all.push_back(*ref);
-    return all;
-}
-
 } // namespace
 
 std::string toJson(const SceneState& s)
@@ -131,10 +115,10 @@ std::string toJson(const SceneState& s)
     j["rule"] = {static_cast<int>(s.rule.by), s.rule.propertySet, s.rule.property};
     for (const auto& [discipline, l] : s.looks)
         j["looks"][discipline] = toJson(l);
-    j["hidden"] = texts(s.hidden);
-    j["selected"] = texts(s.selected);
+    j["hidden"] = wendrix::toJson(s.hidden);
+    j["selected"] = wendrix::toJson(s.selected);
     if (s.only)
-        j["only"] = texts(*s.only);
+        j["only"] = wendrix::toJson(*s.only);
     for (const auto& [ref, c] : s.painted)
         j["painted"][toText(ref)] = toJson(c);
     j["restFaded"] = s.isRestFaded;
@@ -161,10 +145,10 @@ Result<SceneState> fromJson(const std::string& text)
         const Json looks = j.value("looks", Json::object()), painted = j.value("painted", Json::object());
         for (const auto& [discipline, l] : looks.items())
             s.looks[discipline] = look(l);
-        s.hidden = refs(j.value("hidden", Json::array()));
-        s.selected = refs(j.value("selected", Json::array()));
+        s.hidden = elementRefsFrom(j.value("hidden", Json::array()));
+        s.selected = elementRefsFrom(j.value("selected", Json::array()));
         if (j.contains("only"))
-            s.only = refs(j["only"]);
+            s.only = elementRefsFrom(j["only"]);
         for (const auto& [name, c] : painted.items())
             if (const auto ref = elementRefFrom(name))
                 s.painted[*ref] = colour(c);

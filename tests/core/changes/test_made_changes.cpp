@@ -1,0 +1,259 @@
+#include <QTest>
+
+#include "core/changes/comparison.h"
+#include "support/ifc_text.h"
+#include "support/made_model.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+#include <set>
+
+using namespace wendrix;
+using test::MadeModel;
+
+/// Two revisions of a made-up building that differ in one known way, and many at random.
+class TestMadeChanges : public QObject {
+    Q_OBJECT
+private slots:
+    void oneChange_data();
+    void oneChange();
+    void isTheSameBothWays();
+    void anotherExportIsNoChange_data();
+    void anotherExportIsNoChange();
+    void manyAtRandom_data();
+    void manyAtRandom();
+    void cancelledItSaysSo();
+
+private:
+    static MadeModel building();
+    static const federation::Member& memberOf(const MadeModel& made);
+    static changes::Comparison compared(const MadeModel& before, const MadeModel& after, double tolerance = 0.001);
+};
+
+MadeModel TestMadeChanges::building()
+{
+    MadeModel m;
+    m.boxes = {{"Wall", {0, 0, 0}, {6, 0.3, 3}, "IFCWALL", {}, {{"Fire rating", "EI 30"}}},
+               {"Slab", {0, 0, 3}, {6, 6, 3.2}, "IFCSLAB"},
+               {"Duct", {1, 2, 2.5}, {5, 2.4, 2.8}, "IFCDUCTSEGMENT"}};
+    return m;
+}
+
+const federation::Member& TestMadeChanges::memberOf(const MadeModel& made)
+{
+    static std::vector<std::unique_ptr<test::Read>> kept; // members share what was read
+    static std::vector<std::unique_ptr<federation::Member>> members;
+    kept.push_back(test::readText(made.text()));
+    members.push_back(std::make_unique<federation::Member>());
+    members.back()->discipline = made.name;
+    members.back()->model = kept.back()->model;
+    members.back()->geometry = kept.back()->geometry;
+    return *members.back();
+}
+
+changes::Comparison TestMadeChanges::compared(const MadeModel& before, const MadeModel& after, double tolerance)
+{
+    Progress progress;
+    return changes::compare(memberOf(before), memberOf(after), {tolerance}, progress).value();
+}
+
+void TestMadeChanges::oneChange_data()
+{
+    // What is done to the wall, and what is to be said of it.
+    QTest::addColumn<QVector<double>>("lowBy"); // its corners moved by so much
+    QTest::addColumn<QVector<double>>("highBy");
+    QTest::addColumn<bool>("isMoved");
+    QTest::addColumn<bool>("isReshaped");
+    QTest::addColumn<double>("added"); // m³
+    QTest::addColumn<double>("removed");
+    const auto row = [](const char* name, QVector<double> low, QVector<double> high, bool isMoved, bool isReshaped, double added = 0, double removed = 0) {
+        QTest::newRow(name) << low << high << isMoved << isReshaped << added << removed;
+    };
+    row("nothing", {0, 0, 0}, {0, 0, 0}, false, false);
+    row("0.4 mm aside, below the tolerance", {0.0004, 0, 0}, {0.0004, 0, 0}, false, false);
+    row("5 mm aside", {0.005, 0, 0}, {0.005, 0, 0}, true, false);
+    row("2 m up", {0, 0, 2}, {0, 0, 2}, true, false);
+    row("far away", {300, 200, 0}, {300, 200, 0}, true, false);
+    row("100 mm thicker to both sides", {0, -0.05, 0}, {0, 0.05, 0}, false, true, 6 * 0.1 * 3, 0);
+    row("half as high", {0, 0, 0}, {0, 0, -1.5}, false, true, 0, 6 * 0.3 * 1.5);
+    row("higher", {0, 0, 0}, {0, 0, 0.5}, false, true, 6 * 0.3 * 0.5, 0);
+}
+
+void TestMadeChanges::oneChange()
+{
+    QFETCH(QVector<double>, lowBy);
+    QFETCH(QVector<double>, highBy);
+    QFETCH(bool, isMoved);
+    QFETCH(bool, isReshaped);
+    QFETCH(double, added);
+    QFETCH(double, removed);
+    const MadeModel before = building();
+    MadeModel after = before;
+    after.boxes[0].low = after.boxes[0].low + Vector3{lowBy[0], lowBy[1], lowBy[2]};
+    after.boxes[0].high = after.boxes[0].high + Vector3{highBy[0], highBy[1], highBy[2]};
+    const changes::Comparison c = compared(before, after);
+    QVERIFY(c.added.empty() && c.removed.empty() && c.rekeyed.empty());
+    QCOMPARE(c.changed.size(), std::size_t{isMoved || isReshaped ? 1u : 0u});
+    QCOMPARE(c.unchanged, before.boxes.size() - c.changed.size());
+    if (c.changed.empty())
+        return;
+    const changes::Change& change = c.changed[0];
+    QCOMPARE(change.isMoved, isMoved);
+    QCOMPARE(change.isReshaped, isReshaped);
+    QVERIFY(!change.isRedescribed);
+    if (isMoved)
+        QVERIFY(length(change.shift - Vector3{lowBy[0], lowBy[1], lowBy[2]}) < 1e-8);
+    if (isReshaped) {
+        QVERIFY2(std::abs(change.addedVolume - added) < 1e-9, std::to_string(change.addedVolume).c_str());
+        QVERIFY2(std::abs(change.removedVolume - removed) < 1e-9, std::to_string(change.removedVolume).c_str());
+    }
+}
+
+void TestMadeChanges::isTheSameBothWays()
+{
+    const MadeModel before = building();
+    MadeModel after = before;
+    after.boxes[0].high.z += 0.5;
+    after.boxes.pop_back();
+    after.boxes.push_back({"Pipe", {1, 4, 2}, {5, 4.1, 2.1}, "IFCPIPESEGMENT"});
+    const changes::Comparison there = compared(before, after), back = compared(after, before);
+    QCOMPARE(there.added.size(), back.removed.size());
+    QCOMPARE(there.removed.size(), back.added.size());
+    QCOMPARE(there.unchanged, back.unchanged);
+    QCOMPARE(there.changed.size(), std::size_t{1});
+    QVERIFY(std::abs(there.changed[0].addedVolume - back.changed[0].removedVolume) < 1e-9);
+    QVERIFY(std::abs(there.changed[0].removedVolume - back.changed[0].addedVolume) < 1e-9);
+}
+
+void TestMadeChanges::anotherExportIsNoChange_data()
+{
+    QTest::addColumn<QString>("what");
+    for (const char* what : {"in another order", "in millimetres", "with other grids", "with other storeys around"})
+        QTest::newRow(what) << what;
+}
+
+void TestMadeChanges::anotherExportIsNoChange()
+{
+    QFETCH(QString, what);
+    const MadeModel before = building();
+    MadeModel after = before;
+    if (what == "in another order")
+        std::reverse(after.boxes.begin(), after.boxes.end());
+    if (what == "in millimetres") {
+        after.metresPerUnit = 0.001;
+        after.unit = "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)";
+    }
+    if (what == "with other grids")
+        after.gridSpacing = 7;
+    if (what == "with other storeys around")
+        after.storeys = {{"Level 1", 0}, {"Roof", 40}};
+    const changes::Comparison c = compared(before, after);
+    QVERIFY(c.added.empty() && c.removed.empty() && c.rekeyed.empty() && c.changed.empty());
+    QCOMPARE(c.unchanged, before.boxes.size());
+}
+
+void TestMadeChanges::manyAtRandom_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 1; seed <= 8; ++seed)
+        QTest::addRow("seed %u", seed) << seed;
+}
+
+void TestMadeChanges::manyAtRandom()
+{
+    QFETCH(unsigned, seed);
+    std::mt19937 random(seed);
+    const auto one = [&](int from, int to) { return std::uniform_int_distribution(from, to)(random); };
+    MadeModel before;
+    before.storeys = {{"Level 1", 0}}; // what is raised does not come into another one as well
+    for (int i = 0; i < 120; ++i) {
+        // No two of one size, so that none can be taken for another.
+        const Point3 low{0.1 * one(0, 400), 0.1 * one(0, 400), 0.1 * one(0, 60)};
+        before.boxes.push_back({"Box " + std::to_string(i), low, low + Vector3{1 + 0.01 * i, 0.5, 0.4}, "IFCBEAM", {}, {{"Mark", "M" + std::to_string(i)}}});
+    }
+    MadeModel after = before;
+    std::set<std::string> moved, reshaped, redescribed, rekeyed, removed, added;
+    std::vector<MadeModel::Box> kept;
+    for (MadeModel::Box& box : after.boxes) {
+        const std::string name = box.name;
+        switch (one(0, 9)) {
+        case 0:
+            box.low.z += 0.25;
+            box.high.z += 0.25;
+            moved.insert(name);
+            break;
+        case 1: // about its middle, so that it stays where it is
+            box.low.y -= 0.1;
+            box.high.y += 0.1;
+            reshaped.insert(name);
+            break;
+        case 2:
+            box.properties = {{"Mark", "another"}};
+            redescribed.insert(name);
+            break;
+        case 3:
+            box.guid = MadeModel::guidOf("renewed " + name);
+            rekeyed.insert(name);
+            break;
+        case 4:
+            removed.insert(name);
+            continue;
+        case 5:
+            box.low.x += 2;
+            box.high.x += 2;
+            box.properties = {{"Mark", "moved too"}};
+            moved.insert(name);
+            redescribed.insert(name);
+            break;
+        default:
+            break;
+        }
+        kept.push_back(box);
+    }
+    for (int i = 0; i < 7; ++i) {
+        kept.push_back({"New " + std::to_string(i), {0, 50.0 + i, 0}, {3.0 + 0.01 * i, 50.4 + i, 0.4}, "IFCBEAM"});
+        added.insert(kept.back().name);
+    }
+    after.boxes = kept;
+    std::shuffle(after.boxes.begin(), after.boxes.end(), random);
+    const federation::Member &old = memberOf(before), &now = memberOf(after);
+    Progress progress;
+    const changes::Comparison c = changes::compare(old, now, {}, progress).value();
+    const auto name = [](const federation::Member& m, ifc::ElementIndex i) { return m.model->displayName(m.model->elements()[i]); };
+    std::set<std::string> isMoved, isReshaped, isRedescribed, isRekeyed, isRemoved, isAdded;
+    for (const changes::Change& change : c.changed) {
+        if (change.isMoved)
+            isMoved.insert(name(now, change.after));
+        if (change.isReshaped)
+            isReshaped.insert(name(now, change.after));
+        if (change.isRedescribed)
+            isRedescribed.insert(name(now, change.after));
+    }
+    for (const changes::Rekeyed& r : c.rekeyed) {
+        QCOMPARE(name(old, r.before), name(now, r.after));
+        isRekeyed.insert(name(now, r.after));
+    }
+    for (const auto i : c.removed)
+        isRemoved.insert(name(old, i));
+    for (const auto i : c.added)
+        isAdded.insert(name(now, i));
+    QVERIFY(isMoved == moved);
+    QVERIFY(isReshaped == reshaped);
+    QVERIFY(isRedescribed == redescribed);
+    QVERIFY(isRekeyed == rekeyed);
+    QVERIFY(isRemoved == removed);
+    QVERIFY(isAdded == added);
+    QCOMPARE(c.unchanged + c.changed.size() + c.added.size() + c.rekeyed.size(), now.model->elements().size());
+}
+
+void TestMadeChanges::cancelledItSaysSo()
+{
+    Progress progress;
+    progress.cancel();
+    const auto c = changes::compare(memberOf(building()), memberOf(building()), {}, progress);
+    QVERIFY(!c && c.error().code == changes::kCancelled);
+}
+
+QTEST_GUILESS_MAIN(TestMadeChanges)
+#include "test_made_changes.moc"

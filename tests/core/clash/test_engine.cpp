@@ -1,0 +1,221 @@
+#include <QTest>
+
+#include "core/clash/engine.h"
+#include "support/ifc_text.h"
+#include "support/made_model.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <random>
+#include <set>
+
+using namespace wendrix;
+using test::MadeModel;
+
+/// Whole members against each other: boxes at random, of which it is known by arithmetic who meets whom and how deep.
+class TestEngine : public QObject {
+    Q_OBJECT
+private slots:
+    void findsWhatArithmeticFinds_data();
+    void findsWhatArithmeticFinds();
+    void doesNotDependOnOrderOrSide();
+    void doesNotDependOnWhereItIsExportedFrom_data();
+    void doesNotDependOnWhereItIsExportedFrom();
+    void nothingIsTestedThatNobodyBuilds();
+    void cancelledItSaysSo();
+    void aMemberAgainstItself();
+
+private:
+    using Pairs = std::map<std::pair<std::string, std::string>, double>; ///< names, left and right, with the depth
+    static std::vector<MadeModel::Box> boxesAtRandom(unsigned seed, int count, const std::string& word, const std::string& ifcClass);
+    static federation::Member memberOf(const MadeModel& made);
+    static MadeModel made(const std::string& name, std::vector<MadeModel::Box> boxes);
+    static Pairs expected(const MadeModel& left, const MadeModel& right, double tolerance);
+    static Pairs found(const federation::Member& left, const federation::Member& right, double tolerance);
+    static void compare(const Pairs& is, const Pairs& wanted, double exactness);
+};
+
+std::vector<MadeModel::Box> TestEngine::boxesAtRandom(unsigned seed, int count, const std::string& word, const std::string& ifcClass)
+{
+    std::mt19937 random(seed);
+    // To the millimetre, and tolerances between, so that rounding decides nothing.
+    const auto millimetres = [&](int from, int to) { return 0.001 * std::uniform_int_distribution(from, to)(random); };
+    std::vector<MadeModel::Box> boxes;
+    for (int i = 0; i < count; ++i) {
+        const Point3 low{millimetres(0, 12'000), millimetres(0, 12'000), millimetres(0, 7'000)};
+        const Vector3 size{millimetres(60, 2'500), millimetres(60, 2'500), millimetres(60, 1'000)};
+        boxes.push_back({word + " " + std::to_string(i), low, low + size, ifcClass});
+    }
+    return boxes;
+}
+
+MadeModel TestEngine::made(const std::string& name, std::vector<MadeModel::Box> boxes)
+{
+    MadeModel m;
+    m.name = name;
+    m.boxes = std::move(boxes);
+    return m;
+}
+
+federation::Member TestEngine::memberOf(const MadeModel& made)
+{
+    static std::vector<std::unique_ptr<test::Read>> kept; // members share what was read
+    kept.push_back(test::readText(made.text()));
+    federation::Member member;
+    member.discipline = made.name;
+    member.model = kept.back()->model;
+    member.geometry = kept.back()->geometry;
+    return member;
+}
+
+TestEngine::Pairs TestEngine::expected(const MadeModel& left, const MadeModel& right, double tolerance)
+{
+    Pairs pairs;
+    for (const auto& a : left.boxes)
+        for (const auto& b : right.boxes) {
+            // What both share is a box; its least side is how deep they are in each other.
+            double least = 1e9;
+            for (const auto axis : {&Vector3::x, &Vector3::y, &Vector3::z})
+                least = std::min(least, std::min(a.high.*axis, b.high.*axis) - std::max(a.low.*axis, b.low.*axis));
+            if (least > tolerance + 1e-6)
+                pairs[{a.name, b.name}] = least;
+        }
+    return pairs;
+}
+
+TestEngine::Pairs TestEngine::found(const federation::Member& left, const federation::Member& right, double tolerance)
+{
+    const std::vector<federation::Member> members{left, right};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    Progress progress;
+    const auto findings = clash::findHard(members, l, r, {tolerance}, progress);
+    Pairs pairs;
+    if (!findings)
+        return pairs;
+    const auto name = [&](const clash::Part& part) { return members[part.member].model->displayName(members[part.member].model->elements()[part.element]); };
+    for (const clash::Clash& c : findings->clashes)
+        pairs[{name(c.left), name(c.right)}] = c.depth;
+    if (pairs.size() != findings->clashes.size())
+        qFatal("a pair was found twice");
+    return pairs;
+}
+
+void TestEngine::compare(const Pairs& is, const Pairs& wanted, double exactness)
+{
+    for (const auto& [pair, depth] : wanted) {
+        const auto at = is.find(pair);
+        QVERIFY2(at != is.end(), (pair.first + " and " + pair.second + " were not found, " + std::to_string(depth)).c_str());
+        QVERIFY2(std::abs(at->second - depth) < exactness, (pair.first + " and " + pair.second + ": " + std::to_string(at->second) + " for " + std::to_string(depth)).c_str());
+    }
+    for (const auto& [pair, depth] : is)
+        QVERIFY2(wanted.contains(pair), (pair.first + " and " + pair.second + " do not meet, yet were found, " + std::to_string(depth)).c_str());
+}
+
+void TestEngine::findsWhatArithmeticFinds_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    QTest::addColumn<double>("tolerance");
+    for (const unsigned seed : {1u, 2u, 3u, 4u})
+        for (const double tolerance : {0.0005, 0.0255, 0.1005})
+            QTest::addRow("seed %u, %g mm", seed, 1000 * tolerance) << seed << tolerance;
+}
+
+void TestEngine::findsWhatArithmeticFinds()
+{
+    QFETCH(unsigned, seed);
+    QFETCH(double, tolerance);
+    const MadeModel left = made("Left", boxesAtRandom(seed, 150, "Beam", "IFCBEAM")), right = made("Right", boxesAtRandom(seed + 100, 150, "Duct", "IFCDUCTSEGMENT"));
+    const Pairs wanted = expected(left, right, tolerance);
+    QVERIFY(wanted.size() > 50);
+    compare(found(memberOf(left), memberOf(right), tolerance), wanted, 1e-6);
+}
+
+void TestEngine::doesNotDependOnOrderOrSide()
+{
+    const MadeModel left = made("Left", boxesAtRandom(7, 120, "Beam", "IFCBEAM"));
+    MadeModel right = made("Right", boxesAtRandom(8, 120, "Duct", "IFCDUCTSEGMENT"));
+    const Pairs first = found(memberOf(left), memberOf(right), 0.0015);
+    std::mt19937 random(9);
+    for (int round = 0; round < 3; ++round) {
+        std::shuffle(right.boxes.begin(), right.boxes.end(), random);
+        compare(found(memberOf(left), memberOf(right), 0.0015), first, 1e-9);
+    }
+    Pairs turned;
+    for (const auto& [pair, depth] : found(memberOf(right), memberOf(left), 0.0015))
+        turned[{pair.second, pair.first}] = depth;
+    compare(turned, first, 1e-9);
+}
+
+void TestEngine::doesNotDependOnWhereItIsExportedFrom_data()
+{
+    QTest::addColumn<double>("degrees");
+    QTest::addColumn<QVector<double>>("shift");
+    QTest::addColumn<double>("exactness"); // metres
+    QTest::newRow("from another corner") << 0.0 << QVector<double>{40, -7, 2} << 1e-6;
+    QTest::newRow("turned") << 17.3 << QVector<double>{40, -7, 2} << 1e-6;
+    QTest::newRow("upside down in plan") << 180.0 << QVector<double>{0, 0, 0} << 1e-6;
+    QTest::newRow("on the map") << -31.7 << QVector<double>{431'208.4, 5'410'977.15, 300} << 1e-4;
+}
+
+void TestEngine::doesNotDependOnWhereItIsExportedFrom()
+{
+    QFETCH(double, degrees);
+    QFETCH(QVector<double>, shift);
+    QFETCH(double, exactness);
+    const MadeModel left = made("Left", boxesAtRandom(11, 100, "Beam", "IFCBEAM"));
+    MadeModel right = made("Right", boxesAtRandom(12, 100, "Duct", "IFCDUCTSEGMENT"));
+    const Pairs wanted = expected(left, right, 0.0015);
+    right.turnedDegrees = degrees;
+    right.shift = {shift[0], shift[1], shift[2]};
+    federation::Member member = memberOf(right);
+    member.fit = {1, fromDegrees(degrees), right.shift};
+    compare(found(memberOf(left), member, 0.0015), wanted, exactness);
+}
+
+void TestEngine::nothingIsTestedThatNobodyBuilds()
+{
+    // Everything in one place, but a space, an opening's void and what has no body take no part.
+    const Point3 low{0, 0, 0}, high{1, 1, 1};
+    const MadeModel left = made("Left", {{"Beam", low, high, "IFCBEAM"}});
+    const MadeModel right = made("Right", {{"Room", low, high, "IFCSPACE"}, {"Duct", low, high, "IFCDUCTSEGMENT"}});
+    const Pairs pairs = found(memberOf(left), memberOf(right), 0.0015);
+    QCOMPARE(pairs.size(), std::size_t{1});
+    QCOMPARE(pairs.begin()->first.second, std::string("Duct"));
+    const federation::Member member = memberOf(right);
+    for (ifc::ElementIndex i = 0; i < member.model->elements().size(); ++i)
+        QCOMPARE(clash::isTestable(member, i), member.model->className(member.model->elements()[i]) != "IfcSpace");
+}
+
+void TestEngine::cancelledItSaysSo()
+{
+    const std::vector<federation::Member> members{memberOf(made("Left", boxesAtRandom(1, 50, "Beam", "IFCBEAM"))), memberOf(made("Right", boxesAtRandom(2, 50, "Duct", "IFCDUCTSEGMENT")))};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    Progress progress;
+    progress.cancel();
+    const auto findings = clash::findHard(members, l, r, {}, progress);
+    QVERIFY(!findings && findings.error().code == clash::kCancelled);
+}
+
+void TestEngine::aMemberAgainstItself()
+{
+    const MadeModel one = made("One", boxesAtRandom(21, 80, "Beam", "IFCBEAM"));
+    const std::vector<federation::Member> members{memberOf(one)};
+    const std::uint32_t own[] = {0};
+    Progress progress;
+    const auto findings = clash::findHard(members, own, own, {0.0015}, progress);
+    QVERIFY(findings.has_value());
+    // Each two once, and nothing with itself.
+    std::set<std::pair<ifc::ElementIndex, ifc::ElementIndex>> pairs;
+    for (const clash::Clash& c : findings->clashes) {
+        QVERIFY(c.left.element != c.right.element);
+        QVERIFY(pairs.insert(std::minmax(c.left.element, c.right.element)).second);
+    }
+    std::size_t wanted = 0;
+    for (const auto& [pair, depth] : expected(one, one, 0.0015))
+        wanted += pair.first < pair.second ? 1 : 0;
+    QCOMPARE(pairs.size(), wanted);
+}
+
+QTEST_GUILESS_MAIN(TestEngine)
+#include "test_engine.moc"
