@@ -123,7 +123,9 @@ namespace {
 /// The same two elements give the same name, whichever is left.
 std::string pairName(clash::Kind kind, const ElementRef& left, const ElementRef& right)
 {
-    const auto [first, second] = std::minmax(toText(left), toText(right));
+    std::string first = toText(left), second = toText(right);
+    if (second < first)
+        first.swap(second);
     return uuidFromText(std::to_string(static_cast<int>(kind)) + "\n" + first + "\n" + second);
 }
 

@@ -88,10 +88,11 @@ void ClashesStage::refresh()
         pairs_ = std::move(read.list);
         lastRun_ = std::move(read.lastRun);
         const bool isDecided = isNextWanted_;
+        const QString before = list_->chosen();
         fillList();
         emit countsChanged();
         if (isFront() && (isDecided || at_.details.owner().isEmpty()))
-            show(false);
+            show(list_->chosen() != before); // the view goes on to the next, as the list does
     });
 }
 
@@ -155,7 +156,11 @@ QString ClashesStage::titleOf(const std::vector<project::Pair>& pairs) const
     return QString("%1 pairs in %2 groups").arg(pairs.size()).arg(groups);
 }
 
-void ClashesStage::enter() { show(false); }
+void ClashesStage::enter()
+{
+    if (!isNextWanted_) // else the next one is shown as soon as it is known
+        show(false);
+}
 
 void ClashesStage::show(bool movesView)
 {
@@ -272,7 +277,7 @@ void ClashesStage::decide(const QString& decision)
     isNextWanted_ = true;
     at_.session.write([ids = std::move(ids), decision = decision.toStdString(), who = at_.session.now()](project::Project& p) {
         return Session::saying(p.clashes().decide(ids, decision, "", who), counted(ids.size(), "pair", "pairs") + ": " + decision);
-    });
+    }, [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
 }
 
 issues::Viewpoint ClashesStage::viewpoint(const std::vector<project::Pair>& pairs)
@@ -311,7 +316,7 @@ void ClashesStage::makeIssue()
     at_.session.write([ids, issue = std::move(issue), who = at_.session.now()](project::Project& p) {
         const auto number = project::makeIssue(p, issue, ids, who);
         return Session::saying(number, number ? *number + " made for " + counted(ids.size(), "pair", "pairs") : "");
-    });
+    }, [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
 }
 
 bool ClashesStage::press(Qt::Key key)

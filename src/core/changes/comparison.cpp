@@ -97,6 +97,11 @@ void compareShapes(const Member& before, const Member& after, double tolerance, 
         change.isMoved = true;
         change.shift = placeAfter.origin - placeBefore.origin;
     }
+    if (!geometry::boundsOf(was).overlaps(geometry::boundsOf(now))) { // they share nothing that would have to be cut
+        change.addedVolume = geometry::volumeOf(now);
+        change.removedVolume = geometry::volumeOf(was);
+        return;
+    }
     // Measured about the element: exact solids do not mind the distance, rounding on the way does.
     const Transform toOwn = Transform::translation(-geometry::boundsOf(now).centre());
     const Mesh a = geometry::transformed(was, toOwn), b = geometry::transformed(now, toOwn);
