@@ -92,8 +92,9 @@ void ChangesStage::refresh()
     at_.session.ask<List>(this, [question = project::ChangeQuestion{filter_, storey_.toStdString()}](const project::Project& p) -> List {
         return std::make_shared<project::ChangeList>(orNothing(p.changes().briefs()), question);
     }, [this](List list) {
-        changes_ = std::move(list);
+        auto former = std::exchange(changes_, std::move(list));
         fillList();
+        Session::letGo(std::move(former));
         emit countsChanged();
         if (isFront() && at_.details.owner().isEmpty())
             show(false);
@@ -195,7 +196,7 @@ void ChangesStage::show(bool movesView)
     }
     if (movesView && one && !about.empty()) {
         const Box3 box = view::boundsOf(at_.scene.members(), about[0]);
-        const Vector3 from = view::freeDirection(at_.scene.picker(), box.centre(), std::max(5.0, length(box.size())),
+        const Vector3 from = at_.scene.freeDirection(box.centre(), std::max(5.0, length(box.size())),
                                                  {-0.55, -0.75, 0.5}, about);
         at_.scene.setCamera(view::lookingAt(box.grownBy(1.2), from, at_.scene.viewport().aspect()), true);
     }

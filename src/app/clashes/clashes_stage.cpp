@@ -85,11 +85,12 @@ void ClashesStage::refresh()
     at_.session.ask<Read>(this, [question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
         return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question), orNothing(p.clashes().lastRun())};
     }, [this](Read read) {
-        pairs_ = std::move(read.list);
+        auto former = std::exchange(pairs_, std::move(read.list));
         lastRun_ = std::move(read.lastRun);
         const bool isDecided = isNextWanted_;
         const QString before = list_->chosen();
         fillList();
+        Session::letGo(std::move(former));
         emit countsChanged();
         if (isFront() && (isDecided || at_.details.owner().isEmpty()))
             show(list_->chosen() != before); // the view goes on to the next, as the list does
@@ -198,7 +199,7 @@ void ClashesStage::show(bool movesView)
     if (!movesView)
         return;
     const double reach = std::max(6.0, 1.2 * length(box.size()));
-    const Vector3 from = view::freeDirection(at_.scene.picker(), middle, reach, {-0.55, -0.75, 0.5}, about);
+    const Vector3 from = at_.scene.freeDirection(middle, reach, {-0.55, -0.75, 0.5}, about);
     at_.scene.setCamera(view::lookingAt(box.grownBy(2.2), from, at_.scene.viewport().aspect()), true);
 }
 

@@ -129,8 +129,9 @@ void IssuesStage::refresh()
     at_.session.ask<List>(this, [question = project::IssueQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) -> List {
         return std::make_shared<project::IssueList>(orNothing(p.issues().keys()), orNothing(p.clashes().byIssue()), question);
     }, [this](List list) {
-        issues_ = std::move(list);
+        auto former = std::exchange(issues_, std::move(list));
         fillList();
+        Session::letGo(std::move(former));
         emit countsChanged();
         if (isFront() && at_.details.owner().isEmpty())
             show(false);

@@ -89,6 +89,13 @@ view::Picker& SceneView::picker() const
     return *picker_;
 }
 
+Vector3 SceneView::freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const
+{
+    if (picker_ == nullptr && !pickerToBe_.isReady())
+        return normalised(wished);
+    return view::freeDirection(picker(), place, reach, wished, about);
+}
+
 view::Snapper& SceneView::snapper()
 {
     if (snapper_ == nullptr)

@@ -41,6 +41,8 @@ public:
     [[nodiscard]] const std::vector<federation::Member>& members() const { return members_; }
     /// Waits for it where the members are new and it is still being made.
     [[nodiscard]] view::Picker& picker() const;
+    /// From where a place can be seen, as view::freeDirection says; as wished while it is not known yet what stands in the way.
+    [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const;
     [[nodiscard]] Box3 bounds() const;
 
     [[nodiscard]] view::Display& display() { return display_; }

@@ -211,6 +211,11 @@ Session::JobWriter Session::writerForJob()
     };
 }
 
+void Session::letGo(std::shared_ptr<const void> value)
+{
+    QThreadPool::globalInstance()->start([value = std::move(value)]() mutable { value.reset(); });
+}
+
 void Session::told(const project::Changed& what)
 {
     project::Changed all = what;

@@ -93,6 +93,9 @@ public:
         });
     }
 
+    /// Lets go of something large on another thread: giving back its memory can take longer than a frame.
+    static void letGo(std::shared_ptr<const void> value);
+
     /// Begins a job; says so where its lane is taken, and then nothing was begun.
     bool run(Jobs::Lane lane, const QString& what, Jobs::Work work);
 

@@ -10,6 +10,8 @@
 #include <QScrollBar>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace wendrix::app {
 
 namespace {
@@ -122,36 +124,53 @@ void Worklist::announce()
 
 void Worklist::setFigures(const QVector<Figure>& figures)
 {
-    clear(figures_);
-    for (const Figure& f : figures) {
-        auto* column = new QVBoxLayout;
-        column->setSpacing(0);
-        auto* number = new QLabel(f.number);
-        number->setFont(theme::font(20, 600));
-        if (f.isLoud)
-            number->setStyleSheet("color:#C8501E");
-        auto* words = new QLabel(f.words);
-        words->setStyleSheet("color:#5F6B70");
-        column->addWidget(number);
-        column->addWidget(words);
-        figures_->addLayout(column);
+    // Made once and written again: they change with every decision.
+    const auto isSame = [](const Figure& a, const Figure& b) { return a.words == b.words && a.isLoud == b.isLoud; };
+    if (!std::equal(figures.begin(), figures.end(), shownFigures_.begin(), shownFigures_.end(), isSame)) {
+        clear(figures_);
+        numbers_.clear();
+        for (const Figure& f : figures) {
+            auto* column = new QVBoxLayout;
+            column->setSpacing(0);
+            auto* number = new QLabel;
+            number->setFont(theme::font(20, 600));
+            if (f.isLoud)
+                number->setStyleSheet("color:#C8501E");
+            auto* words = new QLabel(f.words);
+            words->setStyleSheet("color:#5F6B70");
+            column->addWidget(number);
+            column->addWidget(words);
+            figures_->addLayout(column);
+            numbers_.append(number);
+        }
+        figures_->addStretch();
     }
-    figures_->addStretch();
+    shownFigures_ = figures;
+    for (qsizetype i = 0; i < figures.size(); ++i)
+        numbers_[i]->setText(figures[i].number);
 }
 
 void Worklist::setChips(const QVector<Chip>& chips)
 {
-    clear(chips_->layout());
-    for (const Chip& c : chips) {
-        auto* button = new QPushButton(c.words);
-        button->setObjectName("chip-" + c.id);
-        button->setProperty("chip", true);
-        button->setCheckable(true);
-        button->setChecked(c.isOn);
-        button->setAccessibleName(c.words);
-        connect(button, &QPushButton::clicked, this, [this, id = c.id] { emit chipChosen(id); });
-        chips_->layout()->addWidget(button);
-        button->show();
+    if (!std::equal(chips.begin(), chips.end(), shownChips_.begin(), shownChips_.end(), [](const Chip& a, const Chip& b) { return a.id == b.id; })) {
+        clear(chips_->layout());
+        chipButtons_.clear();
+        for (const Chip& c : chips) {
+            auto* button = new QPushButton;
+            button->setObjectName("chip-" + c.id);
+            button->setProperty("chip", true);
+            button->setCheckable(true);
+            connect(button, &QPushButton::clicked, this, [this, id = c.id] { emit chipChosen(id); });
+            chips_->layout()->addWidget(button);
+            button->show();
+            chipButtons_.append(button);
+        }
+    }
+    shownChips_ = chips;
+    for (qsizetype i = 0; i < chips.size(); ++i) {
+        chipButtons_[i]->setText(chips[i].words);
+        chipButtons_[i]->setAccessibleName(chips[i].words);
+        chipButtons_[i]->setChecked(chips[i].isOn);
     }
     chips_->setVisible(!chips.isEmpty());
     chips_->updateGeometry();

@@ -7,6 +7,7 @@
 
 class QHBoxLayout;
 class QLabel;
+class QPushButton;
 class QVBoxLayout;
 
 namespace wendrix::app {
@@ -61,6 +62,10 @@ private:
     QLabel *text_, *caption_, *empty_;
     QHBoxLayout *figures_, *titleRow_;
     QWidget* chips_;
+    QVector<Figure> shownFigures_;
+    QVector<QLabel*> numbers_; ///< of the figures
+    QVector<Chip> shownChips_;
+    QVector<QPushButton*> chipButtons_;
     QVBoxLayout* layout_;
     bool isQuiet_ = false, isAnnounced_ = false;
 };

@@ -93,6 +93,8 @@ public:
     [[nodiscard]] std::string_view className(const Element& e) const { return source_.schema().typeName(e.type); }
     /// The name a person would use: its name, else its class in words.
     [[nodiscard]] std::string displayName(const Element& e) const;
+    /// Gets ready for find(), which otherwise does it when it is first asked; for whoever must not wait then.
+    void indexGuids() const;
     /// The element of this GlobalId; where the file repeats it, the one of this ordinal in the file's order.
     [[nodiscard]] std::optional<ElementIndex> find(std::string_view guid, std::uint32_t ordinal = 0) const;
     /// Which of the elements with its GlobalId it is; 0 where the file does not repeat it.
@@ -123,7 +125,6 @@ private:
     Georeference georeference_;
     std::vector<Diagnostic> diagnostics_;
     mutable std::once_flag guidsIndexed_; ///< at the first find()
-    void indexGuids() const;
     mutable std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< the first; views of the elements' own guids
     mutable std::unordered_map<std::string_view, std::vector<ElementIndex>> repeats_; ///< all of a GlobalId that is repeated
 };

@@ -137,6 +137,7 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
                 return fail(std::move(error));
             }
             member = std::move(*opened);
+            member.model->indexGuids(); // here, so that no click has to wait for it
         }
         member.disciplineId = item.disciplineId;
         member.discipline = item.delivery.discipline;
