@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <queue>
-#include <unordered_map>
 
 namespace wendrix::clash {
 
@@ -17,14 +16,11 @@ std::vector<Group> groupBySharedElement(std::span<const PairEnds> pairs)
     }
     std::sort(elements.begin(), elements.end());
     elements.erase(std::unique(elements.begin(), elements.end()), elements.end());
-    std::unordered_map<std::int64_t, std::uint32_t> places;
-    places.reserve(elements.size());
-    for (std::uint32_t i = 0; i < elements.size(); ++i)
-        places[elements[i]] = i;
+    const auto placeOf = [&](std::int64_t element) { return static_cast<std::uint32_t>(std::lower_bound(elements.begin(), elements.end(), element) - elements.begin()); };
     std::vector<std::uint32_t> first(elements.size() + 1, 0), open(elements.size(), 0), ends(2 * pairs.size());
     for (std::size_t i = 0; i < pairs.size(); ++i) {
-        ends[2 * i] = places[pairs[i].left];
-        ends[2 * i + 1] = places[pairs[i].right];
+        ends[2 * i] = placeOf(pairs[i].left);
+        ends[2 * i + 1] = placeOf(pairs[i].right);
         ++open[ends[2 * i]];
         if (ends[2 * i + 1] != ends[2 * i])
             ++open[ends[2 * i + 1]];

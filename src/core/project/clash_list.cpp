@@ -53,13 +53,15 @@ ClashCounts countsOf(const PairBriefs& briefs)
     return counts;
 }
 
-long millimetres(const PairBrief& p) { return std::lround(p.depth * 1000.0f); }
+int millimetres(const PairBrief& p) { return static_cast<int>(std::lround(p.depth * 1000.0f)); }
 
 } // namespace
 
 ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_(std::move(briefs)), counts_(countsOf(briefs_))
 {
     std::map<std::uint32_t, std::vector<std::uint32_t>> byTest;
+    std::vector<int> depths(briefs_.pairs.size());
+    std::transform(briefs_.pairs.begin(), briefs_.pairs.end(), depths.begin(), millimetres);
     for (std::uint32_t i = 0; i < briefs_.pairs.size(); ++i) {
         const PairBrief& p = briefs_.pairs[i];
         if (isWanted(p, question.filter) && (question.storey.empty() || briefs_.texts[p.storey] == question.storey))
@@ -77,23 +79,24 @@ ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_
             // Deepest first; what differs by less than a millimetre goes by the other element.
             const auto other = [&](std::uint32_t i) { return briefs_.pairs[i].left == group.shared ? briefs_.pairs[i].right : briefs_.pairs[i].left; };
             std::sort(group.pairs.begin(), group.pairs.end(), [&](std::uint32_t a, std::uint32_t b) {
-                const long da = millimetres(briefs_.pairs[a]), db = millimetres(briefs_.pairs[b]);
-                return da != db ? da > db : other(a) < other(b);
+                return depths[a] != depths[b] ? depths[a] > depths[b] : other(a) < other(b);
             });
             shown_ += group.pairs.size();
             groups_.push_back(std::move(group));
         }
     }
-    std::stable_sort(groups_.begin(), groups_.end(), [&](const Group& a, const Group& b) { return millimetres(briefs_.pairs[a.pairs[0]]) > millimetres(briefs_.pairs[b.pairs[0]]); });
+    std::stable_sort(groups_.begin(), groups_.end(), [&](const Group& a, const Group& b) { return depths[a.pairs[0]] > depths[b.pairs[0]]; });
     rows_.reserve(groups_.size() + shown_);
-    pairRows_.reserve(shown_);
+    pairRows_.assign(briefs_.pairs.size(), -1);
+    groupRows_.reserve(groups_.size());
     for (std::uint32_t g = 0; g < groups_.size(); ++g) {
         const auto head = static_cast<std::uint32_t>(rows_.size());
         rows_.push_back({g, -1});
-        groupRows_[idOf(groups_[g])] = head;
+        groupRows_.push_back(head);
+        groupsOf_[groups_[g].shared].push_back(g);
         const bool isAlone = groups_[g].pairs.size() == 1;
         for (std::uint32_t k = 0; k < groups_[g].pairs.size(); ++k) {
-            pairRows_[briefs_.pairs[groups_[g].pairs[k]].id] = isAlone ? head : static_cast<std::uint32_t>(rows_.size());
+            pairRows_[groups_[g].pairs[k]] = static_cast<std::int32_t>(isAlone ? head : rows_.size());
             if (!isAlone)
                 rows_.push_back({g, static_cast<std::int32_t>(k)});
         }
@@ -109,12 +112,23 @@ std::string ClashList::idOf(std::size_t row) const
     return at.pair < 0 ? idOf(group) : std::to_string(briefs_.pairs[group.pairs[static_cast<std::size_t>(at.pair)]].id);
 }
 
+std::int32_t ClashList::rowOf(PairId pair) const
+{
+    const auto at = std::lower_bound(briefs_.pairs.begin(), briefs_.pairs.end(), pair, [](const PairBrief& b, PairId id) { return b.id < id; });
+    return at == briefs_.pairs.end() || at->id != pair ? -1 : pairRows_[static_cast<std::size_t>(at - briefs_.pairs.begin())];
+}
+
 std::ptrdiff_t ClashList::rowOf(const std::string& id) const
 {
-    if (const auto group = groupRows_.find(id); group != groupRows_.end())
-        return group->second;
-    const auto pair = pairRows_.find(std::atoll(id.c_str()));
-    return pair == pairRows_.end() ? -1 : static_cast<std::ptrdiff_t>(pair->second);
+    if (!id.starts_with("g:"))
+        return rowOf(static_cast<PairId>(std::atoll(id.c_str())));
+    // A test's name may hold anything, so the number is what follows the last colon.
+    const auto groups = groupsOf_.find(std::atoll(id.c_str() + id.rfind(':') + 1));
+    if (groups != groupsOf_.end())
+        for (const std::uint32_t g : groups->second)
+            if (idOf(groups_[g]) == id)
+                return groupRows_[g];
+    return -1;
 }
 
 std::vector<PairId> ClashList::pairsOf(std::span<const std::string> ids) const
@@ -149,8 +163,8 @@ std::size_t ClashList::groupsOf(std::span<const PairId> pairs) const
 {
     std::set<std::uint32_t> groups;
     for (const PairId pair : pairs)
-        if (const auto row = pairRows_.find(pair); row != pairRows_.end())
-            groups.insert(rows_[row->second].group);
+        if (const std::int32_t row = rowOf(pair); row >= 0)
+            groups.insert(rows_[static_cast<std::size_t>(row)].group);
     return groups.size();
 }
 

@@ -71,8 +71,10 @@ private:
     ClashCounts counts_;
     std::vector<Group> groups_;
     std::vector<Place> rows_;
-    std::unordered_map<PairId, std::uint32_t> pairRows_;      ///< by pair
-    std::unordered_map<std::string, std::uint32_t> groupRows_; ///< by id
+    std::vector<std::int32_t> pairRows_; ///< of each brief; -1 where it is not shown
+    std::unordered_map<std::int64_t, std::vector<std::uint32_t>> groupsOf_; ///< by the element they share, one a test
+    std::vector<std::uint32_t> groupRows_;
+    [[nodiscard]] std::int32_t rowOf(PairId pair) const;
     std::size_t shown_ = 0;
 };
 

@@ -4,7 +4,7 @@
 #include "core/project/run_rows.h"
 
 #include <algorithm>
-#include <unordered_map>
+#include <map>
 
 namespace wendrix::project {
 
@@ -98,12 +98,13 @@ Result<PairBriefs> ClashesBook::briefs() const
 {
     return store_.read([](SQLite::Database& db) {
         PairBriefs all;
-        std::unordered_map<std::string, std::uint32_t> known;
-        const auto place = [&](const char* words) {
-            const auto [at, isNew] = known.try_emplace(words, static_cast<std::uint32_t>(all.texts.size()));
-            if (isNew)
-                all.texts.push_back(at->first);
-            return at->second;
+        std::map<std::string, std::uint32_t, std::less<>> known; // few, and asked for by what the database holds
+        const auto place = [&](std::string_view words) {
+            const auto at = known.find(words);
+            if (at != known.end())
+                return at->second;
+            all.texts.emplace_back(words);
+            return known[all.texts.back()] = static_cast<std::uint32_t>(all.texts.size() - 1);
         };
         SQLite::Statement q(db, "SELECT p.pair, p.leftElement, p.rightElement, p.state, p.outcome, p.depth, p.storey, p.test, d.decision, d.issue FROM present p "
                                 "LEFT JOIN decisions d ON d.pair=p.pair ORDER BY p.pair");
