@@ -60,19 +60,43 @@ void MemberBuffers::makeArray(QOpenGLVertexArrayObject& array, QOpenGLBuffer& bu
     buffer.release();
 }
 
+void MemberBuffers::count(const view::Colour& colour, int by)
+{
+    if (colour.alpha > 0 && colour.alpha < 0.2f)
+        faded_ += by;
+    if (colour.alpha >= 0.2f && colour.alpha < 0.999f)
+        seenThrough_ += by;
+}
+
 void MemberBuffers::setColours(const std::vector<view::Colour>& colours)
 {
-    hasFaded_ = hasSeenThrough_ = false;
-    for (const view::Colour& c : colours) {
-        hasFaded_ = hasFaded_ || (c.alpha > 0 && c.alpha < 0.2f);
-        hasSeenThrough_ = hasSeenThrough_ || (c.alpha >= 0.2f && c.alpha < 0.999f);
-    }
+    faded_ = seenThrough_ = 0;
+    for (const view::Colour& c : colours)
+        count(c, 1);
     gl_.glBindBuffer(GL_TEXTURE_BUFFER, colourBuffer_);
     gl_.glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(std::max<std::size_t>(1, colours.size()) * sizeof(view::Colour)),
                      colours.empty() ? nullptr : colours.data(), GL_DYNAMIC_DRAW);
     gl_.glBindTexture(GL_TEXTURE_BUFFER, colourTexture_);
     gl_.glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA32F, colourBuffer_);
     gl_.glBindBuffer(GL_TEXTURE_BUFFER, 0);
+}
+
+void MemberBuffers::updateColours(const std::vector<view::Colour>& colours, std::span<const Replaced> replaced)
+{
+    gl_.glBindBuffer(GL_TEXTURE_BUFFER, colourBuffer_);
+    for (std::size_t i = 0, end = 0; i < replaced.size(); i = end) {
+        // A call for what lies together; a few between that did not change cost less than another call.
+        constexpr ifc::ElementIndex kGap = 64;
+        for (end = i + 1; end < replaced.size() && replaced[end].element - replaced[end - 1].element <= kGap;)
+            ++end;
+        const std::size_t first = replaced[i].element, number = replaced[end - 1].element - first + 1;
+        gl_.glBufferSubData(GL_TEXTURE_BUFFER, static_cast<GLintptr>(first * sizeof(view::Colour)), static_cast<GLsizeiptr>(number * sizeof(view::Colour)), &colours[first]);
+    }
+    gl_.glBindBuffer(GL_TEXTURE_BUFFER, 0);
+    for (const Replaced& r : replaced) {
+        count(r.before, -1);
+        count(colours[r.element], 1);
+    }
 }
 
 void MemberBuffers::setInstanced(bool isInstanced, bool hasNormals)

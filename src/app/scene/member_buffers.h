@@ -6,6 +6,8 @@
 
 #include "scene/member_vertices.h"
 
+#include <span>
+
 namespace wendrix::app {
 
 /// One member on the GPU. Shapes that are used often lie there once and are drawn by instance, the others together in
@@ -20,6 +22,13 @@ public:
     MemberBuffers& operator=(const MemberBuffers&) = delete;
 
     void setColours(const std::vector<view::Colour>& colours);
+    struct Replaced {
+        ifc::ElementIndex element = 0;
+        view::Colour before;
+    };
+    /// Sends what differs from what was set.
+    /// @param replaced  the elements whose colour is another, in order
+    void updateColours(const std::vector<view::Colour>& colours, std::span<const Replaced> replaced);
     /// Expects the program bound; binds the colours to texture unit 0.
     /// @param smallest  metres: what is smaller across is left out
     void drawFaces(float smallest) { draw(false, smallest); }
@@ -33,8 +42,8 @@ public:
     std::uint64_t drawSome(bool areEdges, Cursor& at, std::uint64_t triangles);
     [[nodiscard]] bool isAtEnd(const Cursor& at) const { return at.group >= groups_.size(); }
     [[nodiscard]] Point3 origin() const { return origin_; } ///< federation frame
-    [[nodiscard]] bool hasFaded() const { return hasFaded_; }
-    [[nodiscard]] bool hasSeenThrough() const { return hasSeenThrough_; }
+    [[nodiscard]] bool hasFaded() const { return faded_ > 0; }
+    [[nodiscard]] bool hasSeenThrough() const { return seenThrough_ > 0; }
     [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return order_; } ///< the single ones first
     [[nodiscard]] std::size_t bytes() const { return bytes_; }
 
@@ -55,7 +64,8 @@ private:
     std::vector<std::vector<view::DrawStep>> order_;
     std::vector<GLsizei> singleEdges_; ///< edge vertices of this single and all larger ones
     std::size_t bytes_ = 0;
-    bool hasFaded_ = false, hasSeenThrough_ = false;
+    void count(const view::Colour& colour, int by);
+    std::int64_t faded_ = 0, seenThrough_ = 0; ///< elements
 };
 
 } // namespace wendrix::app

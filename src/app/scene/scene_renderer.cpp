@@ -111,8 +111,33 @@ void SceneRenderer::setColours(const std::vector<std::vector<view::Colour>>& col
     isShadowStale_ = true;
 }
 
+void SceneRenderer::updateColours(const std::vector<std::vector<view::Colour>>& colours, std::span<const view::ElementKey> changed)
+{
+    ++contents_;
+    bool isAnySeenThrough = false;
+    const auto isSolid = [](const view::Colour& c) { return c.alpha > 0.2f; };
+    for (std::size_t i = 0; i < changed.size();) {
+        const std::uint32_t m = changed[i].member;
+        std::vector<MemberBuffers::Replaced> replaced;
+        isAnySeenThrough = isAnySeenThrough || buffers_[m]->hasSeenThrough();
+        for (; i < changed.size() && changed[i].member == m; ++i) {
+            view::Colour& kept = colours_[m][changed[i].element];
+            const view::Colour& now = colours[m][changed[i].element];
+            isShadowStale_ = isShadowStale_ || isSolid(kept) != isSolid(now);
+            replaced.push_back({changed[i].element, kept});
+            kept = now;
+        }
+        buffers_[m]->updateColours(colours_[m], replaced);
+        isAnySeenThrough = isAnySeenThrough || buffers_[m]->hasSeenThrough();
+    }
+    if (isAnySeenThrough)
+        gatherSeenThrough();
+}
+
 void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes)
 {
+    if (faces.empty() && cutBuffers_.empty())
+        return;
     cutBuffers_.clear();
     ++contents_;
     std::vector<view::Colour> all;

@@ -49,6 +49,8 @@ public:
     /// What is neither there nor prepared is made now.
     void setMembers(const std::vector<federation::Member>& members, const std::vector<Prepared>& prepared);
     void setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks);
+    /// Takes over what differs from what was set; costs as much.
+    void updateColours(const std::vector<std::vector<view::Colour>>& colours, std::span<const view::ElementKey> changed);
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);

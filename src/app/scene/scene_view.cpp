@@ -136,11 +136,15 @@ Box3 SceneView::bounds() const
 void SceneView::updateDisplay()
 {
     // As most of the time only what is painted or selected differs, and there may be a million elements.
-    if (!coloured_ || !view::updateColours(colours_, *coloured_, display_, members_, looks_, colouring_.colours))
+    const auto changed = coloured_ ? view::updateColours(colours_, *coloured_, display_, members_, looks_, colouring_.colours) : std::nullopt;
+    if (changed) {
+        changedColours_.insert(changedColours_.end(), changed->begin(), changed->end());
+    } else {
         colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
+        areColoursStale_ = true;
+    }
     coloured_ = display_;
-    areColoursStale_ = true;
-    areCutFacesStale_ = true;
+    areCutFacesStale_ = areCutFacesStale_ || !cuts_.faces().empty();
     update();
     emit displayChanged();
 }
@@ -324,10 +328,21 @@ bool SceneView::rebuild(bool mayWait)
         renderer_.setMembers(members_, verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
     if (areMembersStale_ || areColoursStale_)
         renderer_.setColours(colours_, looks_);
+    else if (!changedColours_.empty())
+        sendChangedColours();
+    changedColours_.clear();
     if (areCutFacesStale_)
         cutFacesAnew();
     areMembersStale_ = areColoursStale_ = areCutFacesStale_ = false;
     return true;
+}
+
+void SceneView::sendChangedColours()
+{
+    // What changed twice before a frame was drawn is sent once.
+    std::sort(changedColours_.begin(), changedColours_.end());
+    changedColours_.erase(std::unique(changedColours_.begin(), changedColours_.end()), changedColours_.end());
+    renderer_.updateColours(colours_, changedColours_);
 }
 
 void SceneView::cutFacesAnew()
@@ -394,7 +409,7 @@ void SceneView::paintGL()
             update(); // after what waits meanwhile
     } else if (isSent) {
         const auto tell = [this] {
-            if (!areMembersStale_ && !areColoursStale_) // else something else is to be drawn by now
+            if (!areMembersStale_ && !areColoursStale_ && changedColours_.empty()) // else something else is to be drawn by now
                 emit drawnWhole();
         };
         QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);

@@ -134,6 +134,7 @@ protected:
 private:
     /// Sends the renderer what changed. @return false while members are still made ready and `mayWait`
     bool rebuild(bool mayWait);
+    void sendChangedColours();
     void cutFacesAnew();
     [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
@@ -156,6 +157,7 @@ private:
     view::ColourRule rule_;
     view::Colouring colouring_;
     std::vector<std::vector<view::Colour>> colours_;
+    std::vector<view::ElementKey> changedColours_; ///< not sent yet, where not all are stale
     std::optional<view::Display> coloured_; ///< the display that colours_ are of; nothing where they have to be made anew
     std::vector<GridLine> grid_;
     std::vector<Marker> markers_, spaceNames_, noteSigns_;

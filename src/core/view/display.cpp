@@ -1,5 +1,7 @@
 #include "core/view/display.h"
 
+#include <algorithm>
+
 #include "core/base/text.h"
 
 #include <charconv>
@@ -188,24 +190,34 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
     return all;
 }
 
-bool updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now, std::span<const federation::Member> members,
-                   std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base)
+std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now,
+                                                     std::span<const federation::Member> members, std::span<const MemberLook> looks,
+                                                     const std::vector<std::vector<Colour>>& base)
 {
     if (before.isRestFaded != now.isRestFaded || before.only != now.only || colours.size() != members.size())
-        return false;
+        return {};
+    std::vector<ElementKey> changed;
     for (std::uint32_t m = 0; m < members.size(); ++m) {
         if (!looks[m].isShown)
             continue;
         Plain plain(members[m], looks[m], baseOf(base, m), now.isRestFaded);
+        const auto bring = [&](const ElementKey& key) {
+            const Colour colour = colourNow(now, key, looks[m], plain);
+            if (colour == colours[m][key.element])
+                return;
+            colours[m][key.element] = colour;
+            changed.push_back(key);
+        };
         for (const Display* display : {&before, &now}) {
             for (const auto* keys : {&display->selected, &display->hidden})
                 for (const ElementKey& key : ofMember(*keys, m))
-                    colours[m][key.element] = colourNow(now, key, looks[m], plain);
+                    bring(key);
             for (const auto& [key, colour] : ofMember(display->painted, m))
-                colours[m][key.element] = colourNow(now, key, looks[m], plain);
+                bring(key);
         }
     }
-    return true;
+    std::sort(changed.begin(), changed.end());
+    return changed;
 }
 
 } // namespace wendrix::view

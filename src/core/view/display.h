@@ -71,8 +71,10 @@ struct MemberLook {
                                                          const std::vector<std::vector<Colour>>& base = {});
 
 /// Brings colours that were made for one display to another, on the same members, looks and rule; costs what differs.
-/// @return false where everything may differ (the rest is faded or not, others are left out); then nothing is done
-[[nodiscard]] bool updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now, std::span<const federation::Member> members,
-                                 std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base);
+/// @return whose colour is another now, in order; nothing where everything may differ (the rest is faded or not, others are
+///         left out), and then nothing is done
+[[nodiscard]] std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now,
+                                                                   std::span<const federation::Member> members, std::span<const MemberLook> looks,
+                                                                   const std::vector<std::vector<Colour>>& base);
 
 } // namespace wendrix::view

@@ -214,7 +214,9 @@ void TestView::coloursAreThoseOfEachElement()
             if (random() % 4 == 0)
                 now.only = now.only ? std::nullopt : std::optional(std::set<ElementKey>{key, {0, 0}});
         }
-        const bool isUpdated = updateColours(colours, before, now, members, looks, {});
+        const auto former = colours;
+        const auto changed = updateColours(colours, before, now, members, looks, {});
+        const bool isUpdated = changed.has_value();
         QCOMPARE(isUpdated, before.isRestFaded == now.isRestFaded && before.only == now.only);
         updated += isUpdated ? 1 : 0;
         const auto whole = coloursOf(now, members, looks), wanted = obvious(now, looks);
@@ -225,6 +227,13 @@ void TestView::coloursAreThoseOfEachElement()
                     QVERIFY(whole[m][e] == wanted[m][e]);
             }
         QVERIFY(!isUpdated || colours == whole);
+        // Told is what differs, each once and in order, and nothing else: that is all the screen gets.
+        std::vector<ElementKey> differing;
+        for (std::uint32_t m = 0; m < members.size(); ++m)
+            for (ifc::ElementIndex e = 0; e < whole[m].size(); ++e)
+                if (!(whole[m][e] == former[m][e]))
+                    differing.push_back({m, e});
+        QVERIFY(!isUpdated || *changed == differing);
         colours = whole;
         before = now;
     }
