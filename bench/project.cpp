@@ -179,6 +179,7 @@ int main(int argc, char** argv)
         const auto rest = [&] {
             window.scene().finishMotion();
             bench::settle(window);
+            bench::settle(window); // and what that brought about
             (void)application.takeLongest();
         };
         const auto decide = [&](const char* what) {
