@@ -184,6 +184,10 @@ void ChangesStage::show(bool movesView)
         const Point3 now = view::boundsOf(at_.scene.members(), about[0]).centre();
         at_.scene.setArrows({{now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved}});
     }
+    if (one && !about.empty()) {
+        showGrid(q(one->storey));
+        at_.scene.putInFocus(view::boundsOf(at_.scene.members(), about[0]), about);
+    }
     at_.scene.updateDisplay();
     if (one) {
         showDetails(*one);

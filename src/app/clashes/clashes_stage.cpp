@@ -177,7 +177,6 @@ void ClashesStage::show(bool movesView)
     view::Display& display = at_.scene.display();
     display.painted.clear();
     display.selected.clear();
-    display.isRestFaded = true;
     std::vector<Marker> markers;
     std::vector<view::ElementKey> about;
     Box3 box;
@@ -195,6 +194,8 @@ void ClashesStage::show(bool movesView)
     }
     at_.scene.setArrows({});
     at_.scene.setMarkers(markers);
+    showGrid(q(pairs[0].storey));
+    at_.scene.putInFocus(box, about);
     at_.scene.updateDisplay();
     if (!movesView)
         return;

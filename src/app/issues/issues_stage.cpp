@@ -208,6 +208,19 @@ void IssuesStage::show(bool movesView)
         markers.push_back({p.point, p.isGone() ? QString("✓") : QString::number(markers.size() + 1),
                            p.isGone() ? theme::kPanel : theme::kOverlap, p.isGone() ? theme::kFocus : theme::kInk, false});
     at_.scene.setMarkers(markers);
+    Box3 place;
+    std::vector<view::ElementKey> about;
+    for (const auto& [key, colour] : display.painted)
+        about.push_back(key);
+    for (const project::Pair& p : item->pairs)
+        place.add(p.point);
+    if (place.isEmpty()) // no pair says where: where its elements are
+        for (const view::ElementKey& key : about)
+            place.add(view::boundsOf(at_.scene.members(), key));
+    if (!about.empty()) {
+        showGrid(item->pairs.empty() ? QString() : q(item->pairs[0].storey));
+        at_.scene.putInFocus(place, about);
+    }
     at_.scene.updateDisplay();
     showDetails(*item);
 }

@@ -1,6 +1,7 @@
 #include "scene/member_vertices.h"
 
 #include <algorithm>
+#include <numeric>
 
 namespace wendrix::app {
 
@@ -34,6 +35,13 @@ void addShape(MemberVertices& v, const geometry::Shape& shape, const Transform& 
 
 MemberVertices verticesOf(const federation::Member& member)
 {
+    std::vector<ifc::ElementIndex> all(member.geometry->elements().size());
+    std::iota(all.begin(), all.end(), ifc::ElementIndex{0});
+    return verticesOf(member, all);
+}
+
+MemberVertices verticesOf(const federation::Member& member, std::span<const ifc::ElementIndex> some)
+{
     MemberVertices v;
     const Transform fit = member.fit.transform();
     v.origin = fit.apply(member.geometry->bounds().isEmpty() ? Point3{} : member.geometry->bounds().centre());
@@ -45,9 +53,9 @@ MemberVertices verticesOf(const federation::Member& member)
     const auto& shapes = member.geometry->shapes();
     const auto& elements = member.geometry->elements();
     std::vector<std::vector<Use>> uses(shapes.size());
-    for (std::uint32_t e = 0; e < elements.size(); ++e)
-        for (const geometry::PlacedShape& placed : elements[e].placed)
-            uses[placed.shape].push_back({e, &placed, f(length(elements[e].bounds.size()))});
+    for (std::uint32_t i = 0; i < some.size(); ++i)
+        for (const geometry::PlacedShape& placed : elements[some[i]].placed)
+            uses[placed.shape].push_back({i, &placed, f(length(elements[some[i]].bounds.size()))});
     const auto bySize = [](const Use& a, const Use& b) { return a.size > b.size; };
     const auto mapOf = [&](const Use& use) {
         Transform map = fit * use.placed->placement;

@@ -5,6 +5,7 @@
 #include "core/view/draw_order.h"
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 namespace wendrix::app {
@@ -36,6 +37,8 @@ struct MemberVertices {
 
 /// Shapes that are used often lie there once with their instances, the others together.
 [[nodiscard]] MemberVertices verticesOf(const federation::Member& member);
+/// The same of some of its elements, which are numbered by their place among those.
+[[nodiscard]] MemberVertices verticesOf(const federation::Member& member, std::span<const ifc::ElementIndex> some);
 /// The faces of one cut through all members; elements are numbered through all of `colours`.
 [[nodiscard]] MemberVertices verticesOf(const view::CutFaces& cut, Vector3 normal, const std::vector<std::vector<view::Colour>>& colours);
 

@@ -18,7 +18,7 @@ constexpr std::uint64_t kLeastPiece = 4'000, kFirstPiece = 8'000, kLargestPiece 
 
 } // namespace
 
-SceneRenderer::Key SceneRenderer::keyOf(const Frame& f) const { return {f.camera, f.size, f.cuts, f.bounds, f.isFlat, f.version, contents_}; }
+SceneRenderer::Key SceneRenderer::keyOf(const Frame& f) const { return {f.camera, f.size, f.cuts, f.bounds, f.isFlat, f.version, contents_, f.focus ? f.focus->box : Box3{}}; }
 
 bool SceneRenderer::draw(const Frame& frame)
 {
@@ -71,9 +71,9 @@ void SceneRenderer::drawRough(const Key& key)
     step(job); // the paper
     glFinish();
     double fixed = static_cast<double>(clock_.nsecsElapsed()) / 1e6;
-    smallest_ = view::smallestSizeWithin(order_, pace_.trianglesIn(kFrameMilliseconds));
+    smallest_ = view::smallestSizeWithin(order(), pace_.trianglesIn(kFrameMilliseconds));
     drawnTriangles_ = 0;
-    for (const auto& list : order_)
+    for (const auto& list : order())
         if (const std::size_t n = view::countFrom(list, smallest_); n > 0)
             drawnTriangles_ += list[n - 1].triangles;
     clock_.restart();
@@ -147,7 +147,7 @@ void SceneRenderer::drawPaper()
     glDisable(GL_DEPTH_TEST);
     paper_.bind();
     drawOverWindow(paper_);
-    if (std::none_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); }))
+    if (focus_.empty() && std::none_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); }))
         drawShadow();
 }
 
@@ -156,7 +156,7 @@ void SceneRenderer::step(Job& job)
     isRough_ = job.isRough;
     prepare();
     const bool hasModel = !frame_->isFlat;
-    const bool hasFaded = hasModel && std::any_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); });
+    const bool hasFaded = hasModel && std::any_of(drawn().begin(), drawn().end(), [](const auto& b) { return b->hasFaded(); });
     bool isDone = true;
     setCutting(job.phase != Phase::Paper && job.phase != Phase::Finish);
     switch (job.phase) {
@@ -175,7 +175,7 @@ void SceneRenderer::step(Job& job)
     case Phase::FadedFaces:
         glEnable(GL_BLEND);
         isDone = !hasFaded || drawMembers(job, 1, What::Faces);
-        if (isDone && hasFaded)
+        if (isDone && hasFaded && !frame_->focus)
             glClear(GL_DEPTH_BUFFER_BIT);
         break;
     case Phase::FadedEdges:
@@ -183,6 +183,9 @@ void SceneRenderer::step(Job& job)
         glDepthMask(GL_FALSE);
         isDone = !hasFaded || drawMembers(job, 1, What::Edges);
         glDepthMask(GL_TRUE);
+        // What the view is about is seen whole, whatever stands around it.
+        if (isDone && hasFaded && frame_->focus)
+            glClear(GL_DEPTH_BUFFER_BIT);
         break;
     case Phase::Faces:
         isDone = !hasModel || drawMembers(job, 0, What::Faces);
@@ -215,8 +218,8 @@ bool SceneRenderer::drawMembers(Job& job, int pass, What what)
     QOpenGLShaderProgram& program = begin(what, pass);
     std::uint64_t left = piece_;
     const bool isPausing = !job.isRough && frame_->mayPause;
-    while (job.member < buffers_.size() && left > 0) {
-        MemberBuffers& buffers = *buffers_[job.member];
+    while (job.member < drawn().size() && left > 0) {
+        MemberBuffers& buffers = *drawn()[job.member];
         const bool isLeftOut = (pass == 1 && !buffers.hasFaded()) || (pass == 2 && !buffers.hasSeenThrough()) ||
                                (what == What::Faces && looks_[job.member].isEdgesOnly);
         if (!isLeftOut) {
@@ -240,7 +243,7 @@ bool SceneRenderer::drawMembers(Job& job, int pass, What what)
         }
     }
     program.release();
-    if (job.member < buffers_.size())
+    if (job.member < drawn().size())
         return false;
     job.member = 0;
     return true;
@@ -285,7 +288,7 @@ void SceneRenderer::finish()
     glDisable(GL_BLEND);
     if (!isRough_) {
         drawnTriangles_ = 0;
-        for (const auto& list : order_)
+        for (const auto& list : order())
             drawnTriangles_ += list.empty() ? 0 : list.back().triangles;
     }
 }

@@ -1,5 +1,7 @@
 #include "scene/scene_renderer.h"
 
+#include "core/view/display.h"
+
 #include "scene/shaders.h"
 
 #include <QImage>
@@ -30,16 +32,16 @@ QMatrix3x3 rotationOf(const view::Camera& camera)
 void SceneRenderer::initialise()
 {
     initializeOpenGLFunctions();
-    const auto build = [](QOpenGLShaderProgram& program, const std::string& vertex, const char* fragment) {
+    const auto build = [](QOpenGLShaderProgram& program, const std::string& vertex, const std::string& fragment) {
         program.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str());
-        program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment);
+        program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str());
         program.link();
     };
-    const std::string head = shaders::kVersion, cutting = head + "#define CUTS\n", common = shaders::kCommonVertex;
-    build(faces_, head + common + shaders::kFaceVertex, shaders::kFaceFragment);
-    build(edges_, head + common + shaders::kEdgeVertex, shaders::kEdgeFragment);
-    build(cutOpenFaces_, cutting + common + shaders::kFaceVertex, shaders::kFaceFragment);
-    build(cutOpenEdges_, cutting + common + shaders::kEdgeVertex, shaders::kEdgeFragment);
+    const std::string head = shaders::kVersion, cutting = head + "#define CUTS\n", common = shaders::kCommonVertex, focused = head + shaders::kFocusFragment;
+    build(faces_, head + common + shaders::kFaceVertex, focused + shaders::kFaceFragment);
+    build(edges_, head + common + shaders::kEdgeVertex, focused + shaders::kEdgeFragment);
+    build(cutOpenFaces_, cutting + common + shaders::kFaceVertex, focused + shaders::kFaceFragment);
+    build(cutOpenEdges_, cutting + common + shaders::kEdgeVertex, focused + shaders::kEdgeFragment);
     build(lines_, shaders::kLineVertex, shaders::kLineFragment);
     build(paper_, shaders::kWindowVertex, shaders::kPaperFragment);
     build(finish_, shaders::kWindowVertex, shaders::kFinishFragment);
@@ -54,6 +56,7 @@ void SceneRenderer::initialise()
 void SceneRenderer::release()
 {
     buffers_.clear();
+    focus_.clear();
     cutBuffers_.clear();
     target_.reset();
     kept_.reset();
@@ -159,20 +162,51 @@ std::size_t SceneRenderer::bytes() const
 
 void SceneRenderer::gatherSeenThrough()
 {
+    seenThrough_.clear();
+    for (std::uint32_t m = 0; m < members_.size(); ++m)
+        for (ifc::ElementIndex e = 0; e < colours_[m].size() && buffers_[m]->hasSeenThrough(); ++e)
+            addSeenThrough({m, e}, colours_[m][e]);
+}
+
+void SceneRenderer::addSeenThrough(const view::ElementKey& key, const view::Colour& colour)
+{
     // Few things are seen through; their triangles are kept here to be put in order for each view.
     constexpr std::size_t kMost = 300'000;
+    if (colour.alpha < 0.2f || colour.alpha >= 0.999f || seenThrough_.size() > kMost || looks_[key.member].isEdgesOnly)
+        return;
+    const federation::Member& member = members_[key.member];
+    const geometry::Mesh mesh = transformed(member.geometry->meshOf(key.element), member.fit.transform());
+    for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
+        const auto c = mesh.corners(t);
+        seenThrough_.push_back({c, (1.0 / 3) * (c[0] + c[1] + c[2]), normalised(cross(c[1] - c[0], c[2] - c[0])), colour});
+    }
+}
+
+void SceneRenderer::setFocus(std::span<const view::ElementKey> shown, const std::vector<std::vector<view::Colour>>& colours)
+{
+    if (shown.empty() && focus_.empty())
+        return;
+    ++contents_;
+    focus_.clear();
+    focusOrder_.clear();
+    if (shown.empty()) {
+        gatherSeenThrough();
+        return;
+    }
     seenThrough_.clear();
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        for (ifc::ElementIndex e = 0; e < colours_[m].size() && buffers_[m]->hasSeenThrough(); ++e) {
-            const view::Colour colour = colours_[m][e];
-            if (colour.alpha < 0.2f || colour.alpha >= 0.999f || seenThrough_.size() > kMost || looks_[m].isEdgesOnly)
-                continue;
-            const geometry::Mesh mesh = transformed(members_[m].geometry->meshOf(e), members_[m].fit.transform());
-            for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
-                const auto c = mesh.corners(t);
-                seenThrough_.push_back({c, (1.0 / 3) * (c[0] + c[1] + c[2]), normalised(cross(c[1] - c[0], c[2] - c[0])), colour});
-            }
+    std::size_t next = 0;
+    for (std::uint32_t m = 0; m < members_.size(); ++m) {
+        std::vector<ifc::ElementIndex> elements;
+        std::vector<view::Colour> own;
+        for (; next < shown.size() && shown[next].member == m; ++next) {
+            elements.push_back(shown[next].element);
+            own.push_back(colours[m][shown[next].element]);
+            addSeenThrough(shown[next], own.back());
         }
+        focus_.emplace_back(new MemberBuffers(*this, verticesOf(members_[m], elements)));
+        focus_.back()->setColours(own);
+        focusOrder_.insert(focusOrder_.end(), focus_.back()->order().begin(), focus_.back()->order().end());
+    }
 }
 
 QMatrix4x4 SceneRenderer::projection() const
@@ -223,6 +257,25 @@ QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
         cuts[i] = QVector4D(vectorOf(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
     program.setUniformValueArray("cuts", cuts.data(), static_cast<int>(cuts.size()));
     program.setUniformValue("cutCount", static_cast<int>(frame_->cuts.size()));
+    program.setUniformValue("focusReach", 0.0f);
+    if (frame_->focus) {
+        const Box3& box = frame_->focus->box;
+        program.setUniformValue("focusReach", static_cast<float>(view::Focus::kReach));
+        program.setUniformValue("focusLow", vectorOf(box.min - camera.eye));
+        program.setUniformValue("focusHigh", vectorOf(box.max - camera.eye));
+        // What stands before the place is cut away upright; and from above all that lies over it, from below what lies under.
+        const Vector3 forward = camera.forward();
+        const Vector3 level = std::hypot(forward.x, forward.y) > 0.2 ? normalised({forward.x, forward.y, 0}) : Vector3{};
+        double front = 1e9;
+        for (const double x : {box.min.x, box.max.x})
+            for (const double y : {box.min.y, box.max.y})
+                front = std::min(front, dot(Point3{x, y, 0} - camera.eye, level));
+        constexpr double kMargin = 0.25; // metres
+        program.setUniformValue("focusForward", vectorOf(level));
+        program.setUniformValue("focusFront", static_cast<float>(front - kMargin));
+        program.setUniformValue("focusFloor", static_cast<float>((forward.z <= 0 ? frame_->focus->floor : box.min.z - kMargin) - camera.eye.z));
+        program.setUniformValue("focusCeiling", static_cast<float>((forward.z <= 0 ? box.max.z + kMargin : frame_->focus->ceiling) - camera.eye.z));
+    }
     program.setUniformValue("isCutFace", false);
     program.setUniformValue("boldness", 1.0f);
     return program;

@@ -34,6 +34,7 @@ public:
         bool isWaiting = false;        ///< the picture before does once more: something else takes this frame's time
         bool mayPause = false;         ///< at rest: a piece at a time, and meanwhile what was drawn before
         std::uint64_t version = 0;     ///< another where the grid is another
+        std::optional<view::Focus> focus; ///< the place the view is about; what setFocus() was given is drawn, and fades out around it
     };
 
     void initialise();
@@ -51,6 +52,8 @@ public:
     void setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks);
     /// Takes over what differs from what was set; costs as much.
     void updateColours(const std::vector<std::vector<view::Colour>>& colours, std::span<const view::ElementKey> changed);
+    /// Draws these elements alone until it is called without any: they are few, so that each picture is there at once.
+    void setFocus(std::span<const view::ElementKey> shown, const std::vector<std::vector<view::Colour>>& colours);
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);
@@ -71,6 +74,7 @@ private:
         Box3 bounds;
         bool isFlat = false;
         std::uint64_t version = 0, contents = 0;
+        Box3 focus;
         friend bool operator==(const Key&, const Key&) = default;
     };
     enum class Phase { Paper, FadedDepth, FadedFaces, FadedEdges, Faces, CutFaces, Edges, CutEdges, Finish, Done };
@@ -106,6 +110,10 @@ private:
     /// The program for it, bound; one that cuts only where there are cuts, since that costs for every corner.
     QOpenGLShaderProgram& begin(What what, int pass);
     void gatherSeenThrough();
+    void addSeenThrough(const view::ElementKey& key, const view::Colour& colour);
+    /// What is drawn: the members, or what is in focus of them.
+    [[nodiscard]] const std::vector<std::unique_ptr<MemberBuffers>>& drawn() const { return focus_.empty() ? buffers_ : focus_; }
+    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return focus_.empty() ? order_ : focusOrder_; }
     [[nodiscard]] QMatrix4x4 projection() const;
 
     const Frame* frame_ = nullptr; ///< while one is drawn
@@ -113,6 +121,7 @@ private:
     std::vector<view::MemberLook> looks_;
     std::vector<std::vector<view::Colour>> colours_;
     std::vector<std::unique_ptr<MemberBuffers>> buffers_, cutBuffers_;
+    std::vector<std::unique_ptr<MemberBuffers>> focus_; ///< a member each; empty where nothing is in focus
     std::unique_ptr<FrameTarget> target_, kept_; ///< drawn into; what was shown last
     std::optional<Key> keptKey_;
     bool isKeptWhole_ = false, isRough_ = false;
@@ -125,7 +134,7 @@ private:
     GLuint shadowTexture_ = 0;
     Box3 shadowBounds_;
     bool isShadowStale_ = true;
-    std::vector<std::vector<view::DrawStep>> order_; ///< of all members
+    std::vector<std::vector<view::DrawStep>> order_, focusOrder_; ///< of all members
     view::DrawPace pace_;
     QElapsedTimer clock_;
     float smallest_ = 0;

@@ -1,5 +1,7 @@
 #include "scene/scene_view.h"
 
+#include "core/view/focus.h"
+
 #include "scene/compass_level.h"
 #include "shell/theme.h"
 
@@ -89,6 +91,16 @@ view::Picker& SceneView::picker() const
     return *picker_;
 }
 
+void SceneView::putInFocus(const std::optional<Box3>& place, std::span<const view::ElementKey> about)
+{
+    display_.focus.reset();
+    if (!place)
+        return;
+    const bool isPickerThere = picker_ != nullptr || pickerToBe_.isReady();
+    display_.isRestFaded = true;
+    display_.focus = view::focusOn(*place, members_, looks_, about, isPickerThere ? &picker() : nullptr);
+}
+
 Vector3 SceneView::freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const
 {
     if (picker_ == nullptr && !pickerToBe_.isReady())
@@ -143,6 +155,7 @@ void SceneView::updateDisplay()
         colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
         areColoursStale_ = true;
     }
+    isFocusStale_ = isFocusStale_ || display_.focus || coloured_.has_value();
     coloured_ = display_;
     areCutFacesStale_ = areCutFacesStale_ || !cuts_.faces().empty();
     update();
@@ -326,23 +339,54 @@ bool SceneView::rebuild(bool mayWait)
         return false;
     if (areMembersStale_)
         renderer_.setMembers(members_, verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
-    if (areMembersStale_ || areColoursStale_)
-        renderer_.setColours(colours_, looks_);
-    else if (!changedColours_.empty())
-        sendChangedColours();
-    changedColours_.clear();
+    sendColours();
     if (areCutFacesStale_)
         cutFacesAnew();
-    areMembersStale_ = areColoursStale_ = areCutFacesStale_ = false;
+    areMembersStale_ = areCutFacesStale_ = false;
     return true;
 }
 
-void SceneView::sendChangedColours()
+void SceneView::sendColours()
 {
-    // What changed twice before a frame was drawn is sent once.
-    std::sort(changedColours_.begin(), changedColours_.end());
-    changedColours_.erase(std::unique(changedColours_.begin(), changedColours_.end()), changedColours_.end());
-    renderer_.updateColours(colours_, changedColours_);
+    if (areMembersStale_ && !areColoursStale_) { // they are no colours of these
+        areColoursStale_ = true;
+        changedColours_.clear();
+    }
+    if (display_.isRestFaded && display_.focus) {
+        // The whole is not seen, so its colours can wait until it is.
+        areColoursStale_ = areColoursStale_ || !changedColours_.empty();
+        changedColours_.clear();
+        if (areMembersStale_)
+            renderer_.setColours(colours_, looks_);
+        sendFocus();
+        return;
+    }
+    renderer_.setFocus({}, colours_);
+    isFocusStale_ = false;
+    if (areColoursStale_) {
+        renderer_.setColours(colours_, looks_);
+    } else if (!changedColours_.empty()) {
+        // What changed twice before a frame was drawn is sent once.
+        std::sort(changedColours_.begin(), changedColours_.end());
+        changedColours_.erase(std::unique(changedColours_.begin(), changedColours_.end()), changedColours_.end());
+        renderer_.updateColours(colours_, changedColours_);
+    }
+    areColoursStale_ = false;
+    changedColours_.clear();
+}
+
+void SceneView::sendFocus()
+{
+    if (!isFocusStale_)
+        return;
+    isFocusStale_ = false;
+    std::set<view::ElementKey> shown(display_.focus->around.begin(), display_.focus->around.end());
+    for (const auto& [key, colour] : display_.painted)
+        shown.insert(key);
+    shown.insert(display_.selected.begin(), display_.selected.end());
+    std::erase_if(shown, [&](const view::ElementKey& key) { return colours_[key.member][key.element].alpha <= 0; });
+    const std::vector<view::ElementKey> keys(shown.begin(), shown.end());
+    renderer_.setFocus(keys, colours_);
 }
 
 void SceneView::cutFacesAnew()
@@ -394,6 +438,8 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.isMoving = isMoving_;
     f.isFlat = overlay_.has_value();
     f.version = gridVersion_;
+    if (display_.isRestFaded && display_.focus)
+        f.focus = view::Focus{display_.focus->box, display_.focus->floor, display_.focus->ceiling, {}};
     return f;
 }
 
@@ -409,7 +455,7 @@ void SceneView::paintGL()
             update(); // after what waits meanwhile
     } else if (isSent) {
         const auto tell = [this] {
-            if (!areMembersStale_ && !areColoursStale_ && changedColours_.empty()) // else something else is to be drawn by now
+            if (!areMembersStale_ && !isFocusStale_ && (display_.focus || (!areColoursStale_ && changedColours_.empty()))) // else something else is to be drawn by now
                 emit drawnWhole();
         };
         QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);

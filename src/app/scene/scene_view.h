@@ -41,6 +41,9 @@ public:
     [[nodiscard]] const std::vector<federation::Member>& members() const { return members_; }
     /// Waits for it where the members are new and it is still being made.
     [[nodiscard]] view::Picker& picker() const;
+    /// Puts a place into focus: what is painted there and what stands around it is shown, nothing else; shown with
+    /// updateDisplay(). Nothing to leave it.
+    void putInFocus(const std::optional<Box3>& place, std::span<const view::ElementKey> about = {});
     /// From where a place can be seen, as view::freeDirection says; as wished while it is not known yet what stands in the way.
     [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const;
     [[nodiscard]] Box3 bounds() const;
@@ -134,7 +137,8 @@ protected:
 private:
     /// Sends the renderer what changed. @return false while members are still made ready and `mayWait`
     bool rebuild(bool mayWait);
-    void sendChangedColours();
+    void sendColours();
+    void sendFocus();
     void cutFacesAnew();
     [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
@@ -172,7 +176,7 @@ private:
     QTimer rest_, ready_; ///< ready: looks whether what is to be sent is
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
-    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isMoving_ = false, isGridShown_ = true;
+    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isFocusStale_ = false, isMoving_ = false, isGridShown_ = true;
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;

@@ -40,6 +40,20 @@ bool isMine(float alpha) {
 const vec4 kNowhere = vec4(2.0, 2.0, 2.0, 1.0);
 )";
 
+/// How much of the surroundings of a place is there: 1 beside it, 0 where they have faded out or are cut away.
+inline constexpr const char* kFocusFragment = R"(
+uniform float focusReach;   // metres; 0 where nothing is in focus
+uniform vec3 focusLow, focusHigh, focusForward; // the place, relative to the eye
+uniform float focusFront, focusFloor, focusCeiling;
+uniform int pass;
+float presence(vec3 place) {
+    if (dot(place, focusForward) < focusFront || place.z > focusCeiling || place.z < focusFloor)
+        return 0.0;
+    vec2 out_ = max(max(focusLow.xy - place.xy, place.xy - focusHigh.xy), vec2(0.0));
+    return 1.0 - smoothstep(0.35 * focusReach, focusReach, length(out_));
+}
+)";
+
 inline constexpr const char* kFaceVertex = R"(
 flat out vec4 colour;
 out vec3 n;
@@ -57,7 +71,7 @@ void main() {
 }
 )";
 
-inline constexpr const char* kFaceFragment = R"(#version 330 core
+inline constexpr const char* kFaceFragment = R"(
 flat in vec4 colour;
 in vec3 n;
 in vec3 toEye;
@@ -65,10 +79,20 @@ uniform bool isCutFace;
 uniform vec3 forward;      // of a parallel view; else nothing
 out vec4 result;
 void main() {
+    bool isQuiet = pass == 1 && focusReach > 0.0;
+    float there = isQuiet ? presence(-toEye) : 1.0;
+    if (there < 0.02)
+        discard;
     vec3 m = normalize(n);
     vec3 eye = dot(forward, forward) > 0.5 ? -forward : normalize(toEye);
     if (isCutFace) {               // as if it were sawn: flat and a little darker than the clay
         result = vec4(colour.rgb * 0.80, colour.a);
+        return;
+    }
+    if (isQuiet) {                 // a tone between its own and the paper's, light enough to stand back
+        float side = 0.78 + 0.22 * abs(m.z) + 0.07 * m.x;
+        vec3 tone = mix(vec3(0.90, 0.885, 0.85), vec3(dot(colour.rgb, vec3(0.3, 0.55, 0.15))), 0.16);
+        result = vec4(mix(tone, colour.rgb, 0.14) * side * (dot(m, eye) < 0.0 ? 0.86 : 1.0), there);
         return;
     }
     if (dot(m, eye) < 0.0) {       // the inside of an open body
@@ -87,6 +111,7 @@ void main() {
 inline constexpr const char* kEdgeVertex = R"(
 uniform float boldness;    // 1 for edges, more for the outlines of cuts
 flat out vec4 ink;
+out vec3 atPlace;
 void main() {
     vec4 colour = texelFetch(colours, int(element));
     vec3 place = placeOf();
@@ -97,14 +122,21 @@ void main() {
                pass == 0 ? mix(0.85, 0.45, far / boldness) : pass == 1 ? mix(0.14, 0.05, far) : 0.6);
     vec4 p = projection * vec4(view * place, 1.0);
     p.z -= 0.00018 * p.w;            // in front of the faces they bound
+    atPlace = place;
     gl_Position = isMine(colour.a) ? p : kNowhere;
 }
 )";
 
-inline constexpr const char* kEdgeFragment = R"(#version 330 core
+inline constexpr const char* kEdgeFragment = R"(
 flat in vec4 ink;
+in vec3 atPlace;
 out vec4 result;
-void main() { result = ink; }
+void main() {
+    if (pass == 1 && focusReach > 0.0)
+        result = vec4(ink.rgb, 0.26 * presence(atPlace));
+    else
+        result = ink;
+}
 )";
 
 inline constexpr const char* kLineVertex = R"(#version 330 core

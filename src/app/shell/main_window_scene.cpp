@@ -62,7 +62,7 @@ void MainWindow::updateSelectionWords()
         words << QString::number(display.selected.size()) + " elements selected";
     }
     if (!display.painted.empty() && display.isRestFaded)
-        words << q(counted(display.painted.size(), "element", "elements")) + " shown, the rest faded";
+        words << q(counted(display.painted.size(), "element", "elements")) + (display.focus ? " in focus, with what stands around" : " shown, the rest faded");
     if (const std::string hidden = display.inWords(); !hidden.empty())
         words << q(hidden);
     if (const std::string cut = scene_->cuts().inWords(); !cut.empty())
@@ -145,6 +145,7 @@ void MainWindow::fadeRest()
     for (const view::ElementKey& key : display.selected)
         display.painted[key] = scene_->colours()[key.member][key.element];
     display.isRestFaded = true;
+    display.focus.reset();
     scene_->updateDisplay();
 }
 

@@ -54,13 +54,18 @@ void Stage::showPlain(bool isMoreToCome)
     view::Display& display = at_.scene.display();
     display.painted.clear();
     display.isRestFaded = false;
+    display.focus.reset();
     at_.scene.setMarkers({});
     at_.scene.setArrows({});
-    at_.scene.setGrid({});
-    if (const federation::Member* reference = at_.session.reference())
-        at_.scene.setGrid(gridLinesOf(*reference, kGridColour, true, storey_));
+    showGrid(storey_);
     if (!isMoreToCome)
         at_.scene.updateDisplay();
+}
+
+void Stage::showGrid(const QString& storey)
+{
+    const federation::Member* reference = at_.session.reference();
+    at_.scene.setGrid(reference != nullptr ? gridLinesOf(*reference, kGridColour, true, storey.isEmpty() ? storey_ : storey) : std::vector<GridLine>{});
 }
 
 } // namespace wendrix::app

@@ -68,6 +68,8 @@ protected:
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
     /// @param isMoreToCome  whoever calls puts something on it and updates the display itself
     void showPlain(bool isMoreToCome = false);
+    /// The reference's grid on the floor of a storey; the one that is looked at where it is not known.
+    void showGrid(const QString& storey);
 
     StageContext at_;
     QString storey_;

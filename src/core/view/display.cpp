@@ -108,7 +108,7 @@ auto ofMember(const Keys& keys, std::uint32_t member)
 /// What an element looks like while nothing is asked of it in particular; alpha 0 where it is not drawn then.
 class Plain {
 public:
-    Plain(const federation::Member& member, const MemberLook& look, const std::vector<Colour>* base, bool isFaded) : member_(member), look_(look), base_(base), isFaded_(isFaded)
+    Plain(const federation::Member& member, const MemberLook& look, const std::vector<Colour>* base, float fadedAlpha) : member_(member), look_(look), base_(base), fadedAlpha_(fadedAlpha)
     {
         // Of each class once: a million elements have a few dozen.
         classes_.resize(member.model->source().schema().typeCount() + 1);
@@ -122,7 +122,7 @@ public:
         if (look_.isOnlyPainted || (own.isVolume && !look_.areSpacesShown))
             return {0, 0, 0, 0};
         Colour colour = base_ != nullptr ? (*base_)[e] : own.colour;
-        colour.alpha = isFaded_ ? kFadedAlpha : own.isVolume ? kSpaceAlpha : colour.alpha * look_.alpha;
+        colour.alpha = fadedAlpha_ < 1 ? fadedAlpha_ : own.isVolume ? kSpaceAlpha : colour.alpha * look_.alpha;
         return colour;
     }
 
@@ -134,7 +134,7 @@ private:
     const federation::Member& member_;
     const MemberLook& look_;
     const std::vector<Colour>* base_;
-    bool isFaded_;
+    float fadedAlpha_; ///< 1 where nothing is faded
     std::vector<Class> classes_;
 };
 
@@ -152,8 +152,21 @@ Colour colourNow(const Display& display, const ElementKey& key, const MemberLook
         return kNothing;
     if (painted != display.painted.end())
         return painted->second;
-    const Colour colour = plain.of(key.element);
+    Colour colour = plain.of(key.element);
+    if (display.isRestFaded && display.focus && colour.alpha < 1 && std::binary_search(display.focus->around.begin(), display.focus->around.end(), key))
+        colour.alpha = kFadedAlpha;
     return colour.alpha > 0 && display.selected.contains(key) ? kSelected : colour;
+}
+
+float fadedAlphaOf(const Display& display) { return !display.isRestFaded ? 1 : display.focus ? 0 : kFadedAlpha; }
+
+std::span<const ElementKey> aroundOf(const Display& display, std::uint32_t member)
+{
+    if (!display.focus || !display.isRestFaded)
+        return {};
+    const auto& all = display.focus->around;
+    const auto first = std::lower_bound(all.begin(), all.end(), ElementKey{member, 0}), last = std::lower_bound(first, all.end(), ElementKey{member + 1, 0});
+    return {first, last};
 }
 
 const std::vector<Colour>* baseOf(const std::vector<std::vector<Colour>>& base, std::size_t member)
@@ -174,7 +187,7 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
         colours.assign(count, kNothing);
         if (!looks[m].isShown)
             continue;
-        Plain plain(members[m], looks[m], baseOf(base, m), display.isRestFaded);
+        Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(display));
         if (display.only)
             for (const ElementKey& key : ofMember(*display.only, m))
                 colours[key.element] = plain.of(key.element);
@@ -184,6 +197,8 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
         for (const auto* keys : {&display.selected, &display.hidden})
             for (const ElementKey& key : ofMember(*keys, m))
                 colours[key.element] = colourNow(display, key, looks[m], plain);
+        for (const ElementKey& key : aroundOf(display, m))
+            colours[key.element] = colourNow(display, key, looks[m], plain);
         for (const auto& [key, colour] : ofMember(display.painted, m))
             colours[key.element] = colourNow(display, key, looks[m], plain);
     }
@@ -194,13 +209,13 @@ std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Col
                                                      std::span<const federation::Member> members, std::span<const MemberLook> looks,
                                                      const std::vector<std::vector<Colour>>& base)
 {
-    if (before.isRestFaded != now.isRestFaded || before.only != now.only || colours.size() != members.size())
+    if (before.isRestFaded != now.isRestFaded || before.only != now.only || before.focus.has_value() != now.focus.has_value() || colours.size() != members.size())
         return {};
     std::vector<ElementKey> changed;
     for (std::uint32_t m = 0; m < members.size(); ++m) {
         if (!looks[m].isShown)
             continue;
-        Plain plain(members[m], looks[m], baseOf(base, m), now.isRestFaded);
+        Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(now));
         const auto bring = [&](const ElementKey& key) {
             const Colour colour = colourNow(now, key, looks[m], plain);
             if (colour == colours[m][key.element])
@@ -212,6 +227,8 @@ std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Col
             for (const auto* keys : {&display->selected, &display->hidden})
                 for (const ElementKey& key : ofMember(*keys, m))
                     bring(key);
+            for (const ElementKey& key : aroundOf(*display, m))
+                bring(key);
             for (const auto& [key, colour] : ofMember(display->painted, m))
                 bring(key);
         }

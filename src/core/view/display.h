@@ -32,12 +32,30 @@ struct Colour {
 
 inline constexpr float kFadedAlpha = 0.12f;
 
+/// A place that the view is about, with what stands around it; nothing else is shown.
+struct Focus {
+    Box3 box;                       ///< federation frame, metres
+    double floor = 0, ceiling = 0;  ///< heights of its storey: what is shown reaches from one to the other
+    std::vector<ElementKey> around; ///< in order
+
+    static constexpr double kReach = 5; ///< metres to the sides within which things fade out
+    /// What may be drawn of the surroundings.
+    [[nodiscard]] Box3 region() const
+    {
+        Box3 r = box.grownBy(kReach);
+        r.min.z = floor;
+        r.max.z = ceiling;
+        return r;
+    }
+};
+
 /// What is shown and how, apart from where one looks from.
 struct Display {
     std::set<ElementKey> hidden;
     std::optional<std::set<ElementKey>> only; ///< nothing else is shown
     std::map<ElementKey, Colour> painted;     ///< what the view is about
     bool isRestFaded = false;                 ///< everything that is not painted
+    std::optional<Focus> focus;               ///< where the rest is faded: only this much of it is shown
     std::set<ElementKey> selected;
 
     /// Takes the elements out of the view; the selection is empty afterwards.

@@ -206,6 +206,15 @@ Box3 boundsOf(std::span<const federation::Member> members, const ElementKey& key
     return member.fit.transform().apply(member.geometry->elements()[key.element].bounds);
 }
 
+std::vector<ElementKey> Picker::overlapping(const Box3& box) const
+{
+    std::vector<ElementKey> keys;
+    tree_.overlapping(box, [&](std::uint32_t item) { keys.push_back(items_[item].key); });
+    std::sort(keys.begin(), keys.end());
+    keys.erase(std::unique(keys.begin(), keys.end()), keys.end());
+    return keys;
+}
+
 bool Picker::isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored)
 {
     const Vector3 direction = to - from;

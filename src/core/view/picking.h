@@ -44,6 +44,8 @@ public:
     [[nodiscard]] std::set<ElementKey> within(const Camera& camera, Viewport viewport, const Rectangle& rectangle, bool isWhole,
                                               const std::vector<std::vector<Colour>>& colours, const Filter& filter);
     [[nodiscard]] Box3 boundsOf(const ElementKey& key) const { return view::boundsOf(members_, key); }
+    /// Elements whose bounds reach into a box, in order.
+    [[nodiscard]] std::vector<ElementKey> overlapping(const Box3& box) const;
     /// Whether nothing solid but the two elements themselves lies between two places.
     [[nodiscard]] bool isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored);
 
