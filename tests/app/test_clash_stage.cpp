@@ -24,6 +24,8 @@ private slots:
     void aStoreyNarrowsTheList();
     void nothingChosenNothingHappens();
     void theDetailsSayBothSides();
+    void titlesAreCutInTheMiddle_data();
+    void titlesAreCutInTheMiddle();
 
 private:
     [[nodiscard]] std::vector<project::Pair> pairs() const { return must(at_->project().clashes().all()); }
@@ -237,6 +239,33 @@ void TestClashStage::theDetailsSayBothSides()
     at_->clickRow("Clashes", at_->rowWith("Clashes", "Wall 1"));
     QVERIFY2(at_->details().contains("not in the federation that is looked at"), qPrintable(at_->details()));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{1});
+}
+
+void TestClashStage::titlesAreCutInTheMiddle_data()
+{
+    QTest::addColumn<QString>("title");
+    QTest::addColumn<QString>("starts");
+    QTest::addColumn<QString>("ends");
+    QTest::newRow("fits") << "Wall × Pipe" << "Wall × Pipe" << "Wall × Pipe";
+    QTest::newRow("a long name first") << "Supply duct 700×350 SD-203 of the laboratories × 3 beams" << "Supply" << " × 3 beams";
+    QTest::newRow("a long name last") << "Column B3 × Supply duct 700×350 SD-203 of the laboratories 3S3" << "Column B3 × Supply" << "3S3";
+    QTest::newRow("two long names") << "Corridor wall of the northern laboratories N-5 × Supply duct 700×350 of the laboratories 3S3" << "Corr" << "3S3";
+    QTest::newRow("one name alone") << "Supply duct 700×350 SD-203 of the northern laboratories 3S3" << "Supply" << "3S3";
+}
+
+void TestClashStage::titlesAreCutInTheMiddle()
+{
+    QFETCH(QString, title);
+    QFETCH(QString, starts);
+    QFETCH(QString, ends);
+    const QFontMetrics metrics(app::theme::font(13, 600));
+    for (const int width : {240, 200, 180}) {
+        const QString cut = app::cutTitle(metrics, title, width);
+        QVERIFY2(metrics.horizontalAdvance(cut) <= width, qPrintable(cut));
+        QVERIFY2(cut.startsWith(starts) && cut.endsWith(ends), qPrintable(cut));
+        QCOMPARE(cut.contains(" × "), title.contains(" × "));
+    }
+    (void)app::cutTitle(metrics, title, 0); // a list that is dragged to nothing
 }
 
 int main(int argc, char** argv)

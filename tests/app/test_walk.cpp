@@ -147,7 +147,17 @@ void TestWalk::clashesAreFoundShownAndFixed()
     QVERIFY(at_->details().contains("Level 2, bays B-C / 4; B-C / 5; B-C / 6"));
     QVERIFY(at_->details().contains("120 mm"));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{4});
-    QVERIFY(at_->selectionWords().contains("4 elements shown, the rest faded"));
+    QVERIFY(at_->selectionWords().contains("4 elements in focus, with what stands around"));
+    // Of the building nothing is drawn but what stands within a few metres, and that pale.
+    const view::Display& display = at_->scene().display();
+    QVERIFY(display.focus && !display.focus->around.empty());
+    std::size_t drawn = 0, all = 0;
+    for (const auto& colours : at_->scene().colours()) {
+        drawn += static_cast<std::size_t>(std::count_if(colours.begin(), colours.end(), [](const view::Colour& c) { return c.alpha > 0; }));
+        all += colours.size();
+    }
+    QCOMPARE(drawn, display.focus->around.size() + 4);
+    QVERIFY(drawn < all / 4);
     // Both sides are to be seen in their two colours.
     const QImage picture = at_->scene().picture();
     int left = 0, right = 0;

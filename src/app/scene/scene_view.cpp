@@ -94,7 +94,7 @@ view::Picker& SceneView::picker() const
 void SceneView::putInFocus(const std::optional<Box3>& place, std::span<const view::ElementKey> about)
 {
     display_.focus.reset();
-    if (!place)
+    if (!place || place->isEmpty())
         return;
     const bool isPickerThere = picker_ != nullptr || pickerToBe_.isReady();
     display_.isRestFaded = true;

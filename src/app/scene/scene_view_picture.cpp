@@ -117,6 +117,10 @@ std::size_t SceneView::restore(const view::SceneState& s)
             looks_[m].colour = colour;
         }
     display_ = view::displayOf(s, members_, missing);
+    std::vector<view::ElementKey> about;
+    for (const auto& [key, colour] : display_.painted)
+        about.push_back(key);
+    putInFocus(s.focus, about);
     cuts_ = s.cuts;
     // What was drawn over this view before gives way; what belongs to others stays.
     std::erase_if(marks_, [&](const view::Mark& mark) { return view::isSameView(mark.from, s.camera); });

@@ -6,6 +6,8 @@
 #include <QPainterPath>
 #include <QTextDocument>
 
+#include <algorithm>
+
 namespace wendrix::app {
 
 namespace {
@@ -18,6 +20,24 @@ QString elided(const QFont& font, const QString& text, int width)
 }
 
 } // namespace
+
+QString cutTitle(const QFontMetrics& metrics, const QString& title, int width)
+{
+    static const QString cross = " × ";
+    const qsizetype at = title.indexOf(cross);
+    if (at < 0 || metrics.horizontalAdvance(title) <= width)
+        return metrics.elidedText(title, Qt::ElideMiddle, width);
+    const QString left = title.left(at), right = title.mid(at + cross.size());
+    const int room = std::max(0, width - metrics.horizontalAdvance(cross)), l = metrics.horizontalAdvance(left), r = metrics.horizontalAdvance(right);
+    // The shorter one stays whole as long as it leaves half to the other. Widths of parts do not add up to the pixel.
+    constexpr int kRounding = 2;
+    const bool isLeftShorter = l <= r, isWhole = std::min(l, r) <= room / 2;
+    const int forShorter = isWhole ? std::min(l, r) : room / 2, forLonger = std::max(0, room - forShorter - kRounding);
+    const auto shortened = [&](const QString& part, bool isShorter) {
+        return isShorter && isWhole ? part : metrics.elidedText(part, Qt::ElideMiddle, isShorter ? forShorter : forLonger);
+    };
+    return shortened(left, isLeftShorter) + cross + shortened(right, !isLeftShorter);
+}
 
 int FixedRows::indexOf(const QString& id) const
 {
@@ -161,7 +181,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     painter->setFont(shown);
     painter->setPen(r.isStruck ? theme::kSoftInk : theme::kInk);
     painter->drawText(QRect(textLeft, top, right - rightWidth - textLeft, lineHeight), Qt::AlignLeft | Qt::AlignVCenter,
-                      elided(titleFont, r.title, right - rightWidth - textLeft));
+                      cutTitle(QFontMetrics(titleFont), r.title, right - rightWidth - textLeft));
     if (isTwoLines) {
         const QFont small = theme::font(11), loud = theme::font(11, 700);
         const int loudWidth = r.loud.isEmpty() ? 0 : QFontMetrics(loud).horizontalAdvance(r.loud) + 4;

@@ -122,6 +122,8 @@ std::string toJson(const SceneState& s)
     for (const auto& [ref, c] : s.painted)
         j["painted"][toText(ref)] = toJson(c);
     j["restFaded"] = s.isRestFaded;
+    if (s.focus)
+        j["focus"] = {triple(s.focus->min), triple(s.focus->max)};
     for (const Measurement& m : s.measurements)
         j["measured"].push_back(toJson(m));
     for (const Mark& m : s.marks)
@@ -153,6 +155,11 @@ Result<SceneState> fromJson(const std::string& text)
             if (const auto ref = elementRefFrom(name))
                 s.painted[*ref] = colour(c);
         s.isRestFaded = j.value("restFaded", false);
+        if (j.contains("focus")) {
+            s.focus.emplace();
+            s.focus->add(vector(j["focus"].at(0)));
+            s.focus->add(vector(j["focus"].at(1)));
+        }
         for (const Json& m : j.value("measured", Json::array()))
             s.measurements.push_back(measurement(m));
         for (const Json& m : j.value("marks", Json::array()))
@@ -181,6 +188,7 @@ void take(SceneState& s, const Display& display, std::span<const federation::Mem
     for (const auto& [key, c] : display.painted)
         s.painted[ref(key)] = c;
     s.isRestFaded = display.isRestFaded;
+    s.focus = display.focus ? std::optional(display.focus->box) : std::nullopt;
 }
 
 Display displayOf(const SceneState& s, std::span<const federation::Member> members, std::size_t& missing)

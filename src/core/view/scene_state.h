@@ -21,6 +21,7 @@ struct SceneState {
     std::optional<std::vector<ElementRef>> only;
     std::map<ElementRef, Colour> painted;
     bool isRestFaded = false;
+    std::optional<Box3> focus; ///< the place that was in focus; what stands around it is found anew
     std::vector<Measurement> measurements;
     std::vector<Mark> marks; ///< drawn over this view
 };
