@@ -239,6 +239,26 @@ void TestClashStage::theDetailsSayBothSides()
     at_->clickRow("Clashes", at_->rowWith("Clashes", "Wall 1"));
     QVERIFY2(at_->details().contains("not in the federation that is looked at"), qPrintable(at_->details()));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{1});
+    QVERIFY(!at_->scene().picture().isNull());
+    // More members come while something is in focus: all of them are drawn then.
+    at_->session().setFederation(project::kWholeBuilding);
+    at_->waitIdle();
+    QVERIFY(!at_->scene().picture().isNull());
+    at_->clickRow("Clashes", at_->rowWith("Clashes", "Wall 1"));
+    QCOMPARE(at_->scene().display().painted.size(), std::size_t{2});
+    // Cut through, the pipe and the wall are still in their own colours, and nothing else is.
+    press(Qt::Key_C);
+    QVERIFY(!at_->scene().cuts().isEmpty());
+    const QImage cut = at_->scene().picture();
+    int left = 0, right = 0;
+    for (int y = 0; y < cut.height(); y += 2)
+        for (int x = 0; x < cut.width(); x += 2) {
+            const QColor c = cut.pixelColor(x, y);
+            left += c.green() > c.red() + 60 && c.blue() > c.red() + 50 ? 1 : 0;
+            right += c.red() > c.green() + 70 && c.blue() > c.green() + 20 ? 1 : 0;
+        }
+    QVERIFY2(left > 20 && right > 20, qPrintable(QString("%1 %2").arg(left).arg(right)));
+    press(Qt::Key_C);
 }
 
 void TestClashStage::titlesAreCutInTheMiddle_data()

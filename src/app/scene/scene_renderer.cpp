@@ -189,11 +189,9 @@ void SceneRenderer::setFocus(std::span<const view::ElementKey> shown, const std:
     ++contents_;
     focus_.clear();
     focusOrder_.clear();
-    if (shown.empty()) {
-        gatherSeenThrough();
+    seenThrough_.clear(); // of the whole it comes with its colours
+    if (shown.empty())
         return;
-    }
-    seenThrough_.clear();
     std::size_t next = 0;
     for (std::uint32_t m = 0; m < members_.size(); ++m) {
         std::vector<ifc::ElementIndex> elements;

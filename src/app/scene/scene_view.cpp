@@ -155,7 +155,7 @@ void SceneView::updateDisplay()
         colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
         areColoursStale_ = true;
     }
-    isFocusStale_ = isFocusStale_ || display_.focus || coloured_.has_value();
+    isFocusStale_ = display_.focus.has_value();
     coloured_ = display_;
     areCutFacesStale_ = areCutFacesStale_ || !cuts_.faces().empty();
     update();
@@ -356,8 +356,11 @@ void SceneView::sendColours()
         // The whole is not seen, so its colours can wait until it is.
         areColoursStale_ = areColoursStale_ || !changedColours_.empty();
         changedColours_.clear();
-        if (areMembersStale_)
+        if (areMembersStale_ || (areColoursStale_ && !cuts_.faces().empty())) { // cut faces are drawn in them
             renderer_.setColours(colours_, looks_);
+            areColoursStale_ = false;
+            isFocusStale_ = true;
+        }
         sendFocus();
         return;
     }
@@ -387,6 +390,8 @@ void SceneView::sendFocus()
     std::erase_if(shown, [&](const view::ElementKey& key) { return colours_[key.member][key.element].alpha <= 0; });
     const std::vector<view::ElementKey> keys(shown.begin(), shown.end());
     renderer_.setFocus(keys, colours_);
+    if (keys.empty()) // an empty picture, not the whole building as it was coloured before
+        renderer_.setColours(colours_, looks_);
 }
 
 void SceneView::cutFacesAnew()
