@@ -78,13 +78,30 @@ void ClashesStage::setStorey(const QString& storey)
 
 void ClashesStage::refresh()
 {
-    struct Read {
-        std::shared_ptr<const project::ClashList> list;
-        std::optional<project::Run> lastRun;
-    };
-    at_.session.ask<Read>(this, [question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
+    ask([question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
         return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question), orNothing(p.clashes().lastRun())};
-    }, [this](Read read) {
+    });
+}
+
+bool ClashesStage::follow(const project::Changed& what)
+{
+    auto decided = project::decidedAnew(what);
+    if (!decided || isAwaited_) // what is awaited may have been read before this
+        return false;
+    ask([decided = std::move(*decided), former = pairs_, lastRun = lastRun_,
+         question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
+        project::PairBriefs briefs = former->briefs();
+        briefs.update(orNothing(p.clashes().decisionBriefs(decided)));
+        return Read{std::make_shared<project::ClashList>(std::move(briefs), question), lastRun};
+    });
+    return true;
+}
+
+void ClashesStage::ask(std::function<Read(const project::Project&)> question)
+{
+    isAwaited_ = true;
+    at_.session.ask<Read>(this, std::move(question), [this](Read read) {
+        isAwaited_ = false;
         auto former = std::exchange(pairs_, std::move(read.list));
         lastRun_ = std::move(read.lastRun);
         const bool isDecided = isNextWanted_;

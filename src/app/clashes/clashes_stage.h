@@ -25,7 +25,13 @@ public:
 
 private:
     void refresh() override;
+    bool follow(const project::Changed& what) override;
     void showChosenRow() override { show(true); }
+    struct Read {
+        std::shared_ptr<const project::ClashList> list;
+        std::optional<project::Run> lastRun;
+    };
+    void ask(std::function<Read(const project::Project&)> question);
     void fillList();
     void show(bool movesView);
     void showDetails(const std::vector<project::Pair>& pairs);
@@ -38,6 +44,7 @@ private:
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();
     std::optional<project::Run> lastRun_;
+    bool isAwaited_ = false;    ///< a list that is asked for
     bool isNextWanted_ = false; ///< what was decided leaves the list: on to the next
 };
 

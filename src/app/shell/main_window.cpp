@@ -304,7 +304,7 @@ void MainWindow::projectChanged(const project::Changed& what)
 {
     for (Stage* stage : stages_)
         if ((stage->books() & what.books) != 0)
-            stage->becomeStale();
+            stage->hear(what);
     updateCounts(what.books);
     if ((stages_[current_]->books() & what.books) != 0)
         enterStage();

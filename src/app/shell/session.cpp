@@ -223,6 +223,7 @@ void Session::told(const project::Changed& what)
     if (project_ != nullptr)
         if (const auto since = project_->log().since(lastEvent_)) {
             all.books |= since->books;
+            all.areRowsAll = all.areRowsAll && since->events <= what.events;
             lastEvent_ = std::max(lastEvent_, since->event);
         }
     if (all.isNothing())

@@ -42,6 +42,12 @@ void Stage::becomeStale()
     refresh();
 }
 
+void Stage::hear(const project::Changed& what)
+{
+    if (!isFront_ || isStale_ || !follow(what))
+        becomeStale();
+}
+
 void Stage::comeToFront()
 {
     if (std::exchange(isStale_, false))

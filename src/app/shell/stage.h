@@ -41,6 +41,8 @@ public:
 
     /// Something it is made of changed. Only the stage at the front reads it anew, others when they come there.
     void becomeStale();
+    /// A command changed something: only that is read anew, where the stage knows how.
+    void hear(const project::Changed& what);
     /// Reads what is stale, then shows its list's choice in scene and details.
     void comeToFront();
     /// Its list's choice in scene and details.
@@ -65,6 +67,8 @@ signals:
 protected:
     /// Reads the project anew and fills its list; may take its time and fill it later.
     virtual void refresh() = 0;
+    /// Reads anew just what changed. @return false where all has to be read
+    virtual bool follow(const project::Changed&) { return false; }
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
     /// @param isMoreToCome  whoever calls puts something on it and updates the display itself
     void showPlain(bool isMoreToCome = false);

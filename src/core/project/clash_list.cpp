@@ -114,8 +114,8 @@ std::string ClashList::idOf(std::size_t row) const
 
 std::int32_t ClashList::rowOf(PairId pair) const
 {
-    const auto at = std::lower_bound(briefs_.pairs.begin(), briefs_.pairs.end(), pair, [](const PairBrief& b, PairId id) { return b.id < id; });
-    return at == briefs_.pairs.end() || at->id != pair ? -1 : pairRows_[static_cast<std::size_t>(at - briefs_.pairs.begin())];
+    const auto at = briefs_.find(pair);
+    return at == briefs_.pairs.end() ? -1 : pairRows_[static_cast<std::size_t>(at - briefs_.pairs.begin())];
 }
 
 std::ptrdiff_t ClashList::rowOf(const std::string& id) const

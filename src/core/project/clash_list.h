@@ -47,6 +47,7 @@ public:
     ClashList() = default;
     ClashList(PairBriefs briefs, const ClashQuestion& question);
 
+    [[nodiscard]] const PairBriefs& briefs() const { return briefs_; } ///< of all pairs
     [[nodiscard]] const ClashCounts& counts() const { return counts_; }
     [[nodiscard]] bool isEmpty() const { return briefs_.pairs.empty(); } ///< no pair is known at all
     [[nodiscard]] std::size_t groupCount() const { return groups_.size(); }

@@ -10,10 +10,11 @@ namespace wendrix::project {
 
 namespace {
 
+constexpr const char* kDecisions = "decisions";
 constexpr Table kTables[] = {
     {"tests", "name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place INTEGER, kind INTEGER", Book::Clashes},
     {"runs", "id INTEGER PRIMARY KEY, time TEXT, person TEXT, cycle INTEGER, found INTEGER, notTested INTEGER, notBuilt INTEGER", Book::Clashes},
-    {"decisions", "pair INTEGER PRIMARY KEY, decision TEXT, reason TEXT, person TEXT, time TEXT, issue TEXT", Book::Clashes},
+    {kDecisions, "pair INTEGER PRIMARY KEY, decision TEXT, reason TEXT, person TEXT, time TEXT, issue TEXT", Book::Clashes},
     {"elements", "id INTEGER PRIMARY KEY, discipline INTEGER, part TEXT, guid TEXT, ordinal INTEGER, name TEXT, class TEXT, isOld INTEGER, UNIQUE (guid, discipline, part, ordinal)",
      Book::Clashes, true},
     {"pairs", "id INTEGER PRIMARY KEY, kind INTEGER, first INTEGER, second INTEGER, UNIQUE (first, second, kind)", Book::Clashes, true},
@@ -123,6 +124,53 @@ Result<PairBriefs> ClashesBook::briefs() const
             all.pairs.push_back(b);
         }
         return all;
+    });
+}
+
+std::vector<PairBrief>::const_iterator PairBriefs::find(PairId pair) const
+{
+    const auto at = std::lower_bound(pairs.begin(), pairs.end(), pair, [](const PairBrief& b, PairId id) { return b.id < id; });
+    return at != pairs.end() && at->id == pair ? at : pairs.end();
+}
+
+void PairBriefs::update(std::span<const DecisionBrief> decisions)
+{
+    for (const DecisionBrief& d : decisions)
+        if (const auto at = find(d.pair); at != pairs.end()) {
+            PairBrief& brief = pairs[static_cast<std::size_t>(at - pairs.begin())];
+            brief.decision = d.decision;
+            brief.hasIssue = d.hasIssue;
+        }
+}
+
+std::optional<std::vector<PairId>> decidedAnew(const Changed& what)
+{
+    if (!what.areRowsAll || what.has(Book::Setup) || !what.rows.contains(kDecisions))
+        return std::nullopt;
+    const auto own = ClashesBook::tables();
+    for (const auto& [table, keys] : what.rows)
+        if (table != kDecisions && std::any_of(own.begin(), own.end(), [&](const Table& t) { return table == t.name; }))
+            return std::nullopt;
+    std::vector<PairId> pairs;
+    for (const std::string& key : what.rows.at(kDecisions))
+        pairs.push_back(std::atoll(key.c_str()));
+    return pairs;
+}
+
+Result<std::vector<DecisionBrief>> ClashesBook::decisionBriefs(std::span<const PairId> pairs) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        std::vector<DecisionBrief> briefs;
+        SQLite::Statement q(db, "SELECT decision, issue FROM decisions WHERE pair=?");
+        for (const PairId pair : pairs) {
+            q.reset();
+            q.bind(1, pair);
+            if (q.executeStep())
+                briefs.push_back({pair, decisionFrom(q.getColumn(0).getText("")), q.getColumn(1).getText("")[0] != '\0'});
+            else
+                briefs.push_back({pair});
+        }
+        return briefs;
     });
 }
 

@@ -55,10 +55,21 @@ struct PairBrief {
     [[nodiscard]] bool isGone() const { return state == clash::PairState::Gone; }
     [[nodiscard]] bool isUndecided() const { return !isGone() && decision == Decision::None; }
 };
+struct DecisionBrief {
+    PairId pair = 0;
+    PairBrief::Decision decision = PairBrief::Decision::None;
+    bool hasIssue = false;
+};
 struct PairBriefs {
     std::vector<PairBrief> pairs; ///< by id
     std::vector<std::string> texts;
+
+    [[nodiscard]] std::vector<PairBrief>::const_iterator find(PairId pair) const; ///< end() where it is not among them
+    void update(std::span<const DecisionBrief> decisions);
 };
+
+/// The pairs of which only what was decided about them changed; nothing where more of what a list of pairs shows did.
+[[nodiscard]] std::optional<std::vector<PairId>> decidedAnew(const Changed& what);
 
 /// What one run said of a pair.
 struct PairMoment {
@@ -81,6 +92,7 @@ public:
 
     [[nodiscard]] Result<std::vector<ClashTest>> tests() const;
     [[nodiscard]] Result<PairBriefs> briefs() const;
+    [[nodiscard]] Result<std::vector<DecisionBrief>> decisionBriefs(std::span<const PairId> pairs) const; ///< of each of them
     /// Whole, in this order; what is no longer there is left out.
     [[nodiscard]] Result<std::vector<Pair>> get(std::span<const PairId> ids) const;
     [[nodiscard]] Result<std::vector<Pair>> all() const; ///< deepest first

@@ -65,7 +65,9 @@ Result<Changed> Log::since(std::int64_t event) const
         while (q.executeStep()) {
             changed.event = q.getColumn(0).getInt64();
             changed.books |= static_cast<unsigned>(q.getColumn(1).getInt());
+            ++changed.events;
         }
+        changed.areRowsAll = false;
         return changed;
     });
 }

@@ -19,6 +19,8 @@ void Changed::add(const Changed& other)
     books |= other.books;
     for (const auto& [table, keys] : other.rows)
         rows[table].insert(keys.begin(), keys.end());
+    events += other.events;
+    areRowsAll = areRowsAll && other.areRowsAll;
 }
 
 Error Store::storeError(const std::exception& e)
@@ -69,6 +71,7 @@ void Store::noteChanged(const RowWatch::Seen& seen, std::int64_t event)
 {
     changed_.event = std::max(changed_.event, event);
     changed_.books |= seen.books;
+    ++changed_.events;
     for (const RowChange& row : seen.rows)
         if (!row.key.empty()) {
             const Cell& first = row.key.at(row.table->columns[row.table->key[0]]);

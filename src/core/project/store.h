@@ -31,6 +31,8 @@ struct Changed {
     std::int64_t event = 0; ///< the last one of the log it wrote
     unsigned books = 0;     ///< of Book
     std::map<std::string, std::set<std::string>> rows; ///< by table, the first part of each row's key
+    int events = 0;         ///< how many it wrote
+    bool areRowsAll = true; ///< false where others changed something too, of which only the books are known
 
     [[nodiscard]] bool has(Book book) const { return (books & static_cast<unsigned>(book)) != 0; }
     [[nodiscard]] bool isNothing() const { return books == 0; }

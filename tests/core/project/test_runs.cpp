@@ -35,6 +35,7 @@ private slots:
     void aRunIsWithdrawnAndBroughtBackByItsId();
     void aRunSaysWhatItCovered();
     void theListAddsUp();
+    void whatIsDecidedIsFollowed();
     void issuesSortByNumber();
 
 private:
@@ -285,6 +286,69 @@ void TestRuns::aRunSaysWhatItCovered()
     Run nothing;
     nothing.members = {{1, "Piping", "P01", "", 1, {}, false, "it has no grid to verify its place by"}};
     QCOMPARE(nothing.inWords(), std::string("Nothing was tested. Not tested: Piping P01, it has no grid to verify its place by."));
+}
+
+void TestRuns::whatIsDecidedIsFollowed()
+{
+    // Random commands: what follows from the rows a command changed is what reading everything gives, or it says that it can not tell.
+    std::mt19937 random(11);
+    MadeRun run = made();
+    for (int i = 0; i < 40; ++i)
+        run.pair(run.ref("Structure", "s" + std::to_string(i % 7)), run.ref("Piping", "p" + std::to_string(i)), 0.01 * (1 + i % 9));
+    (void)record(run);
+    auto followed = must(project_->clashes().briefs());
+    const auto same = [](const PairBriefs& a, const PairBriefs& b) {
+        return std::equal(a.pairs.begin(), a.pairs.end(), b.pairs.begin(), b.pairs.end(), [](const PairBrief& x, const PairBrief& y) {
+            return x.id == y.id && x.decision == y.decision && x.hasIssue == y.hasIssue && x.state == y.state && x.outcome == y.outcome;
+        });
+    };
+    int told = 0, untold = 0;
+    for (int step = 0; step < 200; ++step) {
+        (void)project_->takeChanged();
+        std::vector<PairId> some;
+        for (const PairBrief& p : followed.pairs)
+            if (random() % 8 == 0)
+                some.push_back(p.id);
+        switch (random() % 8) {
+        case 0:
+            (void)record(run);
+            break;
+        case 1:
+        case 2:
+            (void)project_->undo(kInes);
+            break;
+        case 3:
+            (void)project_->redo(kInes);
+            break;
+        case 4: {
+            issues::Issue issue;
+            issue.title = "Lower it";
+            (void)makeIssue(*project_, issue, some, kInes);
+            break;
+        }
+        default:
+            QVERIFY(project_->clashes().decide(some, random() % 2 == 0 ? "later" : "let stand", "", kInes).has_value());
+        }
+        const Changed changed = project_->takeChanged();
+        const auto whole = must(project_->clashes().briefs());
+        if (const auto pairs = decidedAnew(changed)) {
+            followed.update(must(project_->clashes().decisionBriefs(*pairs)));
+            QVERIFY(same(followed, whole));
+            ++told;
+        } else {
+            ++untold;
+        }
+        followed = whole;
+    }
+    QVERIFY2(told > 60 && untold > 10, qPrintable(QString("%1 %2").arg(told).arg(untold)));
+    // What another program did meanwhile is known by its books alone.
+    (void)project_->takeChanged();
+    const PairId first = followed.pairs[0].id;
+    QVERIFY(project_->clashes().decide(std::span(&first, 1), "later", "", kInes).has_value());
+    Changed changed = project_->takeChanged();
+    QCOMPARE(decidedAnew(changed).value(), std::vector<PairId>{first});
+    changed.areRowsAll = false;
+    QVERIFY(!decidedAnew(changed));
 }
 
 void TestRuns::theListAddsUp()
