@@ -200,12 +200,12 @@ int main(int argc, char** argv)
     shots.list("Issues").step(1);
     shots.take("issues-evidence");
     shots.stage("Deliveries");
-    window.scene().display().selected = {};
+    window.scene().change([](view::Scene& s) { s.choose({}); });
     shots.stage("Clashes");
     shots.list("Clashes").view().clearSelection();
     window.stage(window.indexOf("Clashes")).setStorey("");
     emit window.findChild<StoreyLadder*>("ladder")->storeyChosen("Level 2");
-    window.scene().display().painted.clear();
+    window.scene().change([](view::Scene& s) { s.show({}); });
     shots.fitAll();
     shots.take("storey-cut");
 
@@ -216,7 +216,7 @@ int main(int argc, char** argv)
     tools.take(ToolStrip::Tool::Cut);
     const Vector3 along = normalised(Vector3{std::cos(0.302), std::sin(0.302), 0}); // the building's long side
     view::Cuts cuts;
-    (void)cuts.add({scene.bounds().centre(), normalised(Vector3{along.y, -along.x, 0})});
+    (void)cuts.add({scene.document().bounds().centre(), normalised(Vector3{along.y, -along.x, 0})});
     scene.setCuts(cuts);
     shots.fitAll();
     shots.take("scene-cut");
@@ -294,7 +294,7 @@ int main(int argc, char** argv)
     for (std::uint32_t m = 0; m < scene.members().size(); ++m)
         if (scene.members()[m].title() == "Ventilation P01")
             outlined = m;
-    scene.setOverlay(SceneView::Overlay{2, outlined});
+    scene.setOverlay(view::Overlay{2, outlined});
     window.findChild<QPushButton*>("cutFlat")->click();
     shots.settle();
     scene.finishMotion();

@@ -123,7 +123,7 @@ void TestScene::parallelIsSaidAndKeepsTheMiddle()
     QVERIFY(scene().camera().isParallel);
     QCOMPARE(pixelOf(target), before);
     // What is drawn is where the arithmetic says: the roof's far corner is inked, beside it is paper.
-    const Box3 box = scene().bounds();
+    const Box3 box = scene().document().bounds();
     const auto picked = scene().pickAt(pixelOf({box.centre().x, box.centre().y, box.max.z}));
     QVERIFY(picked.has_value());
     const QColor model = at_->pixel(pixelOf(picked->place)), paper = at_->pixel({3, scene().height() - 4});
@@ -136,8 +136,7 @@ void TestScene::boxPicksWhatIsInIt()
     drag({2, 2}, {scene().width() - 3, scene().height() - 3}, Qt::AltModifier); // to the right: what is wholly inside
     const std::size_t whole = scene().display().selected.size();
     std::size_t shown = 0;
-    for (const auto& colours : scene().colours())
-        shown += static_cast<std::size_t>(std::count_if(colours.begin(), colours.end(), [](const view::Colour& c) { return c.alpha > 0; }));
+    scene().colours().forEachDrawn([&](const view::ElementKey&, const view::Colour&) { ++shown; });
     QCOMPARE(whole, shown);
     QVERIFY(at_->selectionWords().contains("elements selected"));
     const QPoint middle = scene().rect().center();
@@ -218,7 +217,7 @@ void TestScene::cutsAreMadeMovedAndEnded()
     QVERIFY(at_->clickButton("cutZ"));
     QCOMPARE(scene().cuts().planes.size(), std::size_t{1});
     QVERIFY(at_->selectionWords().contains("cut by 1 plane"));
-    const double middle = scene().bounds().centre().z;
+    const double middle = scene().document().bounds().centre().z;
     auto* position = at_->window().findChild<QDoubleSpinBox*>("cutPosition");
     QVERIFY(std::abs(position->value() - middle) < 1e-3);
     // Typed.

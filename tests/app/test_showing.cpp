@@ -45,7 +45,7 @@ void TestShowing::measuresWhatIsClicked()
     // Straight down onto the roof, near enough for a corner to be held.
     at_->press(Qt::Key_M);
     QCOMPARE(at_->window().tools().tool(), app::ToolStrip::Tool::Measure);
-    const Box3 box = scene().bounds();
+    const Box3 box = scene().document().bounds();
     scene().setCamera(view::turnedTo(scene().camera(), {0, 0, 1}), false);
     const auto first = scene().snapAt(pixelOf(box.centre()));
     QVERIFY(first.has_value());
@@ -118,7 +118,7 @@ void TestShowing::coloursFollowARule()
     QVERIFY(at_->selectionWords().contains("coloured by a rule"));
     const auto wall = scene().pickAt(scene().rect().center());
     QVERIFY(wall.has_value());
-    const auto& colour = scene().colours()[wall->element.member][wall->element.element];
+    const view::Colour colour = scene().colours().of(wall->element);
     const bool isInLegend = std::any_of(scene().legend().begin(), scene().legend().end(), [&](const view::LegendLine& l) { return l.colour.red == colour.red && l.colour.blue == colour.blue; });
     QVERIFY(isInLegend);
 }
@@ -212,14 +212,14 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     // A view with something of everything.
     const auto duct = named("Supply duct 700", 2);
     view::Cuts cuts;
-    (void)cuts.add({scene().bounds().centre(), {0, 0, 1}});
+    (void)cuts.add({scene().document().bounds().centre(), {0, 0, 1}});
     scene().setCuts(cuts);
     scene().setRule({view::ColourBy::Class, {}, {}});
     scene().choose({named("Outer wall", 0)});
     scene().setFocus();
     at_->press(Qt::Key_H);
     scene().choose({duct});
-    at_->window().tools().measureTool().setResults({view::distanceBetween(scene().bounds().min, scene().bounds().max)});
+    at_->window().tools().measureTool().setResults({view::distanceBetween(scene().document().bounds().min, scene().document().bounds().max)});
     QVERIFY(at_->clickButton("views"));
     auto* title = at_->window().findChild<QLineEdit*>("viewTitle");
     title->setFocus();
@@ -233,8 +233,7 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     scene().setCuts({});
     scene().setRule({});
     scene().choose({});
-    scene().display().bringAllBack();
-    scene().updateDisplay();
+    scene().change([](view::Scene& s) { s.bringAllBack(); });
     at_->window().tools().measureTool().setResults({});
     QVERIFY(at_->clickButton("lookAll"));
     scene().finishMotion();
@@ -252,7 +251,7 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     QTRY_VERIFY(must(at_->project().views().views("Ines Varga")).empty());
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(must(at_->project().views().views(at_->session().person().toStdString())).size(), std::size_t{1});
-    scene().display().bringAllBack();
+    scene().change([](view::Scene& s) { s.bringAllBack(); });
 }
 
 

@@ -152,10 +152,9 @@ void TestWalk::clashesAreFoundShownAndFixed()
     const view::Display& display = at_->scene().display();
     QVERIFY(display.focus && !display.focus->around.empty());
     std::size_t drawn = 0, all = 0;
-    for (const auto& colours : at_->scene().colours()) {
-        drawn += static_cast<std::size_t>(std::count_if(colours.begin(), colours.end(), [](const view::Colour& c) { return c.alpha > 0; }));
-        all += colours.size();
-    }
+    at_->scene().colours().forEachDrawn([&](const view::ElementKey&, const view::Colour&) { ++drawn; });
+    for (const federation::Member& member : at_->scene().members())
+        all += member.model->elements().size();
     QCOMPARE(drawn, display.focus->around.size() + 4);
     QVERIFY(drawn < all / 4);
     // Both sides are to be seen in their two colours.

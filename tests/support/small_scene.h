@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/view/display.h"
+#include "core/view/colours.h"
 #include "support/ifc_text.h"
 
 /// A room's worth of bodies with sizes one can work out, as one member.
@@ -17,12 +17,14 @@ public:
     SmallScene();
     std::vector<federation::Member> members;
     std::vector<view::MemberLook> looks{1};
-    [[nodiscard]] std::vector<std::vector<view::Colour>> colours() const { return view::coloursOf({}, members, looks); }
+    /// Of everything as it is; the scene's, so that what only refers to them may be kept.
+    [[nodiscard]] const view::ColourTable& colours() const { return colours_ = view::coloursOf({}, members, looks); }
 
     static constexpr view::ElementKey kFloor{0, 0}, kWall{0, 1}, kPipe{0, 2}, kCrate{0, 3}, kOtherCrate{0, 4};
 
 private:
     std::unique_ptr<Read> read_;
+    mutable view::ColourTable colours_;
 };
 
 } // namespace wendrix::test

@@ -149,12 +149,12 @@ void ChangesStage::enter()
     show(false);
 }
 
-void ChangesStage::paint(const std::vector<project::ChangeRecord>& changes, bool isOne, std::vector<view::ElementKey>& about)
+view::Subject ChangesStage::subjectOf(const std::vector<project::ChangeRecord>& changes, bool isOne) const
 {
-    view::Display& display = at_.scene.display();
+    view::Subject subject;
     const auto put = [&](const std::optional<view::ElementKey>& key, const QColor& colour, float alpha = 1) {
         if (key)
-            display.painted[*key] = view::colourOf(colour.name().toStdString(), alpha);
+            subject.painted[*key] = view::colourOf(colour.name().toStdString(), alpha);
     };
     for (const project::ChangeRecord& c : changes) {
         const QColor colour = changeLook(c.mainKind()).colour;
@@ -166,29 +166,32 @@ void ChangesStage::paint(const std::vector<project::ChangeRecord>& changes, bool
         else if (isOne && (c.kinds & (project::Moved | project::Reshaped)) != 0)
             put(before, theme::kRemoved, 0.35f);
         if (after || before)
-            about.push_back(after ? *after : *before);
+            subject.about.push_back(after ? *after : *before);
     }
+    return subject;
 }
 
 void ChangesStage::show(bool movesView)
 {
-    showPlain(true);
     const auto one = chosen();
-    at_.scene.display().isRestFaded = changes_->total() > 0;
-    std::vector<view::ElementKey> about;
+    view::Subject subject;
     if (one)
-        paint({*one}, true, about);
+        subject = subjectOf({*one}, true);
     else if (changes_->rowCount() > 0)
-        paint(orNothing(changes_->page(at_.session.project().changes(), 0, kMostPainted)), false, about);
-    if (one && (one->kinds & project::Moved) != 0 && !about.empty()) {
-        const Point3 now = view::boundsOf(at_.scene.members(), about[0]).centre();
-        at_.scene.setArrows({{now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved}});
+        subject = subjectOf(orNothing(changes_->page(at_.session.project().changes(), 0, kMostPainted)), false);
+    subject.isRestFaded = changes_->total() > 0;
+    if (one && !subject.about.empty())
+        subject.place = view::boundsOf(at_.scene.members(), subject.about[0]);
+    std::vector<Arrow> arrows;
+    if (subject.place && (one->kinds & project::Moved) != 0) {
+        const Point3 now = subject.place->centre();
+        arrows.push_back({now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved});
     }
-    if (one && !about.empty()) {
-        showGrid(q(one->storey));
-        at_.scene.putInFocus(view::boundsOf(at_.scene.members(), about[0]), about);
-    }
-    at_.scene.updateDisplay();
+    at_.scene.setMarkers({});
+    at_.scene.setArrows(std::move(arrows));
+    showGrid(subject.place ? q(one->storey) : QString());
+    const std::vector<view::ElementKey> about = subject.about;
+    at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
     if (one) {
         showDetails(*one);
     } else {

@@ -30,7 +30,7 @@ private:
     void review(const char* word);
     [[nodiscard]] std::optional<project::ChangeRecord> chosen() const;
     /// Several changes in the colours of their kinds; one also with what it was before.
-    void paint(const std::vector<project::ChangeRecord>& changes, bool isOne, std::vector<view::ElementKey>& about);
+    [[nodiscard]] view::Subject subjectOf(const std::vector<project::ChangeRecord>& changes, bool isOne) const;
     /// The element in the revision laid under.
     [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
 

@@ -191,18 +191,15 @@ void ClashesStage::show(bool movesView)
         showPlain();
         return;
     }
-    view::Display& display = at_.scene.display();
-    display.painted.clear();
-    display.selected.clear();
+    view::Subject subject;
     std::vector<Marker> markers;
-    std::vector<view::ElementKey> about;
     Box3 box;
     Vector3 middle;
     for (const project::Pair& p : pairs) {
         for (const bool isLeft : {true, false})
             if (const auto key = at_.scene.find((isLeft ? p.left : p.right).element)) {
-                display.painted[*key] = view::colourOf((isLeft ? theme::kLeft : theme::kRight).name().toStdString());
-                about.push_back(*key);
+                subject.painted[*key] = view::colourOf((isLeft ? theme::kLeft : theme::kRight).name().toStdString());
+                subject.about.push_back(*key);
             }
         markers.push_back({p.point, pairs.size() > 1 ? QString::number(markers.size() + 1) : QString("!"),
                            p.isGone() ? theme::kPanel : theme::kOverlap, theme::kInk, false});
@@ -212,12 +209,15 @@ void ClashesStage::show(bool movesView)
     at_.scene.setArrows({});
     at_.scene.setMarkers(markers);
     showGrid(q(pairs[0].storey));
-    at_.scene.putInFocus(box, about);
-    at_.scene.updateDisplay();
+    subject.place = box;
+    at_.scene.change([&](view::Scene& scene) {
+        scene.choose({});
+        scene.show(subject);
+    });
     if (!movesView)
         return;
     const double reach = std::max(6.0, 1.2 * length(box.size()));
-    const Vector3 from = at_.scene.freeDirection(middle, reach, {-0.55, -0.75, 0.5}, about);
+    const Vector3 from = at_.scene.freeDirection(middle, reach, {-0.55, -0.75, 0.5}, subject.about);
     at_.scene.setCamera(view::lookingAt(box.grownBy(2.2), from, at_.scene.viewport().aspect()), true);
 }
 

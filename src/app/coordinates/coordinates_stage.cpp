@@ -121,9 +121,9 @@ void CoordinatesStage::showChosen(bool movesView)
 {
     const federation::Member* reference = at_.session.reference();
     const federation::Member* member = find(list_->chosen().toStdString());
-    showPlain(reference != nullptr && member != nullptr);
     declared_->clear();
     if (reference == nullptr || member == nullptr) {
+        showPlain();
         at_.details.clear();
         at_.details.addText("Choose a member on the left to see how it stands on the reference.");
         at_.details.finish();
@@ -142,8 +142,9 @@ void CoordinatesStage::showChosen(bool movesView)
     }
     at_.scene.setMarkers(markers);
     // Once it stands right, what matters is whether axis lies on axis: the model steps back.
-    at_.scene.display().isRestFaded = at_.session.standingOf(member->discipline)->isVerified();
-    at_.scene.updateDisplay();
+    const bool isVerified = at_.session.standingOf(member->discipline)->isVerified();
+    at_.scene.setArrows({});
+    at_.scene.change([&](view::Scene& scene) { scene.show({{}, isVerified, {}}); });
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
     if (movesView) {

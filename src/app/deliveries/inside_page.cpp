@@ -308,14 +308,13 @@ const std::vector<checks::Concerned>* InsidePage::concernedOf(const QString& id,
 
 void InsidePage::show(bool movesView)
 {
-    view::Display& display = at_.scene.display();
-    display.painted.clear();
+    view::Subject subject;
     at_.scene.setMarkers({});
     at_.scene.setArrows({});
     const QString id = list_->chosen();
-    std::vector<view::ElementKey> about;
+    std::vector<view::ElementKey>& about = subject.about;
     const auto paint = [&](const view::ElementKey& key, const QColor& colour, float alpha = 1) {
-        display.painted[key] = view::colourOf(colour.name().toStdString(), alpha);
+        subject.painted[key] = view::colourOf(colour.name().toStdString(), alpha);
         about.push_back(key);
     };
     if (tab_ == Tab::Classes || tab_ == Tab::Storeys) {
@@ -354,14 +353,14 @@ void InsidePage::show(bool movesView)
                     paint(*before, isRemoved ? colour : theme::kRemoved, isRemoved ? 1.0f : 0.35f);
         }
     }
-    display.isRestFaded = !about.empty();
+    subject.isRestFaded = !about.empty();
     // Alone its own grid, if it has one; within the federation that of the reference.
     const federation::Member* gridded = at_.session.isInsideAlone() ? nullptr : at_.session.shown().find(orNothing(at_.session.project().setup().reference()));
     for (const Part& part : parts())
         if (gridded == nullptr && !part.member->model->grids().empty())
             gridded = part.member;
     at_.scene.setGrid(gridded != nullptr ? gridLinesOf(*gridded, kGridColour, true) : std::vector<GridLine>());
-    at_.scene.updateDisplay();
+    at_.scene.change([&](view::Scene& scene) { scene.show(subject); });
     if (movesView && !about.empty())
         at_.scene.lookAt(about);
     if (tab_ == Tab::Documents && !id.isEmpty())

@@ -139,8 +139,7 @@ void InsidePage::addConcerned(std::size_t model, const std::vector<checks::Conce
         if (row < 0)
             return;
         const auto keys = elementsOf(model, std::span(&concerned[static_cast<std::size_t>(row)], 1));
-        at_.scene.display().selected = {keys.begin(), keys.end()};
-        at_.scene.updateDisplay();
+        at_.scene.change([&](view::Scene& scene) { scene.choose({keys.begin(), keys.end()}); });
         if (!keys.empty())
             at_.scene.lookAt(keys);
     });

@@ -179,27 +179,27 @@ void IssuesStage::enter() { show(false); }
 void IssuesStage::show(bool movesView)
 {
     const auto item = chosen();
-    showPlain(item.has_value());
+    at_.scene.setArrows({});
     comment_ = nullptr;
     shown_.clear();
     if (!item) {
+        showPlain();
         at_.details.clear();
         at_.details.addText("Choose an issue on the left; the view goes back to where it was seen.");
         at_.details.finish();
         return;
     }
-    view::Display& display = at_.scene.display();
-    display.selected.clear();
+    view::Subject subject;
     if (!item->issue.viewpoints.empty()) {
         const issues::Viewpoint& v = item->issue.viewpoints[0];
-        display.isRestFaded = !v.selection.empty();
+        subject.isRestFaded = !v.selection.empty();
         for (const ElementRef& element : v.selection)
             if (const auto key = at_.scene.find(element))
-                display.painted[*key] = view::colourOf(theme::kLeft.name().toStdString());
+                subject.painted[*key] = view::colourOf(theme::kLeft.name().toStdString());
         for (const issues::Colouring& c : v.colouring)
             for (const ElementRef& element : c.elements)
                 if (const auto key = at_.scene.find(element); key && c.colour.size() >= 6)
-                    display.painted[*key] = view::colourOf(QString("#" + q(c.colour).right(6)).toStdString());
+                    subject.painted[*key] = view::colourOf(QString("#" + q(c.colour).right(6)).toStdString());
         if (v.camera && movesView)
             at_.scene.setCamera(view::fromViewpoint(*v.camera, 8), true);
     }
@@ -209,19 +209,20 @@ void IssuesStage::show(bool movesView)
                            p.isGone() ? theme::kPanel : theme::kOverlap, p.isGone() ? theme::kFocus : theme::kInk, false});
     at_.scene.setMarkers(markers);
     Box3 place;
-    std::vector<view::ElementKey> about;
-    for (const auto& [key, colour] : display.painted)
-        about.push_back(key);
+    for (const auto& [key, colour] : subject.painted)
+        subject.about.push_back(key);
     for (const project::Pair& p : item->pairs)
         place.add(p.point);
     if (place.isEmpty()) // no pair says where: where its elements are
-        for (const view::ElementKey& key : about)
+        for (const view::ElementKey& key : subject.about)
             place.add(view::boundsOf(at_.scene.members(), key));
-    if (!about.empty()) {
-        showGrid(item->pairs.empty() ? QString() : q(item->pairs[0].storey));
-        at_.scene.putInFocus(place, about);
-    }
-    at_.scene.updateDisplay();
+    if (!subject.about.empty())
+        subject.place = place;
+    showGrid(subject.place && !item->pairs.empty() ? q(item->pairs[0].storey) : QString());
+    at_.scene.change([&](view::Scene& scene) {
+        scene.choose({});
+        scene.show(std::move(subject));
+    });
     showDetails(*item);
 }
 

@@ -45,7 +45,7 @@ Point3 CutTool::middleOf(const Face& face) const
 {
     if (face.boxAxis >= 0)
         return face.plane.at;
-    const Point3 middle = scene_.bounds().isEmpty() ? face.plane.at : scene_.bounds().centre();
+    const Point3 middle = scene_.document().bounds().isEmpty() ? face.plane.at : scene_.document().bounds().centre();
     return middle - face.plane.distance(middle) * face.plane.normal;
 }
 
@@ -86,8 +86,8 @@ void CutTool::add(const Plane& plane)
 
 void CutTool::cutAcross(int axis)
 {
-    if (!scene_.bounds().isEmpty())
-        add(view::planeAcross(axis, scene_.bounds().centre()[axis], -scene_.camera().forward()));
+    if (!scene_.document().bounds().isEmpty())
+        add(view::planeAcross(axis, scene_.document().bounds().centre()[axis], -scene_.camera().forward()));
 }
 
 void CutTool::boxAroundSelection()

@@ -102,20 +102,17 @@ MemberVertices verticesOf(const federation::Member& member, std::span<const ifc:
     return v;
 }
 
-MemberVertices verticesOf(const view::CutFaces& cut, Vector3 normal, const std::vector<std::vector<view::Colour>>& colours)
+MemberVertices verticesOf(const view::CutFaces& cut, Vector3 normal)
 {
     // A hair behind the cut, or it would be cut away itself.
     constexpr double kBehindMetres = 2e-4;
     const Vector3 behind = -kBehindMetres * normal;
     MemberVertices v;
     v.origin = cut.outlines.empty() ? Point3{} : cut.outlines.front()[0];
-    std::vector<std::size_t> firstOf(colours.size() + 1, 0);
-    for (std::size_t m = 0; m < colours.size(); ++m)
-        firstOf[m + 1] = firstOf[m] + colours[m].size();
     for (std::size_t i = 0; i < cut.faces.size(); ++i) {
         const view::CutFaces::Face& face = cut.faces[i];
         const bool isLast = i + 1 == cut.faces.size();
-        const auto element = static_cast<float>(firstOf[face.element.member] + face.element.element);
+        const auto element = static_cast<float>(i);
         const std::size_t lastTriangle = isLast ? cut.fill.triangles.size() : cut.faces[i + 1].firstTriangle;
         for (std::size_t t = face.firstTriangle; t < lastTriangle; ++t)
             for (const Point3 p : cut.fill.corners(t)) {

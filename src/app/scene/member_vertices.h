@@ -39,7 +39,7 @@ struct MemberVertices {
 [[nodiscard]] MemberVertices verticesOf(const federation::Member& member);
 /// The same of some of its elements, which are numbered by their place among those.
 [[nodiscard]] MemberVertices verticesOf(const federation::Member& member, std::span<const ifc::ElementIndex> some);
-/// The faces of one cut through all members; elements are numbered through all of `colours`.
-[[nodiscard]] MemberVertices verticesOf(const view::CutFaces& cut, Vector3 normal, const std::vector<std::vector<view::Colour>>& colours);
+/// The faces of one cut through all members, which are numbered instead of elements.
+[[nodiscard]] MemberVertices verticesOf(const view::CutFaces& cut, Vector3 normal);
 
 } // namespace wendrix::app

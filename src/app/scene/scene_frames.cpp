@@ -147,7 +147,7 @@ void SceneRenderer::drawPaper()
     glDisable(GL_DEPTH_TEST);
     paper_.bind();
     drawOverWindow(paper_);
-    if (focus_.empty() && std::none_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); }))
+    if (!isInFocus_ && std::none_of(buffers_.begin(), buffers_.end(), [](const auto& b) { return b->hasFaded(); }))
         drawShadow();
 }
 

@@ -103,18 +103,24 @@ void SceneRenderer::setMembers(const std::vector<federation::Member>& members, c
     isShadowStale_ = true;
 }
 
-void SceneRenderer::setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks)
+void SceneRenderer::setLooks(const std::vector<view::MemberLook>& looks)
+{
+    looks_ = looks;
+    ++contents_;
+}
+
+void SceneRenderer::setColours(const view::ColourTable& colours)
 {
     colours_ = colours;
-    looks_ = looks;
     ++contents_;
     for (std::size_t i = 0; i < buffers_.size(); ++i)
         buffers_[i]->setColours(colours_[i]);
-    gatherSeenThrough();
+    if (!isInFocus_)
+        gatherSeenThrough();
     isShadowStale_ = true;
 }
 
-void SceneRenderer::updateColours(const std::vector<std::vector<view::Colour>>& colours, std::span<const view::ElementKey> changed)
+void SceneRenderer::updateColours(const view::ColourTable& colours, std::span<const view::ElementKey> changed)
 {
     ++contents_;
     bool isAnySeenThrough = false;
@@ -133,22 +139,22 @@ void SceneRenderer::updateColours(const std::vector<std::vector<view::Colour>>& 
         buffers_[m]->updateColours(colours_[m], replaced);
         isAnySeenThrough = isAnySeenThrough || buffers_[m]->hasSeenThrough();
     }
-    if (isAnySeenThrough)
+    if (isAnySeenThrough && !isInFocus_)
         gatherSeenThrough();
 }
 
-void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes)
+void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes, const view::Colours& colours)
 {
     if (faces.empty() && cutBuffers_.empty())
         return;
     cutBuffers_.clear();
     ++contents_;
-    std::vector<view::Colour> all;
-    for (const auto& colours : colours_)
-        all.insert(all.end(), colours.begin(), colours.end());
     for (std::size_t i = 0; i < faces.size(); ++i) {
-        cutBuffers_.emplace_back(new MemberBuffers(*this, verticesOf(faces[i], planes[i].normal, colours_)));
-        cutBuffers_.back()->setColours(all);
+        std::vector<view::Colour> own;
+        for (const view::CutFaces::Face& face : faces[i].faces)
+            own.push_back(colours.of(face.element));
+        cutBuffers_.emplace_back(new MemberBuffers(*this, verticesOf(faces[i], planes[i].normal)));
+        cutBuffers_.back()->setColours(own);
     }
 }
 
@@ -182,24 +188,27 @@ void SceneRenderer::addSeenThrough(const view::ElementKey& key, const view::Colo
     }
 }
 
-void SceneRenderer::setFocus(std::span<const view::ElementKey> shown, const std::vector<std::vector<view::Colour>>& colours)
+void SceneRenderer::setFocus(const view::ColourList* shown)
 {
-    if (shown.empty() && focus_.empty())
+    if (shown == nullptr && !isInFocus_)
         return;
     ++contents_;
+    isInFocus_ = shown != nullptr;
     focus_.clear();
     focusOrder_.clear();
-    seenThrough_.clear(); // of the whole it comes with its colours
-    if (shown.empty())
+    if (shown == nullptr) {
+        gatherSeenThrough();
         return;
-    std::size_t next = 0;
+    }
+    seenThrough_.clear();
+    auto next = shown->begin();
     for (std::uint32_t m = 0; m < members_.size(); ++m) {
         std::vector<ifc::ElementIndex> elements;
         std::vector<view::Colour> own;
-        for (; next < shown.size() && shown[next].member == m; ++next) {
-            elements.push_back(shown[next].element);
-            own.push_back(colours[m][shown[next].element]);
-            addSeenThrough(shown[next], own.back());
+        for (; next != shown->end() && next->first.member == m; ++next) {
+            elements.push_back(next->first.element);
+            own.push_back(next->second);
+            addSeenThrough(next->first, next->second);
         }
         focus_.emplace_back(new MemberBuffers(*this, verticesOf(members_[m], elements)));
         focus_.back()->setColours(own);

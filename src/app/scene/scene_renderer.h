@@ -4,6 +4,7 @@
 #include <QOpenGLShaderProgram>
 
 #include "core/view/camera.h"
+#include "core/view/colours.h"
 #include "core/view/cuts.h"
 #include "scene/frame_target.h"
 #include "scene/labels.h"
@@ -49,12 +50,13 @@ public:
     [[nodiscard]] bool has(const federation::Member& member) const;
     /// What is neither there nor prepared is made now.
     void setMembers(const std::vector<federation::Member>& members, const std::vector<Prepared>& prepared);
-    void setColours(const std::vector<std::vector<view::Colour>>& colours, const std::vector<view::MemberLook>& looks);
+    void setLooks(const std::vector<view::MemberLook>& looks); ///< one a member; before their colours
+    void setColours(const view::ColourTable& colours);
     /// Takes over what differs from what was set; costs as much.
-    void updateColours(const std::vector<std::vector<view::Colour>>& colours, std::span<const view::ElementKey> changed);
-    /// Draws these elements alone until it is called without any: they are few, so that each picture is there at once.
-    void setFocus(std::span<const view::ElementKey> shown, const std::vector<std::vector<view::Colour>>& colours);
-    void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes);
+    void updateColours(const view::ColourTable& colours, std::span<const view::ElementKey> changed);
+    /// Draws these elements alone, until it is called with null: they are few, so that each picture is there at once.
+    void setFocus(const view::ColourList* shown);
+    void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes, const view::Colours& colours);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);
 
@@ -112,16 +114,17 @@ private:
     void gatherSeenThrough();
     void addSeenThrough(const view::ElementKey& key, const view::Colour& colour);
     /// What is drawn: the members, or what is in focus of them.
-    [[nodiscard]] const std::vector<std::unique_ptr<MemberBuffers>>& drawn() const { return focus_.empty() ? buffers_ : focus_; }
-    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return focus_.empty() ? order_ : focusOrder_; }
+    [[nodiscard]] const std::vector<std::unique_ptr<MemberBuffers>>& drawn() const { return isInFocus_ ? focus_ : buffers_; }
+    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return isInFocus_ ? focusOrder_ : order_; }
     [[nodiscard]] QMatrix4x4 projection() const;
 
     const Frame* frame_ = nullptr; ///< while one is drawn
     std::vector<federation::Member> members_;
     std::vector<view::MemberLook> looks_;
-    std::vector<std::vector<view::Colour>> colours_;
+    view::ColourTable colours_;
     std::vector<std::unique_ptr<MemberBuffers>> buffers_, cutBuffers_;
-    std::vector<std::unique_ptr<MemberBuffers>> focus_; ///< a member each; empty where nothing is in focus
+    std::vector<std::unique_ptr<MemberBuffers>> focus_; ///< a member each
+    bool isInFocus_ = false;
     std::unique_ptr<FrameTarget> target_, kept_; ///< drawn into; what was shown last
     std::optional<Key> keptKey_;
     bool isKeptWhole_ = false, isRough_ = false;

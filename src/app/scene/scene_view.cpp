@@ -1,7 +1,5 @@
 #include "scene/scene_view.h"
 
-#include "core/view/focus.h"
-
 #include "scene/compass_level.h"
 #include "shell/theme.h"
 
@@ -45,10 +43,16 @@ SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new Comp
     });
     ready_.setInterval(kReadyMilliseconds);
     connect(&ready_, &QTimer::timeout, this, [this] {
-        if (areMembersStale_ && verticesToBe_.isBegun() && !verticesToBe_.isReady())
-            return;
-        ready_.stop();
-        update();
+        if (picker_ == nullptr && isPickerReady()) {
+            takePicker();
+            if (click_)
+                select(*std::exchange(click_, {}));
+        }
+        const bool isSent = !scene_.difference().areMembersNew || !verticesToBe_.isBegun();
+        if (!isSent && verticesToBe_.isReady())
+            update();
+        if (picker_ != nullptr && (isSent || verticesToBe_.isReady()))
+            ready_.stop();
     });
     connect(compass_, &CompassLevel::sideChosen, this, &SceneView::lookFrom);
     connect(compass_, &CompassLevel::parallelChosen, this, &SceneView::setParallel);
@@ -64,15 +68,13 @@ SceneView::~SceneView()
 
 void SceneView::setMembers(std::vector<federation::Member> members, std::vector<view::MemberLook> looks)
 {
-    members_ = std::move(members);
-    looks_ = std::move(looks);
-    display_ = {};
-    overlay_.reset();
+    scene_.setMembers(std::move(members), std::move(looks));
     snapper_.reset();
     picker_.reset();
-    pickerToBe_.begin([members = members_] { return std::make_unique<view::Picker>(members); });
+    click_.reset();
+    pickerToBe_.begin([members = scene_.members()] { return std::make_unique<view::Picker>(members); });
     std::vector<federation::Member> unsent;
-    std::copy_if(members_.begin(), members_.end(), std::back_inserter(unsent), [this](const federation::Member& m) { return !renderer_.has(m); });
+    std::copy_if(scene_.members().begin(), scene_.members().end(), std::back_inserter(unsent), [this](const federation::Member& m) { return !renderer_.has(m); });
     verticesToBe_.begin([unsent = std::move(unsent)] {
         std::vector<SceneRenderer::Prepared> prepared;
         for (const federation::Member& m : unsent)
@@ -80,30 +82,30 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
         return prepared;
     });
     ready_.start();
-    areMembersStale_ = true;
-    setRule(rule_);
+    nameSpaces();
+    follow();
 }
 
-view::Picker& SceneView::picker() const
+view::Picker& SceneView::picker()
 {
-    if (picker_ == nullptr)
-        picker_ = pickerToBe_.isBegun() ? pickerToBe_.take() : std::make_unique<view::Picker>(members_);
+    takePicker();
     return *picker_;
 }
 
-void SceneView::putInFocus(const std::optional<Box3>& place, std::span<const view::ElementKey> about)
+void SceneView::takePicker()
 {
-    display_.focus.reset();
-    if (!place || place->isEmpty())
+    if (picker_ != nullptr)
         return;
-    const bool isPickerThere = picker_ != nullptr || pickerToBe_.isReady();
-    display_.isRestFaded = true;
-    display_.focus = view::focusOn(*place, members_, looks_, about, isPickerThere ? &picker() : nullptr);
+    picker_ = pickerToBe_.isBegun() ? pickerToBe_.take() : std::make_unique<view::Picker>(scene_.members());
+    const bool isInFocus = display().focus.has_value();
+    scene_.setPicker(picker_.get());
+    if (isInFocus) // what stands around has come
+        follow();
 }
 
-Vector3 SceneView::freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const
+Vector3 SceneView::freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about)
 {
-    if (picker_ == nullptr && !pickerToBe_.isReady())
+    if (!isPickerReady())
         return normalised(wished);
     return view::freeDirection(picker(), place, reach, wished, about);
 }
@@ -111,64 +113,37 @@ Vector3 SceneView::freeDirection(Point3 place, double reach, Vector3 wished, std
 view::Snapper& SceneView::snapper()
 {
     if (snapper_ == nullptr)
-        snapper_ = std::make_unique<view::Snapper>(members_, picker());
+        snapper_ = std::make_unique<view::Snapper>(scene_.members(), picker());
     return *snapper_;
 }
 
 void SceneView::setLooks(std::vector<view::MemberLook> looks)
 {
-    looks_ = std::move(looks);
-    setRule(rule_);
+    scene_.setLooks(std::move(looks));
+    nameSpaces();
+    follow();
 }
 
 void SceneView::setRule(const view::ColourRule& rule)
 {
-    rule_ = rule;
-    coloured_.reset(); // members, looks or the rule are others
-    colouring_ = view::colouringBy(rule_, members_, looks_);
+    change([&](view::Scene& scene) { scene.setRule(rule); });
+}
+
+void SceneView::nameSpaces()
+{
     spaceNames_.clear();
-    for (std::uint32_t m = 0; m < members_.size(); ++m)
-        for (ifc::ElementIndex e = 0; e < members_[m].model->elements().size() && looks_[m].areSpacesShown; ++e) {
-            const ifc::Element& element = members_[m].model->elements()[e];
-            if (view::isUnbuilt(*members_[m].model, element))
-                spaceNames_.push_back({view::boundsOf(members_, {m, e}).centre(), QString::fromStdString(members_[m].model->displayName(element)), {}, {}, true});
+    for (std::uint32_t m = 0; m < members().size(); ++m)
+        for (ifc::ElementIndex e = 0; e < members()[m].model->elements().size() && looks()[m].areSpacesShown; ++e) {
+            const ifc::Element& element = members()[m].model->elements()[e];
+            if (view::isUnbuilt(*members()[m].model, element))
+                spaceNames_.push_back({view::boundsOf(members(), {m, e}).centre(), QString::fromStdString(members()[m].model->displayName(element)), {}, {}, true});
         }
-    updateDisplay();
 }
 
-Box3 SceneView::bounds() const
+void SceneView::follow()
 {
-    Box3 box;
-    for (std::size_t i = 0; i < members_.size(); ++i)
-        if (looks_[i].isShown && !looks_[i].isOnlyPainted)
-            box.add(members_[i].fit.transform().apply(members_[i].geometry->bounds()));
-    return box;
-}
-
-void SceneView::updateDisplay()
-{
-    // As most of the time only what is painted or selected differs, and there may be a million elements.
-    const auto changed = coloured_ ? view::updateColours(colours_, *coloured_, display_, members_, looks_, colouring_.colours) : std::nullopt;
-    if (changed) {
-        changedColours_.insert(changedColours_.end(), changed->begin(), changed->end());
-    } else {
-        colours_ = view::coloursOf(display_, members_, looks_, colouring_.colours);
-        areColoursStale_ = true;
-    }
-    isFocusStale_ = display_.focus.has_value();
-    coloured_ = display_;
-    areCutFacesStale_ = areCutFacesStale_ || !cuts_.faces().empty();
     update();
     emit displayChanged();
-}
-
-std::optional<view::ElementKey> SceneView::find(const ElementRef& ref) const
-{
-    // What is laid under comes last.
-    std::size_t shown = 0;
-    while (shown < looks_.size() && !looks_[shown].isOnlyPainted)
-        ++shown;
-    return view::find(std::span(members_).first(shown), ref);
 }
 
 void SceneView::setGrid(std::vector<GridLine> lines)
@@ -199,12 +174,7 @@ void SceneView::setArrows(std::vector<Arrow> arrows)
 
 void SceneView::setCuts(view::Cuts cuts)
 {
-    cuts_ = std::move(cuts);
-    if (cuts_.isEmpty())
-        overlay_.reset(); // there is no face left to lay anything in
-    areCutFacesStale_ = true;
-    update();
-    emit displayChanged();
+    change([&](view::Scene& scene) { scene.setCuts(std::move(cuts)); });
 }
 
 void SceneView::setTool(SceneTool* tool)
@@ -216,8 +186,7 @@ void SceneView::setTool(SceneTool* tool)
 
 void SceneView::choose(std::set<view::ElementKey> elements)
 {
-    display_.selected = std::move(elements);
-    updateDisplay();
+    change([&](view::Scene& scene) { scene.choose(std::move(elements)); });
     emit selectionChanged();
 }
 
@@ -274,17 +243,17 @@ void SceneView::viewBack()
 void SceneView::fitAll()
 {
     std::vector<Box3> boxes;
-    for (std::uint32_t m = 0; m < members_.size(); ++m)
-        for (ifc::ElementIndex e = 0; e < colours_[m].size() && !looks_[m].isOnlyPainted; ++e)
-            if (colours_[m][e].alpha > 0) {
-                Box3 box = view::boundsOf(members_, {m, e});
-                if (cuts_.slice) {
-                    box.min.z = std::max(box.min.z, cuts_.slice->low);
-                    box.max.z = std::min(box.max.z, cuts_.slice->high);
-                }
-                if (box.min.z <= box.max.z)
-                    boxes.push_back(box);
-            }
+    colours().forEachDrawn([&](const view::ElementKey& key, const view::Colour&) {
+        if (looks()[key.member].isOnlyPainted)
+            return;
+        Box3 box = view::boundsOf(members(), key);
+        if (cuts().slice) {
+            box.min.z = std::max(box.min.z, cuts().slice->low);
+            box.max.z = std::min(box.max.z, cuts().slice->high);
+        }
+        if (box.min.z <= box.max.z)
+            boxes.push_back(box);
+    });
     if (boxes.empty())
         return;
     // Between the tool strip above and the words below: fitted into a view that is that much narrower upwards.
@@ -299,7 +268,7 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
 {
     Box3 box;
     for (const view::ElementKey& key : elements)
-        box.add(view::boundsOf(members_, key));
+        box.add(view::boundsOf(members(), key));
     if (!box.isEmpty())
         setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
 }
@@ -335,100 +304,56 @@ void SceneView::initializeGL() { renderer_.initialise(); }
 
 bool SceneView::rebuild(bool mayWait)
 {
-    if (areMembersStale_ && mayWait && verticesToBe_.isBegun() && !verticesToBe_.isReady())
+    if (scene_.difference().areMembersNew && mayWait && verticesToBe_.isBegun() && !verticesToBe_.isReady())
         return false;
-    if (areMembersStale_)
-        renderer_.setMembers(members_, verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
-    sendColours();
-    if (areCutFacesStale_)
+    const view::Scene::Difference difference = scene_.takeDifference();
+    if (difference.areMembersNew)
+        renderer_.setMembers(members(), verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
+    if (difference.areLooksNew)
+        renderer_.setLooks(looks());
+    if (difference.areAllColoursNew)
+        renderer_.setColours(scene_.wholeColours());
+    else if (!difference.colours.empty())
+        renderer_.updateColours(scene_.wholeColours(), difference.colours);
+    if (difference.isFocusNew)
+        renderer_.setFocus(scene_.coloursInFocus());
+    if (difference.areCutFacesNew)
         cutFacesAnew();
-    areMembersStale_ = areCutFacesStale_ = false;
     return true;
-}
-
-void SceneView::sendColours()
-{
-    if (areMembersStale_ && !areColoursStale_) { // they are no colours of these
-        areColoursStale_ = true;
-        changedColours_.clear();
-    }
-    if (display_.isRestFaded && display_.focus) {
-        // The whole is not seen, so its colours can wait until it is.
-        areColoursStale_ = areColoursStale_ || !changedColours_.empty();
-        changedColours_.clear();
-        if (areMembersStale_ || (areColoursStale_ && !cuts_.faces().empty())) { // cut faces are drawn in them
-            renderer_.setColours(colours_, looks_);
-            areColoursStale_ = false;
-            isFocusStale_ = true;
-        }
-        sendFocus();
-        return;
-    }
-    renderer_.setFocus({}, colours_);
-    isFocusStale_ = false;
-    if (areColoursStale_) {
-        renderer_.setColours(colours_, looks_);
-    } else if (!changedColours_.empty()) {
-        // What changed twice before a frame was drawn is sent once.
-        std::sort(changedColours_.begin(), changedColours_.end());
-        changedColours_.erase(std::unique(changedColours_.begin(), changedColours_.end()), changedColours_.end());
-        renderer_.updateColours(colours_, changedColours_);
-    }
-    areColoursStale_ = false;
-    changedColours_.clear();
-}
-
-void SceneView::sendFocus()
-{
-    if (!isFocusStale_)
-        return;
-    isFocusStale_ = false;
-    std::set<view::ElementKey> shown(display_.focus->around.begin(), display_.focus->around.end());
-    for (const auto& [key, colour] : display_.painted)
-        shown.insert(key);
-    shown.insert(display_.selected.begin(), display_.selected.end());
-    std::erase_if(shown, [&](const view::ElementKey& key) { return colours_[key.member][key.element].alpha <= 0; });
-    const std::vector<view::ElementKey> keys(shown.begin(), shown.end());
-    renderer_.setFocus(keys, colours_);
-    if (keys.empty()) // an empty picture, not the whole building as it was coloured before
-        renderer_.setColours(colours_, looks_);
 }
 
 void SceneView::cutFacesAnew()
 {
-    auto planes = cuts_.faces();
+    auto planes = cuts().faces();
     std::vector<view::CutFaces> faces;
     outline_.clear();
-    if (overlay_ && !planes.empty()) {
+    // As the file has it: what a stage fades or leaves out counts in an overlay too.
+    const view::ColourTable asDelivered = overlay() ? view::coloursOf({}, members(), std::vector<view::MemberLook>(members().size())) : view::ColourTable();
+    if (overlay() && !planes.empty()) {
         planes = {planes.back()};
         const auto only = [&](std::uint32_t member) {
-            // As the file has it: what a stage fades or leaves out counts here too.
-            auto colours = view::coloursOf({}, members_, std::vector<view::MemberLook>(members_.size()));
-            for (std::uint32_t m = 0; m < colours.size(); ++m)
-                for (view::Colour& c : colours[m])
-                    c.alpha = m == member ? c.alpha : 0;
-            return view::cutFaces(members_, colours, planes[0]);
+            view::ColourTable own(asDelivered.size());
+            own[member] = asDelivered[member];
+            return view::cutFaces(members(), own, planes[0]);
         };
-        faces.push_back(only(overlay_->filled));
-        outline_ = only(overlay_->outlined).outlines;
+        faces.push_back(only(overlay()->filled));
+        outline_ = only(overlay()->outlined).outlines;
     } else {
         for (const geometry::Plane& plane : planes)
-            faces.push_back(view::cutFaces(members_, colours_, plane));
+            faces.push_back(view::cutFaces(members(), colours(), plane));
     }
-    renderer_.setCutFaces(faces, planes);
+    renderer_.setCutFaces(faces, planes, overlay() ? view::Colours(asDelivered) : colours());
 }
 
-void SceneView::setOverlay(std::optional<Overlay> overlay)
+void SceneView::setOverlay(std::optional<view::Overlay> overlay)
 {
-    overlay_ = overlay;
-    areCutFacesStale_ = true;
-    if (overlay_ && !cuts_.faces().empty()) {
-        view::Camera camera = view::turnedTo(camera_, cuts_.faces().back().normal);
+    scene_.setOverlay(overlay);
+    if (overlay && !cuts().faces().empty()) {
+        view::Camera camera = view::turnedTo(camera_, cuts().faces().back().normal);
         camera.isParallel = true;
         setCamera(camera, false);
     }
-    update();
-    emit displayChanged();
+    follow();
 }
 
 SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
@@ -437,20 +362,20 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.camera = camera_;
     f.size = pixels;
     f.target = target;
-    f.cuts = cuts_.faces();
-    f.bounds = bounds();
+    f.cuts = cuts().faces();
+    f.bounds = scene_.bounds();
     f.grid = isGridShown_ ? &grid_ : nullptr;
     f.isMoving = isMoving_;
-    f.isFlat = overlay_.has_value();
+    f.isFlat = overlay().has_value();
     f.version = gridVersion_;
-    if (display_.isRestFaded && display_.focus)
-        f.focus = view::Focus{display_.focus->box, display_.focus->floor, display_.focus->ceiling, {}};
+    if (const auto& focus = display().focus)
+        f.focus = view::Focus{focus->box, focus->floor, focus->ceiling, {}};
     return f;
 }
 
 void SceneView::paintGL()
 {
-    const bool hadToSend = areMembersStale_, isSent = rebuild(!isWholeWanted_);
+    const bool hadToSend = scene_.difference().areMembersNew, isSent = rebuild(!isWholeWanted_);
     SceneRenderer::Frame now = frame(size() * devicePixelRatio(), defaultFramebufferObject());
     now.mayPause = !isWholeWanted_;
     // Sending takes long enough for one event; and who resizes waits until it is painted.
@@ -460,7 +385,7 @@ void SceneView::paintGL()
             update(); // after what waits meanwhile
     } else if (isSent) {
         const auto tell = [this] {
-            if (!areMembersStale_ && !isFocusStale_ && (display_.focus || (!areColoursStale_ && changedColours_.empty()))) // else something else is to be drawn by now
+            if (scene_.difference().isNothing()) // else something else is to be drawn by now
                 emit drawnWhole();
         };
         QMetaObject::invokeMethod(this, tell, Qt::QueuedConnection);

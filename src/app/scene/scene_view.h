@@ -5,10 +5,8 @@
 #include <QVariantAnimation>
 
 #include "core/view/camera.h"
-#include "core/view/colouring.h"
-#include "core/view/cuts.h"
-#include "core/view/display.h"
 #include "core/view/measure.h"
+#include "core/view/scene.h"
 #include "core/view/scene_state.h"
 #include "scene/labels.h"
 #include "scene/ahead.h"
@@ -38,22 +36,26 @@ public:
     ~SceneView() override;
 
     void setMembers(std::vector<federation::Member> members, std::vector<view::MemberLook> looks);
-    [[nodiscard]] const std::vector<federation::Member>& members() const { return members_; }
+    [[nodiscard]] const std::vector<federation::Member>& members() const { return scene_.members(); }
     /// Waits for it where the members are new and it is still being made.
-    [[nodiscard]] view::Picker& picker() const;
-    /// Puts a place into focus: what is painted there and what stands around it is shown, nothing else; shown with
-    /// updateDisplay(). Nothing to leave it.
-    void putInFocus(const std::optional<Box3>& place, std::span<const view::ElementKey> about = {});
+    [[nodiscard]] view::Picker& picker();
+    /// Whether what is under the cursor can be told without waiting.
+    [[nodiscard]] bool isPickerReady() const { return picker_ != nullptr || !pickerToBe_.isBegun() || pickerToBe_.isReady(); }
     /// From where a place can be seen, as view::freeDirection says; as wished while it is not known yet what stands in the way.
-    [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about) const;
-    [[nodiscard]] Box3 bounds() const;
+    [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about);
 
-    [[nodiscard]] view::Display& display() { return display_; }
-    [[nodiscard]] const view::Display& display() const { return display_; }
-    void updateDisplay(); ///< after changing it
-    [[nodiscard]] const std::vector<std::vector<view::Colour>>& colours() const { return colours_; }
-    /// The element of this name, unless it is only in a revision laid under.
-    [[nodiscard]] std::optional<view::ElementKey> find(const ElementRef& ref) const;
+    /// What is shown and how.
+    [[nodiscard]] const view::Scene& document() const { return scene_; }
+    [[nodiscard]] const view::Display& display() const { return scene_.display(); }
+    [[nodiscard]] view::Colours colours() const { return scene_.colours(); }
+    [[nodiscard]] std::optional<view::ElementKey> find(const ElementRef& ref) const { return scene_.find(ref); }
+    /// Changes what is shown by commands of the scene; it is drawn, and told of, once.
+    template <class Edit>
+    void change(Edit&& edit)
+    {
+        edit(scene_);
+        follow();
+    }
 
     void setGrid(std::vector<GridLine> lines);
     void setGridShown(bool isShown);
@@ -68,26 +70,23 @@ public:
     /// How far a mark is from a point of the picture, in halves of its height; nothing inside a text's box.
     [[nodiscard]] double distanceToMark(const view::Mark& mark, Point2 point) const;
     void setCuts(view::Cuts cuts);
-    [[nodiscard]] const view::Cuts& cuts() const { return cuts_; }
+    [[nodiscard]] const view::Cuts& cuts() const { return scene_.cuts(); }
 
-    /// Two members or revisions laid over each other in the face of the last cut, seen straight on: one filled, the
-    /// other as a coloured outline. Nothing: the model again.
-    struct Overlay {
-        std::uint32_t filled = 0, outlined = 0; ///< members
-    };
-    void setOverlay(std::optional<Overlay> overlay);
-    [[nodiscard]] const std::optional<Overlay>& overlay() const { return overlay_; }
+    /// Two members laid over each other, seen straight on. Nothing: the model again.
+    void setOverlay(std::optional<view::Overlay> overlay);
+    [[nodiscard]] const std::optional<view::Overlay>& overlay() const { return scene_.overlay(); }
 
     /// How members are shown, and what their colours say.
-    [[nodiscard]] const std::vector<view::MemberLook>& looks() const { return looks_; }
+    [[nodiscard]] const std::vector<view::MemberLook>& looks() const { return scene_.looks(); }
     void setLooks(std::vector<view::MemberLook> looks);
-    [[nodiscard]] const view::ColourRule& rule() const { return rule_; }
+    [[nodiscard]] const view::ColourRule& rule() const { return scene_.rule(); }
     void setRule(const view::ColourRule& rule);
-    [[nodiscard]] const std::vector<view::LegendLine>& legend() const { return colouring_.legend; }
+    [[nodiscard]] const std::vector<view::LegendLine>& legend() const { return scene_.legend(); }
 
     /// The tool in hand, owned elsewhere; nothing for looking around.
     void setTool(SceneTool* tool);
     [[nodiscard]] SceneTool* tool() const { return tool_; }
+    /// Nothing while it can not be told without waiting, as snapAt().
     [[nodiscard]] std::optional<view::Picked> pickAt(QPointF at);
     /// The same with what there is to take hold of near the cursor.
     [[nodiscard]] std::optional<view::Snap> snapAt(QPointF at);
@@ -135,40 +134,40 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    /// A click that came before it could be told what lies there: done when it can, in the view it was made in.
+    struct Click {
+        QPointF at;
+        view::Camera camera;
+        bool isAdding = false;
+    };
     /// Sends the renderer what changed. @return false while members are still made ready and `mayWait`
     bool rebuild(bool mayWait);
-    void sendColours();
-    void sendFocus();
+    void follow(); ///< the scene was changed
+    void takePicker(); ///< it is made, or has to be waited for
+    void nameSpaces();
     void cutFacesAnew();
     [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
     [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
-    void select(QPointF at, bool isAdding);
+    [[nodiscard]] std::optional<view::Picked> pickFrom(const view::Camera& camera, QPointF at);
+    void select(const Click& click);
     [[nodiscard]] view::Camera whereItGoes() const; ///< the view, or the one it is moving to
     void moved(); ///< the view changed: quickly now, whole when it rests
 
-    std::vector<federation::Member> members_;
-    std::vector<view::MemberLook> looks_;
+    view::Scene scene_;
     SceneRenderer renderer_;
     [[nodiscard]] view::Snapper& snapper();
     /// Made beside the interface thread: a tree of a hundred thousand boxes, or as many shapes in order, takes a while.
-    mutable Ahead<std::unique_ptr<view::Picker>> pickerToBe_;
+    Ahead<std::unique_ptr<view::Picker>> pickerToBe_;
     Ahead<std::vector<SceneRenderer::Prepared>> verticesToBe_;
-    mutable std::unique_ptr<view::Picker> picker_;
+    std::unique_ptr<view::Picker> picker_;
     std::unique_ptr<view::Snapper> snapper_;
-    view::Display display_;
-    view::ColourRule rule_;
-    view::Colouring colouring_;
-    std::vector<std::vector<view::Colour>> colours_;
-    std::vector<view::ElementKey> changedColours_; ///< not sent yet, where not all are stale
-    std::optional<view::Display> coloured_; ///< the display that colours_ are of; nothing where they have to be made anew
+    std::optional<Click> click_;
     std::vector<GridLine> grid_;
     std::vector<Marker> markers_, spaceNames_, noteSigns_;
     std::vector<view::Mark> marks_;
     std::vector<Arrow> arrows_;
-    view::Cuts cuts_;
-    std::optional<Overlay> overlay_;
     std::vector<std::array<Point3, 2>> outline_; ///< of the overlay
     view::Camera camera_, goal_;
     std::deque<view::Camera> before_;
@@ -176,7 +175,7 @@ private:
     QTimer rest_, ready_; ///< ready: looks whether what is to be sent is
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
-    bool areMembersStale_ = true, areColoursStale_ = true, areCutFacesStale_ = false, isFocusStale_ = false, isMoving_ = false, isGridShown_ = true;
+    bool isMoving_ = false, isGridShown_ = true;
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;

@@ -21,25 +21,32 @@ view::Picker::Filter SceneView::filter(float leastAlpha) const
 {
     view::Picker::Filter f;
     f.leastAlpha = leastAlpha;
-    f.cuts = cuts_.faces();
-    for (const view::MemberLook& look : looks_)
+    f.cuts = cuts().faces();
+    for (const view::MemberLook& look : looks())
         f.isMemberPickable.push_back(look.isPickable);
     return f;
 }
 
 std::optional<view::Picked> SceneView::pickAt(QPointF at)
 {
-    const view::Ray ray = view::rayThrough(camera_, viewport(), at.x(), at.y());
+    return isPickerReady() ? pickFrom(camera_, at) : std::nullopt;
+}
+
+std::optional<view::Picked> SceneView::pickFrom(const view::Camera& camera, QPointF at)
+{
+    const view::Ray ray = view::rayThrough(camera, viewport(), at.x(), at.y());
     // What is solid comes before what is seen through, wherever it lies.
-    if (auto solid = picker().pick(ray, colours_, filter(0.999f)))
+    if (auto solid = picker().pick(ray, colours(), filter(0.999f)))
         return solid;
-    return picker().pick(ray, colours_, filter(0.01f));
+    return picker().pick(ray, colours(), filter(0.01f));
 }
 
 std::optional<view::Snap> SceneView::snapAt(QPointF at)
 {
+    if (!isPickerReady())
+        return {};
     for (const float leastAlpha : {0.999f, 0.01f})
-        if (auto snap = snapper().at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours_, filter(leastAlpha)))
+        if (auto snap = snapper().at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours(), filter(leastAlpha)))
             return snap;
     return {};
 }
@@ -47,7 +54,7 @@ std::optional<view::Snap> SceneView::snapAt(QPointF at)
 std::set<view::ElementKey> SceneView::elementsIn(QRectF r, bool isWhole)
 {
     r = r.normalized();
-    return picker().within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours_, filter(0.01f));
+    return picker().within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours(), filter(0.01f));
 }
 
 bool SceneView::event(QEvent* event)
@@ -133,26 +140,30 @@ void SceneView::mouseReleaseEvent(QMouseEvent* event)
         box_.reset();
         auto found = elementsIn(drawn, drawn.width() >= 0);
         if ((event->modifiers() & Qt::ControlModifier) != 0)
-            found.insert(display_.selected.begin(), display_.selected.end());
+            found.insert(display().selected.begin(), display().selected.end());
         choose(std::move(found));
         return;
     }
-    if (!isDragging_ && event->button() == Qt::LeftButton && (tool_ == nullptr || !tool_->click(*event)))
-        select(event->position(), (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0);
-    else if (!isDragging_ && event->button() == Qt::RightButton)
+    if (!isDragging_ && event->button() == Qt::LeftButton && (tool_ == nullptr || !tool_->click(*event))) {
+        const Click click{event->position(), camera_, (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0};
+        if (isPickerReady())
+            select(click);
+        else
+            click_ = click;
+    } else if (!isDragging_ && event->button() == Qt::RightButton)
         emit menuWanted(event->globalPosition().toPoint());
     isDragging_ = false;
 }
 
-void SceneView::select(QPointF at, bool isAdding)
+void SceneView::select(const Click& click)
 {
-    const auto picked = pickAt(at);
-    if (!isAdding)
-        display_.selected.clear();
-    if (picked && !display_.selected.insert(picked->element).second)
-        display_.selected.erase(picked->element);
-    updateDisplay();
-    emit selectionChanged();
+    const auto picked = pickFrom(click.camera, click.at);
+    std::set<view::ElementKey> selected;
+    if (click.isAdding)
+        selected = display().selected;
+    if (picked && !selected.insert(picked->element).second)
+        selected.erase(picked->element);
+    choose(std::move(selected));
 }
 
 void SceneView::wheelEvent(QWheelEvent* event)

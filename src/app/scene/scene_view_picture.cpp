@@ -97,12 +97,12 @@ view::SceneState SceneView::state() const
 {
     view::SceneState s;
     s.camera = whereItGoes();
-    s.cuts = cuts_;
-    s.rule = rule_;
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        if (!looks_[m].isOnlyPainted)
-            s.looks[members_[m].discipline] = looks_[m];
-    view::take(s, display_, members_);
+    s.cuts = cuts();
+    s.rule = rule();
+    for (std::size_t m = 0; m < members().size(); ++m)
+        if (!looks()[m].isOnlyPainted)
+            s.looks[members()[m].discipline] = looks()[m];
+    view::take(s, display(), members());
     s.marks = marksOf(s.camera);
     return s;
 }
@@ -110,22 +110,22 @@ view::SceneState SceneView::state() const
 std::size_t SceneView::restore(const view::SceneState& s)
 {
     std::size_t missing = 0;
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        if (const auto kept = s.looks.find(members_[m].discipline); kept != s.looks.end() && !looks_[m].isOnlyPainted) {
-            const view::Colour colour = looks_[m].colour; // the discipline's, as it is today
-            looks_[m] = kept->second;
-            looks_[m].colour = colour;
+    std::vector<view::MemberLook> as = looks();
+    for (std::size_t m = 0; m < as.size(); ++m)
+        if (const auto kept = s.looks.find(members()[m].discipline); kept != s.looks.end() && !as[m].isOnlyPainted) {
+            const view::Colour colour = as[m].colour; // the discipline's, as it is today
+            as[m] = kept->second;
+            as[m].colour = colour;
         }
-    display_ = view::displayOf(s, members_, missing);
-    std::vector<view::ElementKey> about;
-    for (const auto& [key, colour] : display_.painted)
-        about.push_back(key);
-    putInFocus(s.focus, about);
-    cuts_ = s.cuts;
+    scene_.setLooks(std::move(as));
+    nameSpaces();
+    scene_.setRule(s.rule);
+    scene_.setDisplay(view::displayOf(s, members(), missing));
+    scene_.setCuts(s.cuts);
     // What was drawn over this view before gives way; what belongs to others stays.
     std::erase_if(marks_, [&](const view::Mark& mark) { return view::isSameView(mark.from, s.camera); });
     marks_.insert(marks_.end(), s.marks.begin(), s.marks.end());
-    setRule(s.rule);
+    follow();
     setCamera(s.camera, false);
     finishMotion();
     return missing;

@@ -288,8 +288,10 @@ void MainWindow::opened()
     const bool hasProject = session_.hasProject();
     projectName_->setText(hasProject ? q(session_.project().name()) : "no project");
     isFirstModel_ = true;
-    scene_->setCuts({});
-    scene_->display() = {};
+    scene_->change([](view::Scene& scene) {
+        scene.setCuts({});
+        scene.setDisplay({});
+    });
     for (Stage* stage : stages_)
         stage->becomeStale();
     setAtStart(!hasProject);

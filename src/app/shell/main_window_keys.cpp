@@ -33,16 +33,16 @@ void MainWindow::makeKeys()
 
 bool MainWindow::pressLetter(Qt::Key key)
 {
-    view::Display& display = scene_->display();
+    const view::Display& display = scene_->display();
     switch (key) {
     case Qt::Key_H:
-        display.hideSelected();
+        scene_->change([](view::Scene& scene) { scene.hideSelected(); });
         break;
     case Qt::Key_O:
-        display.showOnlySelected();
+        scene_->change([](view::Scene& scene) { scene.showOnlySelected(); });
         break;
     case Qt::Key_B:
-        display.bringAllBack();
+        scene_->change([](view::Scene& scene) { scene.bringAllBack(); });
         break;
     case Qt::Key_Z: {
         std::vector<view::ElementKey> wanted(display.selected.begin(), display.selected.end());
@@ -93,7 +93,6 @@ bool MainWindow::pressLetter(Qt::Key key)
         return isTaken;
     }
     }
-    scene_->updateDisplay();
     updateSelectionWords();
     return true;
 }

@@ -61,7 +61,7 @@ void MainWindow::updateSelectionWords()
     } else if (!display.selected.empty()) {
         words << QString::number(display.selected.size()) + " elements selected";
     }
-    if (!display.painted.empty() && display.isRestFaded)
+    if (!display.painted.empty() && (display.isRestFaded || display.focus))
         words << q(counted(display.painted.size(), "element", "elements")) + (display.focus ? " in focus, with what stands around" : " shown, the rest faded");
     if (const std::string hidden = display.inWords(); !hidden.empty())
         words << q(hidden);
@@ -141,12 +141,7 @@ void MainWindow::showSceneMenu(const QPoint& at)
 
 void MainWindow::fadeRest()
 {
-    view::Display& display = scene_->display();
-    for (const view::ElementKey& key : display.selected)
-        display.painted[key] = scene_->colours()[key.member][key.element];
-    display.isRestFaded = true;
-    display.focus.reset();
-    scene_->updateDisplay();
+    scene_->change([](view::Scene& scene) { scene.fadeAllButSelected(); });
 }
 
 void MainWindow::copyPicture()

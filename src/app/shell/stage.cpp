@@ -55,17 +55,12 @@ void Stage::comeToFront()
     enter();
 }
 
-void Stage::showPlain(bool isMoreToCome)
+void Stage::showPlain()
 {
-    view::Display& display = at_.scene.display();
-    display.painted.clear();
-    display.isRestFaded = false;
-    display.focus.reset();
     at_.scene.setMarkers({});
     at_.scene.setArrows({});
     showGrid(storey_);
-    if (!isMoreToCome)
-        at_.scene.updateDisplay();
+    at_.scene.change([](view::Scene& scene) { scene.show({}); });
 }
 
 void Stage::showGrid(const QString& storey)

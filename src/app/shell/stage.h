@@ -70,8 +70,7 @@ protected:
     /// Reads anew just what changed. @return false where all has to be read
     virtual bool follow(const project::Changed&) { return false; }
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
-    /// @param isMoreToCome  whoever calls puts something on it and updates the display itself
-    void showPlain(bool isMoreToCome = false);
+    void showPlain();
     /// The reference's grid on the floor of a storey; the one that is looked at where it is not known.
     void showGrid(const QString& storey);
 

@@ -316,7 +316,7 @@ void ToolStrip::showFlat()
         box->setCurrentIndex(static_cast<int>(now));
         return box;
     };
-    SceneView::Overlay now = scene_.overlay().value_or(SceneView::Overlay{0, 1});
+    view::Overlay now = scene_.overlay().value_or(view::Overlay{0, 1});
     details_.addHeading("Filled");
     auto* filled = choice("flatFilled", now.filled);
     details_.addWidget(filled);
@@ -324,7 +324,7 @@ void ToolStrip::showFlat()
     auto* outlined = choice("flatOutlined", now.outlined);
     details_.addWidget(outlined);
     const auto lay = [this, filled, outlined] {
-        scene_.setOverlay(SceneView::Overlay{static_cast<std::uint32_t>(filled->currentIndex()), static_cast<std::uint32_t>(outlined->currentIndex())});
+        scene_.setOverlay(view::Overlay{static_cast<std::uint32_t>(filled->currentIndex()), static_cast<std::uint32_t>(outlined->currentIndex())});
     };
     connect(filled, &QComboBox::activated, this, lay);
     connect(outlined, &QComboBox::activated, this, lay);

@@ -2,6 +2,7 @@
 
 #include "core/geometry/boolean.h"
 #include "core/geometry/item_reader.h"
+#include "core/geometry/prism_cut.h"
 #include "core/geometry/shape_pool.h"
 
 #include <tbb/parallel_for.h>
@@ -132,7 +133,11 @@ private:
             if (near.empty())
                 continue;
             std::vector<std::size_t> leftOut;
-            auto cut = subtractAll(part.mesh, near, leftOut);
+            auto cut = Result<Mesh>(Mesh());
+            if (auto quick = prismCut(part.mesh, near))
+                cut = std::move(*quick);
+            else
+                cut = subtractAll(part.mesh, near, leftOut);
             if (!cut) {
                 diagnostics.push_back({Severity::Error, "geometry.opening", ifc::entityName(element.entity),
                                        "Openings were not subtracted: the body is open or cuts itself."});

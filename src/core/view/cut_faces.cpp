@@ -24,17 +24,17 @@ struct Cut {
 
 } // namespace
 
-CutFaces cutFaces(std::span<const federation::Member> members, const std::vector<std::vector<Colour>>& colours,
+CutFaces cutFaces(std::span<const federation::Member> members, const Colours& colours,
                   const geometry::Plane& plane)
 {
     std::vector<Cut> cuts;
-    for (std::uint32_t m = 0; m < members.size(); ++m) {
-        const Transform fit = members[m].fit.transform();
-        const auto& elements = members[m].geometry->elements();
-        for (ifc::ElementIndex e = 0; e < elements.size(); ++e)
-            if (colours[m][e].alpha > 0 && crosses(plane, fit.apply(elements[e].bounds)))
-                cuts.push_back({{m, e}, {}, {}});
-    }
+    std::vector<Transform> fits;
+    for (const federation::Member& member : members)
+        fits.push_back(member.fit.transform());
+    colours.forEachDrawn([&](const ElementKey& key, const Colour&) {
+        if (crosses(plane, fits[key.member].apply(members[key.member].geometry->elements()[key.element].bounds)))
+            cuts.push_back({key, {}, {}});
+    });
     tbb::parallel_for(std::size_t{0}, cuts.size(), [&](std::size_t i) {
         Cut& cut = cuts[i];
         const federation::Member& member = members[cut.element.member];

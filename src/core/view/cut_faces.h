@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/geometry/plane_cut.h"
-#include "core/view/display.h"
+#include "core/view/colours.h"
 
 namespace wendrix::view {
 
@@ -19,6 +19,6 @@ struct CutFaces {
 /// Cuts every element that is drawn (alpha more than nothing). Closed bodies are filled, of open ones only the
 /// outline is there: nothing says where their inside is. All cores are used.
 [[nodiscard]] CutFaces cutFaces(std::span<const federation::Member> members,
-                                const std::vector<std::vector<Colour>>& colours, const geometry::Plane& plane);
+                                const Colours& colours, const geometry::Plane& plane);
 
 } // namespace wendrix::view

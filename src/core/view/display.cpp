@@ -83,6 +83,7 @@ void Display::showOnlySelected()
 void Display::bringAllBack()
 {
     isRestFaded = false;
+    focus.reset();
     hidden.clear();
     only.reset();
 }
@@ -153,21 +154,10 @@ Colour colourNow(const Display& display, const ElementKey& key, const MemberLook
     if (painted != display.painted.end())
         return painted->second;
     Colour colour = plain.of(key.element);
-    if (display.isRestFaded && display.focus && colour.alpha < 1 && std::binary_search(display.focus->around.begin(), display.focus->around.end(), key))
-        colour.alpha = kFadedAlpha;
     return colour.alpha > 0 && display.selected.contains(key) ? kSelected : colour;
 }
 
-float fadedAlphaOf(const Display& display) { return !display.isRestFaded ? 1 : display.focus ? 0 : kFadedAlpha; }
-
-std::span<const ElementKey> aroundOf(const Display& display, std::uint32_t member)
-{
-    if (!display.focus || !display.isRestFaded)
-        return {};
-    const auto& all = display.focus->around;
-    const auto first = std::lower_bound(all.begin(), all.end(), ElementKey{member, 0}), last = std::lower_bound(first, all.end(), ElementKey{member + 1, 0});
-    return {first, last};
-}
+float fadedAlphaOf(const Display& display) { return display.isRestFaded ? kFadedAlpha : 1; }
 
 const std::vector<Colour>* baseOf(const std::vector<std::vector<Colour>>& base, std::size_t member)
 {
@@ -197,44 +187,51 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
         for (const auto* keys : {&display.selected, &display.hidden})
             for (const ElementKey& key : ofMember(*keys, m))
                 colours[key.element] = colourNow(display, key, looks[m], plain);
-        for (const ElementKey& key : aroundOf(display, m))
-            colours[key.element] = colourNow(display, key, looks[m], plain);
         for (const auto& [key, colour] : ofMember(display.painted, m))
             colours[key.element] = colourNow(display, key, looks[m], plain);
     }
     return all;
 }
 
-std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now,
-                                                     std::span<const federation::Member> members, std::span<const MemberLook> looks,
-                                                     const std::vector<std::vector<Colour>>& base)
+std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched, const Display& display,
+                                      std::span<const federation::Member> members, std::span<const MemberLook> looks,
+                                      const std::vector<std::vector<Colour>>& base)
 {
-    if (before.isRestFaded != now.isRestFaded || before.only != now.only || before.focus.has_value() != now.focus.has_value() || colours.size() != members.size())
-        return {};
     std::vector<ElementKey> changed;
     for (std::uint32_t m = 0; m < members.size(); ++m) {
-        if (!looks[m].isShown)
+        const auto own = ofMember(touched, m);
+        if (own.empty() || !looks[m].isShown)
             continue;
-        Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(now));
-        const auto bring = [&](const ElementKey& key) {
-            const Colour colour = colourNow(now, key, looks[m], plain);
-            if (colour == colours[m][key.element])
-                return;
-            colours[m][key.element] = colour;
-            changed.push_back(key);
-        };
-        for (const Display* display : {&before, &now}) {
-            for (const auto* keys : {&display->selected, &display->hidden})
-                for (const ElementKey& key : ofMember(*keys, m))
-                    bring(key);
-            for (const ElementKey& key : aroundOf(*display, m))
-                bring(key);
-            for (const auto& [key, colour] : ofMember(display->painted, m))
-                bring(key);
-        }
+        Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(display));
+        for (const ElementKey& key : own)
+            if (const Colour colour = colourNow(display, key, looks[m], plain); colour != colours[m][key.element]) {
+                colours[m][key.element] = colour;
+                changed.push_back(key);
+            }
     }
-    std::sort(changed.begin(), changed.end());
     return changed;
+}
+
+std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display, std::span<const federation::Member> members,
+                                                            std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base)
+{
+    std::vector<ElementKey> shown;
+    for (const auto& [key, colour] : display.painted)
+        shown.push_back(key);
+    if (display.focus)
+        shown.insert(shown.end(), display.focus->around.begin(), display.focus->around.end());
+    std::sort(shown.begin(), shown.end());
+    shown.erase(std::unique(shown.begin(), shown.end()), shown.end());
+    std::vector<std::pair<ElementKey, Colour>> colours;
+    std::optional<Plain> plain;
+    for (std::size_t i = 0; i < shown.size(); ++i) {
+        const std::uint32_t m = shown[i].member;
+        if (i == 0 || shown[i - 1].member != m)
+            plain.emplace(members[m], looks[m], baseOf(base, m), kFadedAlpha);
+        if (const Colour colour = colourNow(display, shown[i], looks[m], *plain); colour.alpha > 0)
+            colours.emplace_back(shown[i], colour);
+    }
+    return colours;
 }
 
 } // namespace wendrix::view

@@ -55,7 +55,7 @@ struct Display {
     std::optional<std::set<ElementKey>> only; ///< nothing else is shown
     std::map<ElementKey, Colour> painted;     ///< what the view is about
     bool isRestFaded = false;                 ///< everything that is not painted
-    std::optional<Focus> focus;               ///< where the rest is faded: only this much of it is shown
+    std::optional<Focus> focus;               ///< nothing is shown but what is painted and what stands around
     std::set<ElementKey> selected;
 
     /// Takes the elements out of the view; the selection is empty afterwards.
@@ -80,7 +80,7 @@ struct MemberLook {
 /// Spaces and other volumes that nobody builds.
 [[nodiscard]] bool isUnbuilt(const ifc::Model& model, const ifc::Element& element);
 
-/// The colour of every element of every member. Spaces and other unbuilt volumes are not drawn unless painted, or
+/// The colour of every element of every member, as if nothing were in focus. Spaces and other unbuilt volumes are not drawn unless painted, or
 /// asked for.
 /// @param base  a colour for each element by a rule; where it is empty for a member, the discipline's tones
 [[nodiscard]] std::vector<std::vector<Colour>> coloursOf(const Display& display,
@@ -88,11 +88,14 @@ struct MemberLook {
                                                          std::span<const MemberLook> looks,
                                                          const std::vector<std::vector<Colour>>& base = {});
 
-/// Brings colours that were made for one display to another, on the same members, looks and rule; costs what differs.
-/// @return whose colour is another now, in order; nothing where everything may differ (the rest is faded or not, others are
-///         left out), and then nothing is done
-[[nodiscard]] std::optional<std::vector<ElementKey>> updateColours(std::vector<std::vector<Colour>>& colours, const Display& before, const Display& now,
-                                                                   std::span<const federation::Member> members, std::span<const MemberLook> looks,
-                                                                   const std::vector<std::vector<Colour>>& base);
+/// Brings the colours of these elements to a display, where everything else is as it was; costs what they are.
+/// @return whose colour is another now, in order
+std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched, const Display& display,
+                                      std::span<const federation::Member> members, std::span<const MemberLook> looks,
+                                      const std::vector<std::vector<Colour>>& base);
+
+/// The colours of what is drawn while something is in focus: what is painted, and what stands around it, pale. In order.
+[[nodiscard]] std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display, std::span<const federation::Member> members,
+                                                                          std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base);
 
 } // namespace wendrix::view

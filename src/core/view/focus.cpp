@@ -45,19 +45,9 @@ Focus focusOn(const Box3& box, std::span<const federation::Member> members, std:
             triangles += member.geometry->shapes()[placed.shape].mesh.triangles.size();
         found.push_back({key, length(shape.bounds.size()), triangles});
     };
-    if (picker != nullptr) {
+    if (picker != nullptr)
         for (const ElementKey& key : picker->overlapping(region))
             take(key);
-    } else {
-        for (std::uint32_t m = 0; m < members.size(); ++m) {
-            const Transform fit = members[m].fit.transform();
-            const Box3 inFile = fit.inverse().apply(region); // a little larger where the member is turned, so asked again
-            const auto& elements = members[m].geometry->elements();
-            for (ifc::ElementIndex e = 0; e < elements.size(); ++e)
-                if (elements[e].bounds.overlaps(inFile) && fit.apply(elements[e].bounds).overlaps(region))
-                    take({m, e});
-        }
-    }
     std::sort(found.begin(), found.end(), [](const Found& a, const Found& b) { return a.size != b.size ? a.size > b.size : a.key < b.key; });
     std::uint64_t triangles = 0;
     for (const Found& f : found) {

@@ -201,7 +201,7 @@ const Snapper::Features& Snapper::featuresOf(ElementKey key)
 }
 
 std::optional<Snap> Snapper::at(const Camera& camera, Viewport viewport, double x, double y, double reach,
-                                const std::vector<std::vector<Colour>>& colours, const Picker::Filter& filter)
+                                const Colours& colours, const Picker::Filter& filter)
 {
     const auto pickAt = [&](double px, double py) { return picker_.pick(rayThrough(camera, viewport, px, py), colours, filter); };
     auto under = pickAt(x, y);

@@ -60,7 +60,7 @@ public:
     Snapper(std::span<const federation::Member> members, Picker& picker) : members_(members.begin(), members.end()), picker_(picker) {}
     /// @param reach  pixels
     [[nodiscard]] std::optional<Snap> at(const Camera& camera, Viewport viewport, double x, double y, double reach,
-                                         const std::vector<std::vector<Colour>>& colours, const Picker::Filter& filter);
+                                         const Colours& colours, const Picker::Filter& filter);
 
 private:
     struct Features {

@@ -74,7 +74,7 @@ bool Picker::Filter::shows(Point3 place) const
     return std::all_of(cuts.begin(), cuts.end(), [&](const geometry::Plane& p) { return p.distance(place) <= 1e-9; });
 }
 
-std::optional<Picked> Picker::pick(const Ray& ray, const std::vector<std::vector<Colour>>& colours, const Filter& filter)
+std::optional<Picked> Picker::pick(const Ray& ray, const Colours& colours, const Filter& filter)
 {
     // What the cuts leave of the ray, and the face of the cuts through which it comes.
     double first = 0, last = std::numeric_limits<double>::infinity();
@@ -93,8 +93,7 @@ std::optional<Picked> Picker::pick(const Ray& ray, const std::vector<std::vector
     std::optional<Picked> best;
     double nearest = last;
     const auto isDrawn = [&](const ElementKey& key) {
-        return filter.takes(key.member) && key.member < colours.size() && key.element < colours[key.member].size() &&
-               colours[key.member][key.element].alpha >= filter.leastAlpha;
+        return filter.takes(key.member) && colours.of(key).alpha >= filter.leastAlpha && !(filter.reachesThrough && filter.reachesThrough(key));
     };
     tree_.alongRay(
         // A body that the cut opens is met at the cut, though its own faces lie farther off.
@@ -140,7 +139,7 @@ std::optional<Picked> Picker::pick(const Ray& ray, const std::vector<std::vector
 }
 
 std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, const Rectangle& r, bool isWhole,
-                                    const std::vector<std::vector<Colour>>& colours, const Filter& filter)
+                                    const Colours& colours, const Filter& filter)
 {
     // The four sides of what is seen through the rectangle, facing outwards.
     const Ray rays[] = {rayThrough(camera, viewport, r.left, r.top), rayThrough(camera, viewport, r.right, r.top),
@@ -161,8 +160,7 @@ std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, con
 
     std::set<ElementKey> found, outside;
     for (const Item& item : items_) {
-        if (item.key.member >= colours.size() || !filter.takes(item.key.member) || outside.contains(item.key) ||
-            colours[item.key.member][item.key.element].alpha < filter.leastAlpha || (!isWhole && found.contains(item.key)))
+        if (!filter.takes(item.key.member) || outside.contains(item.key) || colours.of(item.key).alpha < filter.leastAlpha || (!isWhole && found.contains(item.key)))
             continue;
         const auto& mesh = members_[item.key.member].geometry->shapes()[item.shape].mesh;
         const Box3 box = boundsOf(item.key);

@@ -215,6 +215,8 @@ Display displayOf(const SceneState& s, std::span<const federation::Member> membe
         if (const auto found = key(ref))
             display.painted[*found] = c;
     display.isRestFaded = s.isRestFaded;
+    if (s.focus && s.isRestFaded)
+        display.focus = Focus{*s.focus, 0, 0, {}};
     return display;
 }
 

@@ -12,19 +12,19 @@ constexpr double kDeepestMetres = 60; // deeper there is no floor, but a hole in
 
 } // namespace
 
-Walker::Walker(Picker& picker, std::span<const federation::Member> members, std::vector<std::vector<Colour>> colours)
-    : picker_(picker), colours_(std::move(colours))
+Walker::Walker(Picker& picker, std::span<const federation::Member> members, const Colours& colours) : picker_(picker), colours_(colours)
 {
-    for (std::size_t m = 0; m < members.size() && m < colours_.size(); ++m)
-        for (ifc::ElementIndex e = 0; e < colours_[m].size(); ++e)
-            if (const std::string_view name = members[m].model->className(members[m].model->elements()[e]);
-                name == "IfcDoor" || name == "IfcDoorStandardCase")
-                colours_[m][e].alpha = 0;
+    solid_.leastAlpha = 0.2f;
+    solid_.reachesThrough = [members](const ElementKey& key) {
+        const ifc::Model& model = *members[key.member].model;
+        const std::string_view name = model.className(model.elements()[key.element]);
+        return name == "IfcDoor" || name == "IfcDoorStandardCase";
+    };
 }
 
 std::optional<double> Walker::floorUnder(Point3 eye) const
 {
-    const auto floor = picker_.pick({eye, {0, 0, -1}}, colours_, {0.2f, {}, {}});
+    const auto floor = picker_.pick({eye, {0, 0, -1}}, colours_, solid_);
     return floor && eye.z - floor->place.z < kDeepestMetres ? std::optional(floor->place.z) : std::nullopt;
 }
 
@@ -43,7 +43,7 @@ Camera Walker::step(const Camera& camera, double ahead, double aside, bool hasGr
         return camera;
     // At the head and over what one can step on.
     for (const double below : {0.0, kEyeHeightMetres - kStepMetres - 0.05}) {
-        const auto hit = picker_.pick({camera.eye - Vector3{0, 0, below}, normalised(way)}, colours_, {0.2f, {}, {}});
+        const auto hit = picker_.pick({camera.eye - Vector3{0, 0, below}, normalised(way)}, colours_, solid_);
         if (hit && length(hit->place - (camera.eye - Vector3{0, 0, below})) < whole + kBodyMetres)
             return camera;
     }

@@ -10,8 +10,8 @@ inline constexpr double kEyeHeightMetres = 1.65;
 /// gravity down to whatever one then stands on. Where there is no way, the camera comes back as it was.
 class Walker {
 public:
-    /// @param colours  as coloursOf gives them; what is not drawn is not in the way
-    Walker(Picker& picker, std::span<const federation::Member> members, std::vector<std::vector<Colour>> colours);
+    /// @param colours  what is not drawn is not in the way
+    Walker(Picker& picker, std::span<const federation::Member> members, const Colours& colours);
     /// @param ahead, aside  metres, on the level
     [[nodiscard]] Camera step(const Camera& camera, double ahead, double aside, bool hasGravity) const;
     /// Onto the floor under the eye; as it was where there is none.
@@ -21,7 +21,8 @@ private:
     [[nodiscard]] std::optional<double> floorUnder(Point3 eye) const;
 
     Picker& picker_;
-    std::vector<std::vector<Colour>> colours_; ///< doors not drawn
+    Colours colours_;
+    Picker::Filter solid_; ///< without doors
 };
 
 } // namespace wendrix::view

@@ -25,8 +25,6 @@ private slots:
     void aPickerMissesNothing_data();
     void aPickerMissesNothing();
     void keepsWithinWhatCanBeDrawn();
-    void nothingElseIsColoured();
-    void oneFocusAfterAnotherCostsWhatDiffers();
     void aKeptViewHasItsFocus();
 
 private:
@@ -69,17 +67,18 @@ void TestFocus::takesWhatStandsAround()
     QFETCH(QVector<int>, about);
     QFETCH(QVector<int>, around);
     const SmallScene scene;
+    const Picker picker(scene.members);
     std::vector<ElementKey> own, wanted;
     for (const int e : about)
         own.push_back({0, static_cast<ifc::ElementIndex>(e)});
     for (const int e : around)
         wanted.push_back({0, static_cast<ifc::ElementIndex>(e)});
-    QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, scene.looks, own, nullptr).around == wanted);
+    QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, scene.looks, own, &picker).around == wanted);
     // A member that is switched off or only laid under has no part in it.
     for (const bool isSwitchedOff : {true, false}) {
         std::vector<MemberLook> looks = scene.looks;
         (isSwitchedOff ? looks[0].isShown : looks[0].isOnlyPainted) = !isSwitchedOff;
-        QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, looks, own, nullptr).around.empty());
+        QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, looks, own, &picker).around.empty());
     }
 }
 
@@ -134,17 +133,15 @@ void TestFocus::aPickerMissesNothing()
     const Picker picker(members);
     for (int i = 0; i < 40; ++i) {
         const Box3 box = boundsOf(members, {0, static_cast<ifc::ElementIndex>(random() % 300)});
-        const Focus slow = focusOn(box, members, looks, {}, nullptr), fast = focusOn(box, members, looks, {}, &picker);
-        QVERIFY(slow.floor == fast.floor && slow.ceiling == fast.ceiling);
-        QVERIFY(std::is_sorted(slow.around.begin(), slow.around.end()) && !slow.around.empty());
-        for (const ElementKey& key : slow.around)
-            QVERIFY(boundsOf(members, key).overlaps(slow.region()));
-        // The picker knows turned bodies more closely; it leaves out none that is really there.
-        QVERIFY(std::includes(slow.around.begin(), slow.around.end(), fast.around.begin(), fast.around.end()));
-        for (const ElementKey& key : slow.around) {
-            const geometry::Mesh mesh = geometry::transformed(members[0].geometry->meshOf(key.element), members[0].fit.transform());
-            const bool isInside = std::any_of(mesh.points.begin(), mesh.points.end(), [&](Point3 p) { return slow.region().contains(p); });
-            QVERIFY(!isInside || std::binary_search(fast.around.begin(), fast.around.end(), key));
+        const Focus focus = focusOn(box, members, looks, {}, &picker);
+        QVERIFY(std::is_sorted(focus.around.begin(), focus.around.end()) && !focus.around.empty());
+        for (const ElementKey& key : focus.around)
+            QVERIFY(boundsOf(members, key).overlaps(focus.region()));
+        // Each is asked by itself: none is left out that is really there.
+        for (std::uint32_t e = 0; e < 300; ++e) {
+            const geometry::Mesh mesh = geometry::transformed(members[0].geometry->meshOf(e), members[0].fit.transform());
+            const bool isInside = std::any_of(mesh.points.begin(), mesh.points.end(), [&](Point3 p) { return focus.region().contains(p); });
+            QVERIFY(!isInside || std::binary_search(focus.around.begin(), focus.around.end(), ElementKey{0, e}));
         }
     }
 }
@@ -156,65 +153,11 @@ void TestFocus::keepsWithinWhatCanBeDrawn()
     for (int i = 0; i < 30'000; ++i)
         made.boxes.push_back({"Box " + std::to_string(i), {0, 0, 0}, {0.1 + 0.0001 * i, 0.1, 0.1}});
     const std::vector<federation::Member> members{memberOf(made)};
-    const Focus focus = focusOn(about({0, 0, 0.5}), members, std::vector<MemberLook>(1), {}, nullptr);
+    const Picker picker(members);
+    const Focus focus = focusOn(about({0, 0, 0.5}), members, std::vector<MemberLook>(1), {}, &picker);
     QVERIFY(focus.around.size() > 20'000 && focus.around.size() < 21'000);
     QCOMPARE(focus.around.back().element, ifc::ElementIndex{29'999});
     QVERIFY(focus.around.front().element > 9'000); // the smallest are left out
-}
-
-void TestFocus::nothingElseIsColoured()
-{
-    const SmallScene scene;
-    Display display;
-    display.painted[SmallScene::kCrate] = colourOf("#C23B72");
-    display.isRestFaded = true;
-    display.focus = Focus{about({-3, -2, 0.5}), -1, 4, {SmallScene::kFloor, SmallScene::kOtherCrate}};
-    const auto colours = coloursOf(display, scene.members, scene.looks);
-    QCOMPARE(colours[0][SmallScene::kCrate.element].alpha, 1.0f);
-    QCOMPARE(colours[0][SmallScene::kFloor.element].alpha, kFadedAlpha);
-    QCOMPARE(colours[0][SmallScene::kOtherCrate.element].alpha, kFadedAlpha);
-    QCOMPARE(colours[0][SmallScene::kWall.element].alpha, 0.0f);
-    QCOMPARE(colours[0][SmallScene::kPipe.element].alpha, 0.0f);
-    // What is hidden stays hidden, also here.
-    display.hidden = {SmallScene::kFloor};
-    QCOMPARE(coloursOf(display, scene.members, scene.looks)[0][SmallScene::kFloor.element].alpha, 0.0f);
-    // A focus counts while the rest is faded, and not without.
-    display.isRestFaded = false;
-    QCOMPARE(coloursOf(display, scene.members, scene.looks)[0][SmallScene::kPipe.element].alpha, 1.0f);
-}
-
-void TestFocus::oneFocusAfterAnotherCostsWhatDiffers()
-{
-    const SmallScene scene;
-    std::vector<federation::Member> members{scene.members[0], scene.members[0]};
-    const std::vector<MemberLook> looks(2);
-    std::mt19937 random(11);
-    Display before;
-    auto colours = coloursOf(before, members, looks);
-    int updated = 0;
-    for (int i = 0; i < 400; ++i) {
-        Display now = before;
-        const auto key = [&] { return ElementKey{static_cast<std::uint32_t>(random() % 2), static_cast<ifc::ElementIndex>(random() % 5)}; };
-        switch (random() % 5) {
-        case 0: now.isRestFaded = random() % 4 != 0; break;
-        case 1: now.focus.reset(); break;
-        case 2: now.painted = {{key(), colourOf("#C23B72")}, {key(), colourOf("#0E8C86")}}; break;
-        case 3: now.selected = {key()}; break;
-        default: {
-            std::set<ElementKey> around;
-            for (std::size_t n = random() % 5; n > 0; --n)
-                around.insert(key());
-            now.focus = Focus{{}, 0, 4, {around.begin(), around.end()}};
-        }
-        }
-        const auto changed = updateColours(colours, before, now, members, looks, {});
-        const auto whole = coloursOf(now, members, looks);
-        QVERIFY(!changed || colours == whole);
-        updated += changed ? 1 : 0;
-        colours = whole;
-        before = now;
-    }
-    QVERIFY(updated > 150);
 }
 
 void TestFocus::aKeptViewHasItsFocus()

@@ -23,7 +23,6 @@ private slots:
     void picksTheNearestElementThatShows();
     void hidesAndBringsBack();
     void picturesAViewpoint();
-    void coloursAreThoseOfEachElement();
 };
 
 namespace {
@@ -166,79 +165,5 @@ void TestView::picturesAViewpoint()
 }
 
 /// The fast way over members and its incremental one give what the obvious way gives, element by element.
-void TestView::coloursAreThoseOfEachElement()
-{
-    const test::SmallScene scene;
-    std::vector<federation::Member> members{scene.members[0], scene.members[0], scene.members[0]};
-    const auto obvious = [&](const Display& display, const std::vector<MemberLook>& looks) {
-        auto plain = coloursOf({}, members, looks); // tones and volumes are tested elsewhere
-        Display faded;
-        faded.isRestFaded = true;
-        const auto pale = coloursOf(faded, members, looks);
-        for (std::uint32_t m = 0; m < members.size(); ++m)
-            for (ifc::ElementIndex e = 0; e < plain[m].size(); ++e) {
-                const ElementKey key{m, e};
-                Colour& c = plain[m][e];
-                const bool isLeftOut = !looks[m].isShown || display.hidden.contains(key) || (display.only && !display.only->contains(key));
-                if (isLeftOut)
-                    c = {0, 0, 0, 0};
-                else if (display.painted.contains(key))
-                    c = display.painted.at(key);
-                else if (c.alpha > 0 && display.selected.contains(key))
-                    c = colourOf("#2B7A85");
-                else if (display.isRestFaded)
-                    c = pale[m][e];
-            }
-        return plain;
-    };
-    std::mt19937 random(5);
-    std::vector<MemberLook> looks(3);
-    looks[1].isOnlyPainted = true;
-    Display before;
-    auto colours = coloursOf(before, members, looks);
-    int updated = 0;
-    for (int i = 0; i < 400; ++i) {
-        Display now = before;
-        const ElementKey key{static_cast<std::uint32_t>(random() % 3), static_cast<ifc::ElementIndex>(random() % 5)};
-        switch (random() % 7) {
-        case 0: now.selected.contains(key) ? now.selected.erase(key) : now.selected.insert(key).second; break;
-        case 1: now.hidden.contains(key) ? now.hidden.erase(key) : now.hidden.insert(key).second; break;
-        case 2: now.painted[key] = colourOf(random() % 2 == 0 ? "#C23B72" : "#0E8C86", 0.5f); break;
-        case 3: now.painted.clear(); break;
-        case 4: now.selected.clear(); break;
-        case 5:
-            if (random() % 4 == 0)
-                now.isRestFaded = !now.isRestFaded;
-            break;
-        default:
-            if (random() % 4 == 0)
-                now.only = now.only ? std::nullopt : std::optional(std::set<ElementKey>{key, {0, 0}});
-        }
-        const auto former = colours;
-        const auto changed = updateColours(colours, before, now, members, looks, {});
-        const bool isUpdated = changed.has_value();
-        QCOMPARE(isUpdated, before.isRestFaded == now.isRestFaded && before.only == now.only);
-        updated += isUpdated ? 1 : 0;
-        const auto whole = coloursOf(now, members, looks), wanted = obvious(now, looks);
-        for (std::size_t m = 0; m < members.size(); ++m)
-            for (std::size_t e = 0; e < wanted[m].size(); ++e) {
-                QCOMPARE(whole[m][e].alpha, wanted[m][e].alpha);
-                if (!now.selected.contains({static_cast<std::uint32_t>(m), static_cast<ifc::ElementIndex>(e)}))
-                    QVERIFY(whole[m][e] == wanted[m][e]);
-            }
-        QVERIFY(!isUpdated || colours == whole);
-        // Told is what differs, each once and in order, and nothing else: that is all the screen gets.
-        std::vector<ElementKey> differing;
-        for (std::uint32_t m = 0; m < members.size(); ++m)
-            for (ifc::ElementIndex e = 0; e < whole[m].size(); ++e)
-                if (!(whole[m][e] == former[m][e]))
-                    differing.push_back({m, e});
-        QVERIFY(!isUpdated || *changed == differing);
-        colours = whole;
-        before = now;
-    }
-    QVERIFY(updated > 200);
-}
-
 QTEST_GUILESS_MAIN(TestView)
 #include "test_view.moc"
