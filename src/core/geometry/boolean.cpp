@@ -19,15 +19,22 @@ using Surface = CGAL::Surface_mesh<Kernel::Point_3>;
 
 std::optional<Surface> toSurface(const Mesh& mesh)
 {
+    // Only points that are used: an isolated vertex has no face, and CGAL asks each for one.
     std::vector<Kernel::Point_3> points;
-    for (const Point3 p : mesh.points) {
-        if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
-            return {};
-        points.emplace_back(p.x, p.y, p.z);
-    }
+    std::vector<std::size_t> to(mesh.points.size(), mesh.points.size());
     std::vector<std::vector<std::size_t>> faces;
-    for (const Triangle& t : mesh.triangles)
-        faces.push_back({t[0], t[1], t[2]});
+    for (const Triangle& t : mesh.triangles) {
+        for (const std::uint32_t i : t) {
+            const Point3 p = mesh.points[i];
+            if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
+                return {};
+            if (to[i] == mesh.points.size()) {
+                to[i] = points.size();
+                points.emplace_back(p.x, p.y, p.z);
+            }
+        }
+        faces.push_back({to[t[0]], to[t[1]], to[t[2]]});
+    }
     if (!pmp::is_polygon_soup_a_polygon_mesh(faces) && !pmp::orient_polygon_soup(points, faces))
         return {};
     Surface solid;

@@ -2,7 +2,7 @@
 
 #include "core/geometry/boolean.h"
 #include "core/geometry/item_reader.h"
-#include "core/geometry/prism_cut.h"
+#include "core/geometry/through_cut.h"
 #include "core/geometry/shape_pool.h"
 
 #include <tbb/parallel_for.h>
@@ -134,7 +134,7 @@ private:
                 continue;
             std::vector<std::size_t> leftOut;
             auto cut = Result<Mesh>(Mesh());
-            if (auto quick = prismCut(part.mesh, near))
+            if (auto quick = throughCut(part.mesh, near))
                 cut = std::move(*quick);
             else
                 cut = subtractAll(part.mesh, near, leftOut);

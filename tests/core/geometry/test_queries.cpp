@@ -19,6 +19,7 @@ using namespace wendrix::geometry;
 class TestQueries : public QObject {
     Q_OBJECT
 private slots:
+    void pointsThatNothingUsesAreNoMatter();
     void findsTheSamePairsAsTryingAll_data();
     void findsTheSamePairsAsTryingAll();
     void raysMeetWhatTryingAllMeets();
@@ -243,6 +244,19 @@ void TestQueries::openMeshesAreNoSolids()
     const auto cut = subtractAll(host, tools, leftOut);
     QVERIFY((cut && leftOut == std::vector<std::size_t>{0}));
     QVERIFY(std::abs(volumeOf(*cut) - 0.5) < 1e-12);
+}
+
+void TestQueries::pointsThatNothingUsesAreNoMatter()
+{
+    Box3 box;
+    box.add(Point3{0, 0, 0});
+    box.add(Point3{1, 1, 1});
+    Mesh mesh = boxMesh(box);
+    mesh.points.push_back({9, 9, 9});
+    auto solid = Solid::from(mesh);
+    QVERIFY(solid && solid->combine(*Solid::from(mesh), BooleanKind::Union));
+    QVERIFY(std::abs(volumeOf(solid->mesh()) - 1) < 1e-12);
+    QVERIFY(!Solid::from(Mesh{{{0, 0, 0}}, {}}));
 }
 
 QTEST_GUILESS_MAIN(TestQueries)
