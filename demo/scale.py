@@ -1,15 +1,17 @@
 #!/usr/bin/env python3
 """Writes the services of an ever larger seed store, to measure reading and building with.
 
-usage: scale.py --elements N OUT.ifc
+usage: scale.py --elements N [--architecture] OUT.ifc
 
 Pipes, ducts, elbows (mapped shapes) and fabricated transitions (each a faceted body of its own), about 1.5 kB an
 element, as an exporter writes them: own profile, placement, property set, quantities and ports for each.
+With --architecture walls with openings, windows, doors and slabs instead (scale_architecture.py).
 The same N always gives the same bytes.
 """
 import argparse
 import math
 
+import scale_architecture
 from ifc_writer import guid
 
 PER_STOREY = 5000
@@ -141,7 +143,7 @@ def element(w, i, storey_placement, maps):
     return product
 
 
-def write(path, count):
+def write(path, count, is_architecture=False):
     with open(path, "w") as file:
         file.write(HEAD.format(name=path, **{k: guid(f"scale {k}") for k in ("project", "site", "building", "r1", "r2")}))
         w = Writer(file)
@@ -154,7 +156,11 @@ def write(path, count):
             storey = w.add(f"IFCBUILDINGSTOREY('{guid(f'storey {s}')}',$,'Level {s}',$,$,#{placement},$,$,.ELEMENT.,{4000.0 * s})")
             storeys.append(storey)
             members = []
-            for i in range(s * PER_STOREY, min(count, (s + 1) * PER_STOREY)):
+            numbers = range(s * PER_STOREY, min(count, (s + 1) * PER_STOREY))
+            for first in numbers[::scale_architecture.GROUP] if is_architecture else ():
+                members += scale_architecture.group(w, first, min(scale_architecture.GROUP, numbers.stop - first), placement)
+                w.flush()
+            for i in numbers if not is_architecture else ():
                 members.append(element(w, i, placement, maps))
                 groups[SYSTEMS[i // 700 % len(SYSTEMS)]].append(members[-1])
                 if i % BATCH == 0:
@@ -172,6 +178,7 @@ def write(path, count):
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--elements", type=int, required=True)
+    parser.add_argument("--architecture", action="store_true")
     parser.add_argument("out")
     arguments = parser.parse_args()
-    write(arguments.out, arguments.elements)
+    write(arguments.out, arguments.elements, arguments.architecture)

@@ -3,6 +3,7 @@
 #include <CGAL/Constrained_Delaunay_triangulation_2.h>
 #include <CGAL/Constrained_triangulation_face_base_2.h>
 #include <CGAL/Exact_predicates_exact_constructions_kernel.h>
+#include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <CGAL/Triangulation_face_base_with_info_2.h>
 
 #include <algorithm>
@@ -12,13 +13,15 @@ namespace wendrix::geometry {
 
 namespace {
 
-using Kernel = CGAL::Exact_predicates_exact_constructions_kernel;
-using FaceBase = CGAL::Constrained_triangulation_face_base_2<Kernel, CGAL::Triangulation_face_base_with_info_2<std::optional<CellState>, Kernel>>;
-using Cdt = CGAL::Constrained_Delaunay_triangulation_2<Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_2<Kernel>, FaceBase>, CGAL::Exact_intersections_tag>;
-using ExactOutline = std::vector<std::array<Kernel::Point_2, 2>>;
+using ExactKernel = CGAL::Exact_predicates_exact_constructions_kernel;
+using ExactPoint = ExactKernel::Point_2;
+using Edges = std::vector<std::array<ExactPoint, 2>>;
+
+const ExactPoint& exact(const ExactPoint& p) { return p; }
+ExactPoint exact(const CGAL::Exact_predicates_inexact_constructions_kernel::Point_2& p) { return {p.x(), p.y()}; }
 
 /// Whether a place that lies on none of the edges lies inside; exact.
-bool holds(const ExactOutline& outline, const Kernel::Point_2& p)
+bool holds(const Edges& outline, const ExactPoint& p)
 {
     bool isInside = false;
     for (const auto& [a, b] : outline) {
@@ -29,32 +32,74 @@ bool holds(const ExactOutline& outline, const Kernel::Point_2& p)
     return isInside;
 }
 
-ExactOutline insert(Cdt& cdt, const Outline& outline)
-{
-    ExactOutline exact;
-    for (const auto& [a, b] : outline) {
-        exact.push_back({Kernel::Point_2(a.x, a.y), Kernel::Point_2(b.x, b.y)});
-        if (exact.back()[0] != exact.back()[1])
-            cdt.insert_constraint(exact.back()[0], exact.back()[1]);
-    }
-    return exact;
-}
+/// The triangulation in one kernel. @tparam Crossing  what becomes of outlines that cross
+template <class Kernel, class Crossing>
+class Plane {
+    using FaceBase = CGAL::Constrained_triangulation_face_base_2<Kernel, CGAL::Triangulation_face_base_with_info_2<std::optional<CellState>, Kernel>>;
+    using Cdt = CGAL::Constrained_Delaunay_triangulation_2<Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_2<Kernel>, FaceBase>, Crossing>;
+    using Point = typename Kernel::Point_2;
+    using Face = typename Cdt::Face_handle;
 
-/// Gives all cells that hang together with one, without an outline between, its state.
-void spread(Cdt& cdt, const Cdt::Face_handle& start, CellState state)
-{
-    std::vector<Cdt::Face_handle> queue{start};
-    while (!queue.empty()) {
-        const Cdt::Face_handle face = queue.back();
-        queue.pop_back();
-        if (face->info() || cdt.is_infinite(face))
-            continue;
-        face->info() = state;
-        for (int i = 0; i < 3; ++i)
-            if (!face->is_constrained(i))
-                queue.push_back(face->neighbor(i));
+public:
+    std::vector<Cell> cellsOf(const Outline& area, const std::vector<Outline>& others)
+    {
+        const Edges whole = insert(area);
+        std::vector<Edges> taking;
+        for (const Outline& one : others)
+            taking.push_back(insert(one));
+        for (const Face face : cdt_.finite_face_handles()) {
+            if (face->info())
+                continue;
+            // Also of a sliver, so it must not be rounded.
+            const ExactPoint middle = CGAL::centroid(exact(face->vertex(0)->point()), exact(face->vertex(1)->point()), exact(face->vertex(2)->point()));
+            const bool isTaken = std::any_of(taking.begin(), taking.end(), [&](const Edges& one) { return holds(one, middle); });
+            spread(face, !holds(whole, middle) ? CellState::Outside : isTaken ? CellState::Taken : CellState::Left);
+        }
+        std::vector<Cell> cells;
+        for (const Face face : cdt_.finite_face_handles()) {
+            Cell cell;
+            cell.state = *face->info();
+            for (int i = 0; i < 3; ++i) {
+                const Point& p = face->vertex(i)->point();
+                cell.corners[static_cast<std::size_t>(i)] = {CGAL::to_double(p.x()), CGAL::to_double(p.y())};
+                // The edge from a corner to the next lies opposite to the one before it.
+                cell.beyond[static_cast<std::size_t>(i)] = face->neighbor(Cdt::cw(i))->info().value_or(CellState::Outside);
+            }
+            cells.push_back(cell);
+        }
+        return cells;
     }
-}
+
+private:
+    Edges insert(const Outline& outline)
+    {
+        Edges edges;
+        for (const auto& [a, b] : outline) {
+            edges.push_back({ExactPoint(a.x, a.y), ExactPoint(b.x, b.y)});
+            if (a != b)
+                cdt_.insert_constraint(Point(a.x, a.y), Point(b.x, b.y));
+        }
+        return edges;
+    }
+
+    /// Gives all cells that hang together with one, without an outline between, its state.
+    void spread(const Face& start, CellState state)
+    {
+        std::vector<Face> queue{start};
+        while (!queue.empty()) {
+            const Face face = queue.back();
+            queue.pop_back();
+            if (face->info() || cdt_.is_infinite(face))
+                continue;
+            face->info() = state;
+            for (int i = 0; i < 3; ++i)
+                if (!face->is_constrained(i))
+                    queue.push_back(face->neighbor(i));
+        }
+    }
+
+    Cdt cdt_;
+};
 
 } // namespace
 
@@ -70,30 +115,14 @@ double areaOf(const Outline& outline)
 
 std::vector<Cell> cellsOf(const Outline& area, const std::vector<Outline>& others)
 {
-    Cdt cdt;
-    const ExactOutline whole = insert(cdt, area);
-    std::vector<ExactOutline> taking;
-    for (const Outline& one : others)
-        taking.push_back(insert(cdt, one));
-    std::vector<Cell> cells;
-    for (const Cdt::Face_handle face : cdt.finite_face_handles()) {
-        if (face->info())
-            continue;
-        const auto middle = CGAL::centroid(face->vertex(0)->point(), face->vertex(1)->point(), face->vertex(2)->point());
-        const bool isTaken = std::any_of(taking.begin(), taking.end(), [&](const ExactOutline& one) { return holds(one, middle); });
-        spread(cdt, face, !holds(whole, middle) ? CellState::Outside : isTaken ? CellState::Taken : CellState::Left);
+    // Where outlines meet in corners and on edges at most, no number has to be made.
+    using Quick = Plane<CGAL::Exact_predicates_inexact_constructions_kernel, CGAL::No_constraint_intersection_requiring_constructions_tag>;
+    using Exact = Plane<ExactKernel, CGAL::Exact_intersections_tag>;
+    try {
+        return Quick().cellsOf(area, others);
+    } catch (const std::exception&) { // two of them cross
+        return Exact().cellsOf(area, others);
     }
-    for (const Cdt::Face_handle face : cdt.finite_face_handles()) {
-        Cell cell;
-        cell.state = *face->info();
-        for (int i = 0; i < 3; ++i) {
-            const auto& p = face->vertex(i)->point();
-            cell.corners[static_cast<std::size_t>(i)] = {CGAL::to_double(p.x()), CGAL::to_double(p.y())};
-            cell.beyond[static_cast<std::size_t>(i)] = face->neighbor(Cdt::cw(i))->info().value_or(CellState::Outside); // the edge from i on lies opposite to the one before it
-        }
-        cells.push_back(cell);
-    }
-    return cells;
 }
 
 } // namespace wendrix::geometry

@@ -256,7 +256,9 @@ private:
             }
             const auto in = [&](const Point3& p) {
                 const Point2 q = across(p, axis_);
-                return Point2{dot(e, Vector2{q.x - a.x, q.y - a.y}), part(p, axis_)};
+                // At the ends exactly, so that the strips end on them instead of crossing them.
+                const double v = part(p, axis_), end = std::abs(v - faces_.low) <= kSame ? faces_.low : std::abs(v - faces_.high) <= kSame ? faces_.high : v;
+                return Point2{dot(e, Vector2{q.x - a.x, q.y - a.y}), end};
             };
             const auto border = borderOf(host_, side, in);
             if (side.empty() || !border)
@@ -265,7 +267,7 @@ private:
             for (const auto& [from, to] : removed_)
                 if (std::abs(off(from)) <= kSame && std::abs(off(to)) <= kSame && dot(e, Vector2{to.x - from.x, to.y - from.y}) > 0) {
                     const double u = dot(e, Vector2{from.x - a.x, from.y - a.y}), v = dot(e, Vector2{to.x - a.x, to.y - a.y});
-                    const double foot = faces_.low - 1, top = faces_.high + 1;
+                    const double foot = faces_.low, top = faces_.high;
                     strips.push_back({{Point2{u, foot}, Point2{v, foot}}, {Point2{v, foot}, Point2{v, top}}, {Point2{v, top}, Point2{u, top}}, {Point2{u, top}, Point2{u, foot}}});
                 }
             for (const Cell& cell : cellsOf(*border, strips))
