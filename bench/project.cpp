@@ -180,6 +180,7 @@ int main(int argc, char** argv)
             window.scene().finishMotion();
             bench::settle(window);
             bench::settle(window); // and what that brought about
+            QApplication::processEvents(); // with its last frame
             (void)application.takeLongest();
         };
         const auto decide = [&](const char* what) {
@@ -231,6 +232,12 @@ int main(int argc, char** argv)
     for (const auto& member : session.workspace().members)
         elements += member.model->elements().size();
     application.report(fmt::format("{} elements from the cache", elements).c_str(), seconds());
+    // What is made beside: what finds elements under the cursor, and the names to search.
+    bool areNamesThere = false;
+    QObject::connect(&window, &app::MainWindow::namesNoted, [&] { areNamesThere = true; });
+    while (!window.scene().isPickerReady() || !areNamesThere)
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+    application.report("and what is made of them beside", seconds());
     work("");
 
     project::NewDelivery arrived;

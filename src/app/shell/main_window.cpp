@@ -74,8 +74,11 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
         rail_->addStage(stage->title(), stage->iconName());
         lists_->addWidget(stage->list());
         connect(stage, &Stage::countsChanged, this, [this, stage] {
-            if (stage == stages_[current_])
-                ladder_->setCounts(stage->storeyCounts());
+            if (stage != stages_[current_])
+                return;
+            ladder_->setCounts(stage->storeyCounts());
+            if (const auto waiting = stage->waitingInList())
+                rail_->setWaiting(current_, *waiting);
         });
     }
     makeMenus();
@@ -324,7 +327,7 @@ void MainWindow::updateCounts(unsigned books)
         return;
     }
     for (int i = 0; i < stages_.size(); ++i)
-        if ((stages_[i]->books() & books) != 0)
+        if ((stages_[i]->books() & books) != 0 && !(stages_[i]->isFront() && stages_[i]->waitingInList())) // else its list is read anyway
             session_.ask<int>(stages_[i]->list(), stages_[i]->waiting(), [this, i](int n) { rail_->setWaiting(i, n); });
 }
 

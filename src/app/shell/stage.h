@@ -34,6 +34,8 @@ public:
     /// How much still waits for the person: a question that is asked beside the interface thread.
     using Counting = std::function<int(const project::Project&)>;
     [[nodiscard]] virtual Counting waiting() const = 0;
+    /// The same from its list, which says with countsChanged() when that is read; nothing where the list does not know.
+    [[nodiscard]] virtual std::optional<int> waitingInList() const { return {}; }
     /// How much lies on each storey.
     [[nodiscard]] virtual QMap<QString, int> storeyCounts() const { return {}; }
     /// The storey chosen on the ladder; empty for all.
@@ -62,7 +64,7 @@ public:
     [[nodiscard]] virtual QString helpPage() const { return {}; }
 
 signals:
-    void countsChanged(); ///< of storeys
+    void countsChanged(); ///< of storeys, and of what waits
 
 protected:
     /// Reads the project anew and fills its list; may take its time and fill it later.
