@@ -1,4 +1,6 @@
 #include "app/own_project.h"
+#include "coordinates/residual_plan.h"
+#include "shell/storey_ladder.h"
 
 #include <QTableWidget>
 #include <QToolButton>
@@ -21,6 +23,7 @@ private slots:
     void whatCanNotBeFittedSaysWhy();
     void heightsAloneAreNoticed();
     void theReferenceIsNotMoved();
+    void largeGridsFitIntoThePanel();
 
 private:
     [[nodiscard]] static MadeModel team(const std::string& name, double degrees = 0, Vector3 shift = {});
@@ -222,6 +225,62 @@ void TestCoordinatesStage::theReferenceIsNotMoved()
     at_->waitIdle();
     QVERIFY(length(standsAt(0) - standsAt(1)) < 1e-6);
     QCOMPARE(at_->scene().members()[0].fit, federation::Fit{});
+}
+
+void TestCoordinatesStage::largeGridsFitIntoThePanel()
+{
+    // 16 x 15 axes, 30 storeys, far out on the map.
+    MadeModel large = team("Architecture");
+    large.letters = 16;
+    large.digits = 15;
+    large.storeys.clear();
+    for (int i = 0; i < 30; ++i)
+        large.storeys.emplace_back("Level " + std::to_string(i), 3.2 * i);
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(large, "P01"));
+    MadeModel moved = large;
+    moved.name = "Structure";
+    moved.shift = {431'208.4, 5'410'977.15, 312.6};
+    QVERIFY(at_->takeIn(moved, "P01"));
+    at_->clickStage("Coordinates");
+    auto* plan = at_->window().findChild<app::ResidualPlan*>("residualPlan");
+    auto* table = at_->window().findChild<QTableWidget*>("residualTable");
+    QVERIFY(plan != nullptr && table != nullptr);
+    QCOMPARE(plan->residuals().size(), std::size_t{240});
+    QVERIFY(table->rowCount() == 16 && table->columnCount() == 15);
+    QCOMPARE(table->item(3, 4)->text(), QString("0.0"));
+    // Nothing runs out of the panel, and every crossing has its dot in the plan.
+    const auto* panel = at_->window().findChild<app::Details*>("details");
+    for (const QWidget* one : {static_cast<const QWidget*>(plan), static_cast<const QWidget*>(table)})
+        QVERIFY(one->mapTo(panel, QPoint(one->width(), 0)).x() <= panel->width());
+    std::set<std::pair<int, int>> dots;
+    for (const federation::Residual& r : plan->residuals()) {
+        QVERIFY(plan->rect().contains(plan->pixelOf(r).toPoint()));
+        dots.insert({static_cast<int>(plan->pixelOf(r).x()), static_cast<int>(plan->pixelOf(r).y())});
+    }
+    QVERIFY(dots.size() > 230);
+    // Digits of one number stay together.
+    QVERIFY2(at_->details().contains(QString("431") + QChar(0x202F) + "208.400"), qPrintable(at_->details()));
+    // The ladder names as many storeys as have room, the chosen one always, and none over another.
+    auto* ladder = at_->window().findChild<app::StoreyLadder*>("ladder");
+    for (const int high : {240, 320, 480, 700}) {
+        ladder->resize(ladder->width(), high);
+        ladder->setChosen("Level 13");
+        const QStringList named = ladder->named();
+        QVERIFY2(named.contains("Level 13") && (named.size() == 30) == (high == 700), qPrintable(named.join(", ")));
+        QVERIFY(high < 300 || (named.contains("Level 0") && named.contains("Level 29")));
+        std::vector<QRect> rects;
+        for (int i = 0; i < 30; ++i)
+            if (named.contains("Level " + QString::number(i)))
+                rects.push_back(ladder->nameRect(i));
+        for (std::size_t i = 0; i < rects.size(); ++i)
+            for (std::size_t k = i + 1; k < rects.size(); ++k)
+                QVERIFY(!rects[i].intersects(rects[k]));
+    }
+    ladder->setChosen({});
+    at_->window().resize(1280, 801); // and it is laid out again
+    if (const QByteArray path = qgetenv("WENDRIX_SHOT"); !path.isEmpty())
+        at_->window().grab().save(path);
 }
 
 int main(int argc, char** argv)

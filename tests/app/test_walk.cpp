@@ -1,6 +1,7 @@
 #include "app/window_fixture.h"
 
 #include <QComboBox>
+#include <QLabel>
 
 #include "core/base/file.h"
 #include "core/bcf/bcf.h"
@@ -157,6 +158,13 @@ void TestWalk::clashesAreFoundShownAndFixed()
         all += member.model->elements().size();
     QCOMPARE(drawn, display.focus->around.size() + 4);
     QVERIFY(drawn < all / 4);
+    // A small plan of the storey says where in the building that is.
+    const app::StoreyPlan& plan = at_->scene().plan();
+    QTRY_VERIFY(plan.isVisible() && plan.isDrawn());
+    QCOMPARE(plan.storeyName(), QString("Level 2"));
+    QVERIFY(plan.rect().contains(plan.pixelOf(display.focus->box.centre()).toPoint()));
+    const auto* words = at_->window().findChild<QLabel*>("selectionWords");
+    QVERIFY(words->isVisible() && !plan.geometry().translated(at_->scene().pos()).intersects(words->geometry()));
     // Both sides are to be seen in their two colours.
     const QImage picture = at_->scene().picture();
     int left = 0, right = 0;

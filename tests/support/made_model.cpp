@@ -95,17 +95,17 @@ std::string MadeModel::text() const
             f.add(fmt::format("IFCRELCONTAINEDINSPATIALSTRUCTURE('{}',$,$,$,({}),#{})", guidOf("in " + storeys[i].first), listed(inStorey[i]), levels.back()));
     }
     if (gridSpacing > 0) {
-        const double end = 2 * gridSpacing + 1;
+        const double right = (digits - 1) * gridSpacing + 1, back = (letters - 1) * gridSpacing + 1;
         const auto axis = [&](const std::string& tag, Point3 from, Point3 to) {
             const int a = f.add("IFCCARTESIANPOINT(" + point(from) + ")"), b = f.add("IFCCARTESIANPOINT(" + point(to) + ")");
             return f.add(fmt::format("IFCGRIDAXIS('{}',#{},.T.)", tag, f.add(fmt::format("IFCPOLYLINE((#{},#{}))", a, b))));
         };
-        std::vector<int> letters, digits;
-        for (int i = 0; i < 3; ++i) {
-            letters.push_back(axis(std::string(1, static_cast<char>('A' + i)), {-1, i * gridSpacing, 0}, {end, i * gridSpacing, 0}));
-            digits.push_back(axis(std::to_string(i + 1), {i * gridSpacing, -1, 0}, {i * gridSpacing, end, 0}));
-        }
-        f.add(fmt::format("IFCGRID('{}',$,'Grid',$,$,#4,$,({}),({}),$,$)", guidOf("grid"), listed(letters), listed(digits)));
+        std::vector<int> lettered, numbered;
+        for (int i = 0; i < letters; ++i)
+            lettered.push_back(axis(std::string(1, static_cast<char>('A' + i)), {-1, i * gridSpacing, 0}, {right, i * gridSpacing, 0}));
+        for (int i = 0; i < digits; ++i)
+            numbered.push_back(axis(std::to_string(i + 1), {i * gridSpacing, -1, 0}, {i * gridSpacing, back, 0}));
+        f.add(fmt::format("IFCGRID('{}',$,'Grid',$,$,#4,$,({}),({}),$,$)", guidOf("grid"), listed(lettered), listed(numbered)));
     }
     std::string file = ifcFile("IFC4", f.text(), unit);
     // ifcFile's own storey would be one more.

@@ -23,6 +23,7 @@ struct MadeModel {
     std::vector<std::pair<std::string, double>> storeys{{"Level 1", 0}, {"Level 2", 3.6}}; ///< metres
     /// Axes A, B, C along y and 1, 2, 3 along x, so many metres from each other; none where 0.
     double gridSpacing = 6;
+    int letters = 3, digits = 3; ///< how many of each
 
     // What turns the team's frame into the building's: first the turn about +Z, then the shift.
     double turnedDegrees = 0;

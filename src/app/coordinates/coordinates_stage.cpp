@@ -1,5 +1,6 @@
 #include "coordinates/coordinates_stage.h"
 
+#include "coordinates/residual_plan.h"
 #include "core/base/text.h"
 #include "shell/theme.h"
 
@@ -14,31 +15,9 @@ namespace {
 QString metres(double value)
 {
     const double shown = std::round(value * 1000) / 1000 + 0.0; // what rounds to nothing has no sign
-    return QLocale(QLocale::English).toString(shown, 'f', 3).replace(',', ' ');
+    return QLocale(QLocale::English).toString(shown, 'f', 3).replace(',', QChar(0x202F)); // a space that does not break
 }
 QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1); }
-
-/// The residuals as drawn on a plan: letters down, numbers across.
-void addResidualTable(Details& d, const std::vector<federation::Residual>& residuals)
-{
-    QStringList firsts, seconds;
-    QMap<QString, QString> cells;
-    for (const federation::Residual& r : residuals) {
-        if (!firsts.contains(q(r.first)))
-            firsts.append(q(r.first));
-        if (!seconds.contains(q(r.second)))
-            seconds.append(q(r.second));
-        cells[q(r.name())] = r.distance.value < 10 ? millimetres(r.distance) : q(lengthInWords(r.distance));
-    }
-    QVector<QStringList> rows;
-    for (const QString& first : firsts) {
-        QStringList row{first};
-        for (const QString& second : seconds)
-            row.append(cells.value(first + "/" + second, "–"));
-        rows.append(row);
-    }
-    d.addTable(QStringList{""} + seconds, rows, "residuals");
-}
 
 } // namespace
 
@@ -198,14 +177,14 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     const bool isProposal = !stored.isLocked && byGrids.has_value();
     const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
     d.addHeading(isProposal ? "By grids, least squares" : "In force");
-    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + " m");
+    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + QChar(0x00A0) + "m");
     d.addFact("Turn", QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "°");
     d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
     if (!byGrids)
         d.addText(q(byGrids.error().inWords()));
     d.addHeading(isProposal ? "Residuals with this fit, mm" : "Residuals, mm");
     const auto residuals = isProposal ? byGrids->residuals : standing.residuals;
-    addResidualTable(d, residuals);
+    addResiduals(d, residuals);
     double sum = 0;
     const federation::Residual* worst = nullptr;
     for (const federation::Residual& r : residuals) {

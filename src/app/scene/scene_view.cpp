@@ -11,7 +11,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr std::size_t kMostViews = 50;
+constexpr std::size_t kMostViews = 50, kMostSurroundings = 40'000; // lines
+constexpr int kLeastWithPlan = 340; // pixels of height: in a lower scene it would hide what it is about
 constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180, kTakenAboveAndBelow = 92, kReadyMilliseconds = 8;
 constexpr Vector3 kUsualSide{-0.62, -0.80, 0.55};
 
@@ -26,7 +27,7 @@ void setSurfaceFormat()
     QSurfaceFormat::setDefaultFormat(format);
 }
 
-SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new CompassLevel(this))
+SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new CompassLevel(this)), plan_(new StoreyPlan(this))
 {
     setObjectName("scene");
     setMouseTracking(true);
@@ -140,8 +141,33 @@ void SceneView::nameSpaces()
         }
 }
 
+void SceneView::setPlanStorey(std::optional<StoreyPlan::Storey> storey)
+{
+    plan_->setStorey(std::move(storey));
+    showPlan();
+}
+
+void SceneView::showPlan()
+{
+    const auto& focus = display().focus;
+    plan_->setPlace(focus && height() >= kLeastWithPlan ? std::optional(focus->box) : std::nullopt, camera_);
+}
+
+void SceneView::placePlan()
+{
+    plan_->move(10, height() - plan_->height() - foot_);
+    showPlan();
+}
+
+void SceneView::setFoot(int pixels)
+{
+    foot_ = pixels;
+    placePlan();
+}
+
 void SceneView::follow()
 {
+    showPlan();
     update();
     emit displayChanged();
 }
@@ -202,6 +228,7 @@ void SceneView::moved()
     isMoving_ = true;
     rest_.start();
     compass_->setCamera(camera_);
+    showPlan();
     update();
 }
 
@@ -296,6 +323,7 @@ void SceneView::finishMotion()
     rest_.stop();
     isMoving_ = false;
     compass_->setCamera(camera_);
+    showPlan();
     update();
     emit viewRested();
 }
@@ -327,8 +355,15 @@ void SceneView::cutFacesAnew()
     auto planes = cuts().faces();
     std::vector<view::CutFaces> faces;
     outline_.clear();
+    surroundings_.clear();
     // As the file has it: what a stage fades or leaves out counts in an overlay too.
-    const view::ColourTable asDelivered = overlay() ? view::coloursOf({}, members(), std::vector<view::MemberLook>(members().size())) : view::ColourTable();
+    view::ColourTable asDelivered;
+    if (overlay()) {
+        std::vector<view::MemberLook> plain(looks().size());
+        for (std::size_t m = 0; m < plain.size(); ++m)
+            plain[m].colour = looks()[m].colour;
+        asDelivered = view::coloursOf({}, members(), plain);
+    }
     if (overlay() && !planes.empty()) {
         planes = {planes.back()};
         const auto only = [&](std::uint32_t member) {
@@ -338,6 +373,19 @@ void SceneView::cutFacesAnew()
         };
         faces.push_back(only(overlay()->filled));
         outline_ = only(overlay()->outlined).outlines;
+        // The rest of the building, pale, so that one knows where one is.
+        view::ColourTable others = asDelivered;
+        others[overlay()->filled].clear();
+        others[overlay()->outlined].clear();
+        for (std::size_t m = 0; m < others.size(); ++m)
+            if (!looks()[m].isShown || looks()[m].isOnlyPainted)
+                others[m].clear();
+        surroundings_ = view::cutFaces(members(), others, planes[0]).outlines;
+        if (surroundings_.size() > kMostSurroundings) { // of the longest there is most to see
+            const auto isLonger = [](const auto& a, const auto& b) { return length(a[1] - a[0]) > length(b[1] - b[0]); };
+            std::nth_element(surroundings_.begin(), surroundings_.begin() + kMostSurroundings, surroundings_.end(), isLonger);
+            surroundings_.resize(kMostSurroundings);
+        }
     } else {
         for (const geometry::Plane& plane : planes)
             faces.push_back(view::cutFaces(members(), colours(), plane));
@@ -408,6 +456,7 @@ void SceneView::resizeEvent(QResizeEvent* event)
     QOpenGLWidget::resizeEvent(event);
     isResizing_ = false;
     compass_->move(width() - compass_->width() - 8, height() - compass_->height() - 8);
+    placePlan();
 }
 
 } // namespace wendrix::app

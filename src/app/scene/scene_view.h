@@ -12,6 +12,7 @@
 #include "scene/ahead.h"
 #include "scene/scene_renderer.h"
 #include "scene/scene_tool.h"
+#include "scene/storey_plan.h"
 
 #include <deque>
 #include <memory>
@@ -58,6 +59,10 @@ public:
     }
 
     void setGrid(std::vector<GridLine> lines);
+    /// The storey of which a small plan shows where one is while something is in focus.
+    void setPlanStorey(std::optional<StoreyPlan::Storey> storey);
+    [[nodiscard]] const StoreyPlan& plan() const { return *plan_; }
+    void setFoot(int pixels); ///< taken at the lower left by what others write over the scene
     void setGridShown(bool isShown);
     [[nodiscard]] bool isGridShown() const { return isGridShown_; }
     void setMarkers(std::vector<Marker> markers);
@@ -143,6 +148,8 @@ private:
     /// Sends the renderer what changed. @return false while members are still made ready and `mayWait`
     bool rebuild(bool mayWait);
     void follow(); ///< the scene was changed
+    void showPlan();
+    void placePlan();
     void takePicker(); ///< it is made, or has to be waited for
     void nameSpaces();
     void cutFacesAnew();
@@ -168,13 +175,15 @@ private:
     std::vector<Marker> markers_, spaceNames_, noteSigns_;
     std::vector<view::Mark> marks_;
     std::vector<Arrow> arrows_;
-    std::vector<std::array<Point3, 2>> outline_; ///< of the overlay
+    std::vector<std::array<Point3, 2>> outline_, surroundings_; ///< of the overlay, and of what is there besides
     view::Camera camera_, goal_;
     std::deque<view::Camera> before_;
     QVariantAnimation animation_;
     QTimer rest_, ready_; ///< ready: looks whether what is to be sent is
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
+    StoreyPlan* plan_;
+    int foot_ = 10;
     bool isMoving_ = false, isGridShown_ = true;
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn

@@ -48,12 +48,18 @@ double SceneView::distanceToMark(const view::Mark& mark, Point2 point) const
 
 void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
 {
-    painter.setPen(QPen(theme::kMoved, 1.6));
-    for (const auto& [a, b] : outline_) {
-        const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
-        if (from.isInFront && to.isInFront)
-            painter.drawLine(QPointF(from.x, from.y), QPointF(to.x, to.y));
-    }
+    const auto draw = [&](const std::vector<std::array<Point3, 2>>& pieces, const QPen& pen) {
+        QVector<QLineF> lines;
+        for (const auto& [a, b] : pieces) {
+            const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
+            if (from.isInFront && to.isInFront)
+                lines.append(QLineF(from.x, from.y, to.x, to.y));
+        }
+        painter.setPen(pen);
+        painter.drawLines(lines);
+    };
+    draw(surroundings_, QPen(QColor(0x5F, 0x6B, 0x70, 90), 1));
+    draw(outline_, QPen(theme::kMoved, 1.6));
     paintNames(painter, camera_, viewport, spaceNames_);
     paintLabels(painter, camera_, viewport, isGridShown_ ? grid_ : std::vector<GridLine>{}, arrows_, markers_);
     paintLabels(painter, camera_, viewport, {}, {}, noteSigns_);

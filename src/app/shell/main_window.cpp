@@ -243,6 +243,7 @@ void MainWindow::layOut()
     }
     selectionWords_->move(scene.left() + 10, scene.bottom() - selectionWords_->height() - 10);
     selectionWords_->raise();
+    scene_->setFoot(selectionWords_->isHidden() ? 10 : selectionWords_->height() + 20);
     if (document_->isVisible())
         document_->raise();
 }

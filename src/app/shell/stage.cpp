@@ -66,7 +66,14 @@ void Stage::showPlain()
 void Stage::showGrid(const QString& storey)
 {
     const federation::Member* reference = at_.session.reference();
-    at_.scene.setGrid(reference != nullptr ? gridLinesOf(*reference, kGridColour, true, storey.isEmpty() ? storey_ : storey) : std::vector<GridLine>{});
+    const QString shown = storey.isEmpty() ? storey_ : storey;
+    at_.scene.setGrid(reference != nullptr ? gridLinesOf(*reference, kGridColour, true, shown) : std::vector<GridLine>{});
+    std::optional<StoreyPlan::Storey> plan;
+    if (reference != nullptr)
+        for (const ifc::Storey& s : reference->model->storeys())
+            if (q(s.name) == shown)
+                plan = StoreyPlan::Storey{*reference, reference->fit.transform().apply(Point3{0, 0, s.height.value}).z, q(s.name)};
+    at_.scene.setPlanStorey(std::move(plan));
 }
 
 } // namespace wendrix::app

@@ -2,15 +2,20 @@
 
 #include "shell/theme.h"
 
+#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolTip>
+
+#include <algorithm>
+#include <numeric>
 
 namespace wendrix::app {
 
 namespace {
 
-constexpr int kTop = 90, kBottom = 110, kNear = 22;
+constexpr int kTop = 90, kBottom = 110, kNear = 22, kLineHeight = 15, kShort = 4;
 
 /// "Level 2" has no room: "L2".
 QString shortName(const QString& name)
@@ -64,15 +69,70 @@ QRect StoreyLadder::areaOf(const QString& storey) const
     return {};
 }
 
-void StoreyLadder::mousePressEvent(QMouseEvent* event)
+int StoreyLadder::rungAt(int y) const
 {
     int best = -1, distance = kNear;
     for (int i = 0; i < rungs_.size(); ++i)
-        if (const int d = std::abs(yOf(i) + 8 - static_cast<int>(event->position().y())); d < distance) {
+        if (const int d = std::abs(yOf(i) + 8 - y); d < distance) {
             distance = d;
             best = i;
         }
-    if (best >= 0)
+    return best;
+}
+
+QRect StoreyLadder::nameRect(int rung) const
+{
+    const bool isBelow = counts_.value(rungs_[rung].name) > 0 && shortName(rungs_[rung].name).size() > kShort;
+    return QRect(7, yOf(rung) + 3, 40, isBelow ? 2 * kLineHeight : kLineHeight);
+}
+
+QVector<bool> StoreyLadder::whichAreNamed() const
+{
+    QVector<int> order(rungs_.size());
+    std::iota(order.begin(), order.end(), 0);
+    const int last = static_cast<int>(rungs_.size()) - 1;
+    const auto rank = [&](int i) { return rungs_[i].name == chosen_ ? 2 : i == 0 || i == last ? 1 : 0; };
+    std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
+        return rank(a) != rank(b) ? rank(a) > rank(b) : counts_.value(rungs_[a].name) > counts_.value(rungs_[b].name);
+    });
+    QVector<bool> isNamed(rungs_.size(), false);
+    for (const int i : order) {
+        bool isFree = true;
+        for (int k = 0; k < rungs_.size() && isFree; ++k)
+            isFree = !isNamed[k] || !nameRect(i).intersects(nameRect(k));
+        isNamed[i] = isFree;
+    }
+    return isNamed;
+}
+
+QStringList StoreyLadder::named() const
+{
+    QStringList names;
+    const QVector<bool> isNamed = whichAreNamed();
+    for (int i = 0; i < rungs_.size(); ++i)
+        if (isNamed[i])
+            names.append(rungs_[i].name);
+    return names;
+}
+
+bool StoreyLadder::event(QEvent* event)
+{
+    if (event->type() != QEvent::ToolTip)
+        return QWidget::event(event);
+    const auto* help = static_cast<QHelpEvent*>(event);
+    const int rung = rungAt(help->pos().y());
+    QString words = toolTip();
+    if (rung >= 0) {
+        const int count = counts_.value(rungs_[rung].name);
+        words = rungs_[rung].name + (count > 0 ? ": " + QString::number(count) : QString()) + "\n" + words;
+    }
+    QToolTip::showText(help->globalPos(), words, this);
+    return true;
+}
+
+void StoreyLadder::mousePressEvent(QMouseEvent* event)
+{
+    if (const int best = rungAt(static_cast<int>(event->position().y())); best >= 0)
         emit storeyChosen(rungs_[best].name == chosen_ ? QString() : rungs_[best].name);
 }
 
@@ -105,20 +165,29 @@ void StoreyLadder::paintEvent(QPaintEvent*)
     if (rungs_.isEmpty())
         return;
     p.drawLine(27, yOf(static_cast<int>(rungs_.size()) - 1), 27, yOf(0) + 26);
+    const QVector<bool> isNamed = whichAreNamed();
     for (int i = 0; i < rungs_.size(); ++i) {
         const int y = yOf(i), count = counts_.value(rungs_[i].name);
         const bool isChosen = rungs_[i].name == chosen_;
         if (isChosen)
             p.fillRect(QRect(1, y - 3, width() - 2, 26), theme::kChosenRow);
-        p.setPen(QPen(isChosen ? theme::kAction : theme::kInk, isChosen ? 3 : 2));
-        p.drawLine(7, y, 47, y);
+        p.setPen(QPen(isChosen ? theme::kAction : theme::kInk, isChosen ? 3 : isNamed[i] ? 2 : 1));
+        p.drawLine(isNamed[i] ? 7 : 19, y, isNamed[i] ? 47 : 35, y);
+        if (!isNamed[i]) { // that there is something is said by a dot
+            if (count > 0) {
+                p.setPen(Qt::NoPen);
+                p.setBrush(theme::kInk);
+                p.drawEllipse(QPointF(42, y), 2, 2);
+            }
+            continue;
+        }
+        const QRect name = nameRect(i);
         p.setPen(theme::kInk);
         p.setFont(theme::font(11, isChosen ? 700 : 400));
-        p.drawText(QRect(7, y + 3, 40, 16), Qt::AlignLeft | Qt::AlignVCenter, shortName(rungs_[i].name));
+        p.drawText(QRect(name.left(), name.top(), name.width(), kLineHeight), Qt::AlignLeft | Qt::AlignVCenter, shortName(rungs_[i].name));
         if (count > 0) {
             p.setFont(theme::font(11, 700));
-            p.drawText(QRect(7, shortName(rungs_[i].name).size() > 4 ? y + 17 : y + 3, 40, 16), Qt::AlignRight | Qt::AlignVCenter,
-                       QString::number(count));
+            p.drawText(QRect(name.left(), name.bottom() - kLineHeight + 1, name.width(), kLineHeight), Qt::AlignRight | Qt::AlignVCenter, QString::number(count));
         }
     }
     if (hasFocus()) {

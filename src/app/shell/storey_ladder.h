@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QMap>
+#include <QStringList>
 #include <QWidget>
 
 namespace wendrix::app {
@@ -20,11 +21,15 @@ public:
     void setChosen(const QString& storey);
     [[nodiscard]] const QString& chosen() const { return chosen_; }
     [[nodiscard]] QRect areaOf(const QString& storey) const;
+    /// The storeys whose names are written: all where there is room; else the chosen one, the ends, and those with the most.
+    [[nodiscard]] QStringList named() const;
+    [[nodiscard]] QRect nameRect(int rung) const; ///< where a rung's name and count are written
 
 signals:
     void storeyChosen(const QString& storey); ///< empty for all
 
 protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
@@ -32,6 +37,8 @@ protected:
 
 private:
     [[nodiscard]] int yOf(int rung) const;
+    [[nodiscard]] int rungAt(int y) const; ///< -1 where none is near
+    [[nodiscard]] QVector<bool> whichAreNamed() const;
     QVector<Rung> rungs_;
     QMap<QString, int> counts_;
     QString chosen_;
