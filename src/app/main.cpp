@@ -10,7 +10,9 @@
 #include <QScreen>
 #include <QTimer>
 
+#include <algorithm>
 #include <cstdio>
+#include <string_view>
 
 using namespace wendrix;
 
@@ -26,22 +28,37 @@ QString findDemoData()
     return {};
 }
 
+/// Help or the version, and no window.
+bool asksForWords(int argc, char** argv)
+{
+    return std::any_of(argv + 1, argv + argc, [](const char* argument) {
+        const std::string_view word = argument;
+        return word == "--help" || word == "-h" || word == "--help-all" || word == "--version" || word == "-v";
+    });
+}
+
 } // namespace
 
 int main(int argc, char** argv)
 {
-    app::setSurfaceFormat();
-    QApplication application(argc, argv);
-    QApplication::setApplicationName("Wendrix");
-
+    QCoreApplication::setApplicationName("Wendrix");
+    QCoreApplication::setApplicationVersion(WENDRIX_VERSION);
     QCommandLineParser parser;
     parser.setApplicationDescription("Coordinates IFC models: federate, align, find clashes and changes, settle issues.");
     parser.addHelpOption();
+    parser.addVersionOption();
     parser.addPositionalArgument("PROJECT", "the project folder; without it, the start page");
     const QCommandLineOption demo("demo", "make the project from these sample deliveries if it is not there", "FOLDER");
     const QCommandLineOption picture("picture", "write a picture of the window and end", "FILE");
     const QCommandLineOption person("person", "who is working; else the name that was said last", "NAME");
     parser.addOptions({demo, picture, person});
+    if (asksForWords(argc, argv)) { // which is answered where there is no display, too
+        const QCoreApplication words(argc, argv);
+        parser.process(words);
+    }
+    app::setSurfaceFormat();
+    QApplication application(argc, argv);
+    QApplication::setApplicationDisplayName("Wendrix");
     parser.process(application);
 
     app::theme::apply();

@@ -42,7 +42,7 @@ int bcfList(const std::string& file)
     Json json{{"version", document->version}, {"project", document->projectName}, {"topics", Json::array()}};
     for (const issues::Issue& issue : document->issues)
         json["topics"].push_back(topic(issue));
-    std::cout << json.dump(1) << '\n';
+    print(json);
     return kDone;
 }
 
@@ -56,8 +56,7 @@ int bcfCheck(const std::string& file)
     Json problems = Json::array();
     for (const Diagnostic& d : document->diagnostics)
         problems.push_back({{"severity", severityName(d.severity)}, {"entry", d.entity}, {"message", d.message}});
-    std::cout << Json{{"version", document->version}, {"topics", document->issues.size()}, {"problems", problems}}.dump(1)
-              << '\n';
+    print({{"version", document->version}, {"topics", document->issues.size()}, {"problems", problems}});
     return document->diagnostics.empty() ? kDone : kDoesNotHold;
 }
 

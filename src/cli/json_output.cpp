@@ -3,6 +3,8 @@
 #include "core/base/guid.h"
 #include "core/ifc/details.h"
 
+#include <iostream>
+
 namespace wendrix::cli {
 
 namespace {
@@ -58,6 +60,16 @@ Json georeference(const ifc::Georeference& g)
 
 } // namespace
 
+void print(const Json& json)
+{
+    try {
+        std::cout << json.dump(1) << '\n';
+    } catch (const Json::type_error&) {
+        std::cerr << "wendrix-cli: some texts of the file are not UTF-8; what can not be read in them is written as \uFFFD.\n";
+        std::cout << json.dump(1, ' ', false, Json::error_handler_t::replace) << '\n';
+    }
+}
+
 Json triple(Vector3 v) { return Json::array({v.x, v.y, v.z}); }
 
 Json properties(const ifc::Model& model, const ifc::Element& element)
@@ -105,9 +117,12 @@ Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometr
     json["grids"] = Json::array();
     for (const ifc::Grid& grid : model.grids()) {
         Json axes = Json::array();
-        for (const ifc::GridAxis& axis : grid.axes)
+        for (const ifc::GridAxis& axis : grid.axes) {
             axes.push_back({{"tag", axis.tag}, {"family", std::string(1, axis.family)}, {"start", triple(axis.start)},
                             {"end", triple(axis.end)}});
+            if (axis.arc) // along a circle, counter-clockwise by so much
+                axes.back().update({{"centre", triple(axis.arc->centre)}, {"radius", axis.arc->radius()}, {"sweepDegrees", toDegrees(Radians{axis.arc->sweep})}});
+        }
         json["grids"].push_back({{"guid", grid.guid}, {"name", grid.name}, {"axes", axes}});
     }
     json["georeference"] = georeference(model.georeference());

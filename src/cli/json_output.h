@@ -24,5 +24,7 @@ using Json = nlohmann::ordered_json;
                               const federation::Member& after);
 [[nodiscard]] Json alignment(const federation::GridFit& fit);
 [[nodiscard]] Json triple(Vector3 v);
+/// Onto standard output. Bytes that are no UTF-8, as files hold them, are replaced, and that is said.
+void print(const Json& json);
 
 } // namespace wendrix::cli

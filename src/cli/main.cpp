@@ -9,6 +9,7 @@ int main(int argc, char** argv)
     using namespace wendrix::cli;
     CLI::App app{"Wendrix without a window: JSON on standard output, messages on standard error."};
     app.require_subcommand(1);
+    app.set_version_flag("--version", "wendrix-cli " WENDRIX_VERSION, "the version, and nothing else");
     int code = kDone;
 
     std::string first, second, method = "grids", kind = "hard", obj;
@@ -16,46 +17,46 @@ int main(int argc, char** argv)
     double tolerance = 0.001;
 
     CLI::App* inspectCall = app.add_subcommand("inspect", "What an IFC file holds");
-    inspectCall->add_option("FILE", first)->required();
-    inspectCall->add_flag("--no-geometry", noGeometry);
+    inspectCall->add_option("FILE", first, "the IFC file")->required();
+    inspectCall->add_flag("--no-geometry", noGeometry, "do not build the bodies: volumes, areas and bounds stay null");
     std::string guid;
     inspectCall->add_option("--properties", guid, "everything about the one element with this GlobalId");
     inspectCall->callback([&] { code = guid.empty() ? inspect(first, !noGeometry) : inspectProperties(first, guid); });
 
     CLI::App* meshCall = app.add_subcommand("mesh", "One OBJ object per element");
-    meshCall->add_option("FILE", first)->required();
-    meshCall->add_option("--obj", obj)->required();
+    meshCall->add_option("FILE", first, "the IFC file")->required();
+    meshCall->add_option("--obj", obj, "the OBJ file to write")->required();
     meshCall->callback([&] { code = mesh(first, obj); });
 
     CLI::App* alignCall = app.add_subcommand("align", "The fit of a file onto a reference");
-    alignCall->add_option("REFERENCE", first)->required();
-    alignCall->add_option("MOVING", second)->required();
-    alignCall->add_option("--method", method)->required();
+    alignCall->add_option("REFERENCE", first, "the IFC file that stands right")->required();
+    alignCall->add_option("MOVING", second, "the IFC file to fit onto it")->required();
+    alignCall->add_option("--method", method, "by what: grids")->required();
     alignCall->callback([&] { code = align(first, second, method); });
 
     ClashCall clashCall;
     CLI::App* clashing = app.add_subcommand("clash", "Elements of one file that share space with another's");
     clashing->add_option("PROJECT", clashCall.project, "a project folder: its tests, in fitted places");
     clashing->add_option("--test", clashCall.test, "only this test of the project");
-    clashing->add_option("--left", clashCall.left);
-    clashing->add_option("--right", clashCall.right);
-    clashing->add_option("--kind", clashCall.kind);
-    clashing->add_option("--tolerance", clashCall.toleranceMetres)->check(CLI::NonNegativeNumber);
+    clashing->add_option("--left", clashCall.left, "the IFC file whose elements are tested");
+    clashing->add_option("--right", clashCall.right, "the IFC file they are tested against");
+    clashing->add_option("--kind", clashCall.kind, "what is looked for: hard, elements that share space");
+    clashing->add_option("--tolerance", clashCall.toleranceMetres, "metres of depth up to which a pair is none")->check(CLI::NonNegativeNumber);
     clashing->callback([&] { code = clash(clashCall); });
 
     CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");
-    compareCall->add_option("OLD", first)->required();
-    compareCall->add_option("NEW", second)->required();
-    compareCall->add_option("--tolerance", tolerance)->check(CLI::NonNegativeNumber);
+    compareCall->add_option("OLD", first, "the earlier IFC file")->required();
+    compareCall->add_option("NEW", second, "the later IFC file")->required();
+    compareCall->add_option("--tolerance", tolerance, "metres up to which a place is the same")->check(CLI::NonNegativeNumber);
     compareCall->callback([&] { code = compare(first, second, tolerance); });
 
     CLI::App* bcf = app.add_subcommand("bcf", "BCF files");
     bcf->require_subcommand(1);
     CLI::App* listCall = bcf->add_subcommand("list", "The topics of a BCF file");
-    listCall->add_option("FILE", first)->required();
+    listCall->add_option("FILE", first, "the BCF file")->required();
     listCall->callback([&] { code = bcfList(first); });
     CLI::App* checkCall = bcf->add_subcommand("check", "What is wrong with a BCF file, entry by entry");
-    checkCall->add_option("FILE", first)->required();
+    checkCall->add_option("FILE", first, "the BCF file")->required();
     checkCall->callback([&] { code = bcfCheck(first); });
 
     try {

@@ -18,8 +18,6 @@ int sayUnreadable(const Error& error)
     return kUnreadable;
 }
 
-void print(const Json& json) { std::cout << json.dump(1) << '\n'; }
-
 /// The tests of a project on its composition, in fitted places; points in the reference's frame.
 int clashProject(const ClashCall& call)
 {

@@ -31,6 +31,24 @@ def answer(*words):
     return json.loads(result.stdout) if result.returncode == 0 else {}
 
 
+# Bytes that are no UTF-8 are replaced, and that is said.
+with tempfile.TemporaryDirectory() as folder:
+    broken = pathlib.Path(folder) / "broken.ifc"
+    text = pathlib.Path(ARC).read_bytes()
+    at = text.index(b"=IFCWALL('") + 10  # into its GlobalId
+    broken.write_bytes(text[:at] + b"\xff\xfe" + text[at + 2:])
+    result = subprocess.run([CLI, "inspect", "--no-geometry", str(broken)], capture_output=True)
+    check("inspect: bytes that are no UTF-8", result.returncode == 0 and len(json.loads(result.stdout.decode("utf-8"))["elements"]) > 100
+          and b"not UTF-8" in result.stderr and "\ufffd" in result.stdout.decode("utf-8"))
+
+check("--version", call("--version").stdout.startswith("wendrix-cli ") and call("--version").returncode == 0)
+for words in (["--help"], ["inspect", "--help"], ["mesh", "--help"], ["align", "--help"], ["clash", "--help"], ["compare", "--help"],
+              ["bcf", "--help"], ["bcf", "list", "--help"], ["bcf", "check", "--help"]):
+    lines = call(*words).stdout.splitlines()
+    bare = [line for line in lines if line.startswith("  ") and len(line.split("  ")) > 1 and line.strip().split(" ")[0].isupper() and len(line.split()) < 3]
+    bare += [line for line in lines if line.startswith("  -") and len(line.split("   ")[-1].split()) < 2]
+    check(f"{' '.join(words)}: every option has its line", lines and not bare)
+
 j = answer("inspect", ARC)
 check("inspect: keys", set(j) == {"file", "schema", "lengthUnit", "elements", "storeys", "grids", "georeference", "diagnostics"})
 check("inspect: element keys", set(j["elements"][0]) == {"guid", "class", "name", "storey", "system", "type", "material",

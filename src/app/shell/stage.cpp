@@ -26,9 +26,13 @@ std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor
             height = s.height.value;
     for (const ifc::Grid& grid : member.model->grids())
         for (const ifc::GridAxis& axis : grid.axes) {
-            Point3 a = axis.start, b = axis.end;
-            a.z = b.z = height;
-            lines.push_back({fit.apply(a), fit.apply(b), hasBubbles ? q(axis.tag) : QString(), colour});
+            std::vector<Point3> places = axis.points(Metres{0.02});
+            for (Point3& p : places) {
+                p.z = height;
+                p = fit.apply(p);
+            }
+            for (std::size_t i = 0; i + 1 < places.size(); ++i)
+                lines.push_back({places[i], places[i + 1], hasBubbles && i == 0 ? q(axis.tag) : QString(), colour});
         }
     return lines;
 }

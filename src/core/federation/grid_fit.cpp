@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 
 namespace wendrix::federation {
@@ -26,9 +27,36 @@ bool tagBefore(const std::string& a, const std::string& b)
     return a < b;
 }
 
-/// Where two lines cross in plan; nothing where they run parallel.
+/// Where a straight axis meets one along a circle in plan: where it is drawn, rather than where it would be if it went on.
+/// Nothing where there is no such place, or two that are as good.
+std::optional<Point3> crossingOnCircle(const ifc::GridAxis& line, const ifc::GridArc& arc)
+{
+    const Vector2 d{line.end.x - line.start.x, line.end.y - line.start.y}, w{line.start.x - arc.centre.x, line.start.y - arc.centre.y};
+    const double a = dot(d, d), b = dot(d, w), c = dot(w, w) - arc.radius() * arc.radius(), root = b * b - a * c;
+    if (!(a > 0) || root < 0)
+        return {};
+    std::optional<Point3> best;
+    double nearest = std::numeric_limits<double>::infinity();
+    for (const double t : {(-b - std::sqrt(root)) / a, (-b + std::sqrt(root)) / a}) {
+        const Point3 p = line.start + t * (line.end - line.start);
+        const Vector3 out = p - arc.centre;
+        if (!arc.reaches(std::atan2(dot(out, arc.v), dot(out, arc.u))))
+            continue;
+        const double off = std::max({0.0, -t, t - 1}) * std::sqrt(a);
+        if (off < nearest - 1e-6)
+            best = p;
+        else if (off < nearest + 1e-6 && root > 0)
+            best.reset();
+        nearest = std::min(nearest, off);
+    }
+    return best;
+}
+
+/// Where two axes cross in plan; nothing where they run parallel.
 std::optional<Point3> crossing(const ifc::GridAxis& a, const ifc::GridAxis& b)
 {
+    if (a.arc || b.arc)
+        return a.arc && b.arc ? std::nullopt : a.arc ? crossingOnCircle(b, *a.arc) : crossingOnCircle(a, *b.arc);
     const Vector2 u{a.end.x - a.start.x, a.end.y - a.start.y}, v{b.end.x - b.start.x, b.end.y - b.start.y};
     const double d = cross(u, v);
     if (std::abs(d) < 1e-6 * length(u) * length(v))

@@ -19,7 +19,7 @@ Locator::Locator(const ifc::Model& reference) : storeys_(reference.storeys())
         for (const ifc::GridAxis& axis : reference.grids()[0].axes) {
             const Vector2 along{axis.end.x - axis.start.x, axis.end.y - axis.start.y};
             const double l = length(along);
-            if (l > 0 && !axis.tag.empty())
+            if (l > 0 && !axis.tag.empty() && !axis.arc) // bays lie between straight axes
                 families[axis.family].push_back({axis.tag, {axis.start.x, axis.start.y}, {-along.y / l, along.x / l}});
         }
     for (auto& [family, lines] : families) {

@@ -249,7 +249,7 @@ void ModelReader::sayRepeatedIds()
 void ModelReader::readGrids()
 {
     source_.forEach("IfcGrid", [&](const Entity& e) {
-        model_.grids_.push_back(readGrid(source_, reader_, e, model_.placementOf(e), model_.diagnostics_));
+        model_.grids_.push_back(readGrid(source_, reader_, model_.units_.angleToRadians, e, model_.placementOf(e), model_.diagnostics_));
     });
 }
 

@@ -196,6 +196,8 @@ struct ModelStore {
                 out.value(a.family);
                 out.value(a.start);
                 out.value(a.end);
+                out.value(a.arc.has_value());
+                out.value(a.arc.value_or(GridArc{}));
             }
         }
     }
@@ -219,6 +221,10 @@ struct ModelStore {
                 a.family = in.value<char>();
                 a.start = in.value<Point3>();
                 a.end = in.value<Point3>();
+                const bool isCircular = in.value<bool>();
+                const GridArc arc = in.value<GridArc>();
+                if (isCircular)
+                    a.arc = arc;
                 g.axes.push_back(std::move(a));
             }
             m.grids_.push_back(std::move(g));

@@ -55,16 +55,20 @@ Transform PlacementReader::axisPlacement(const Entity& e) const
 
 Transform PlacementReader::transformationOperator(const Entity& e) const
 {
+    // ISO 16739, IfcBaseAxis: each axis that is left out has a default of its own, whatever the others are.
     const bool is2D = e.isA("IfcCartesianTransformationOperator2D");
-    const Vector3 axis1 = direction(e["Axis1"], {1, 0, 0}), axis2 = direction(e["Axis2"], {0, 1, 0});
+    const Vector3 none{0, 0, 0}, axis1 = direction(e["Axis1"], none), axis2 = direction(e["Axis2"], none);
     const double scale = e["Scale"].numberOr(1);
     Transform t;
-    t.z = is2D ? Vector3{0, 0, 1} : normalised(direction(e["Axis3"], cross(axis1, axis2)));
-    if (length(t.z) == 0)
-        t.z = {0, 0, 1};
-    Vector3 x = axis1 - dot(axis1, t.z) * t.z;
+    t.z = is2D ? Vector3{0, 0, 1} : normalised(direction(e["Axis3"], {0, 0, 1}));
+    // In the plane the one axis that is given settles both; in space the first is x, or y where z is x.
+    Vector3 first = axis1;
+    if (length(axis1) == 0)
+        first = is2D && length(axis2) > 0 ? Vector3{axis2.y, -axis2.x, 0} : std::abs(t.z.x) > 1 - 1e-12 ? Vector3{0, 1, 0} : Vector3{1, 0, 0};
+    const Vector3 second = length(axis2) > 0 ? axis2 : is2D ? cross(t.z, first) : Vector3{0, 1, 0};
+    Vector3 x = first - dot(first, t.z) * t.z;
     x = length(x) > 1e-9 ? normalised(x) : anyPerpendicular(t.z);
-    Vector3 y = axis2 - dot(axis2, t.z) * t.z - dot(axis2, x) * x;
+    Vector3 y = second - dot(second, t.z) * t.z - dot(second, x) * x;
     // Axis2 may make the system left-handed: that is how files mirror a shape.
     y = length(y) > 1e-9 ? normalised(y) : cross(t.z, x);
     t.x = scale * x;

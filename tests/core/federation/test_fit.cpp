@@ -22,6 +22,8 @@ private slots:
     void bringsTheDemoTeamsOntoTheArchitecture_data();
     void bringsTheDemoTeamsOntoTheArchitecture();
     void saysHowAMemberStands();
+    void crossesCircularAxes_data();
+    void crossesCircularAxes();
     void namesPlaces_data();
     void namesPlaces();
 };
@@ -130,6 +132,43 @@ void TestFit::saysHowAMemberStands()
     QVERIFY(!high.isVerified() && high.causes.size() == 1 && high.causes[0].kind == CauseKind::HeightOffset);
     QVERIFY(std::abs(high.causes[0].metres.value - 0.4) < 1e-6);
     QCOMPARE(whyNotVerified(high), std::string("its storeys are off by 400 mm"));
+}
+
+void TestFit::crossesCircularAxes_data()
+{
+    QTest::addColumn<QVector<double>>("line"); // from and to
+    QTest::addColumn<QVector<double>>("arc");  // degrees: from, sweep; about the origin, 10 m
+    QTest::addColumn<QVector<double>>("wanted"); // nothing where there is no one place
+    const auto row = [](const char* name, QVector<double> line, QVector<double> arc, QVector<double> wanted) { QTest::newRow(name) << line << arc << wanted; };
+    row("a ray from the middle", {0, 0, 20, 0}, {-45, 90}, {10, 0});
+    row("a ray that ends before it", {0, 0, 8, 0}, {-45, 90}, {10, 0});
+    row("a ray the other way", {0, 0, -20, 0}, {-45, 90}, {10, 0});
+    row("a whole circle, by where the line is", {1, 0, 20, 0}, {0, 360}, {10, 0});
+    row("clockwise", {0, 0, 0, 20}, {120, -60}, {0, 10});
+    row("past the end of the arc", {0, 0, 0, 20}, {-45, 90}, {});
+    row("right at its end", {0, 0, 0, 20}, {0, 90}, {0, 10});
+    row("through the whole circle: two as good", {-20, 0, 20, 0}, {0, 360}, {});
+    row("beside it", {-20, 11, 20, 11}, {0, 360}, {});
+    row("a chord of a half", {6, -20, 6, 20}, {0, 180}, {6, 8});
+}
+
+void TestFit::crossesCircularAxes()
+{
+    QFETCH(QVector<double>, line);
+    QFETCH(QVector<double>, arc);
+    QFETCH(QVector<double>, wanted);
+    // Where the file stands does not matter.
+    const Transform placement = Transform::translation({431'208.4, 5'410'977.15, 7}) * Transform::rotationZ(fromDegrees(31));
+    ifc::Grid grid;
+    grid.axes.push_back({"1", 'u', placement.apply(Point3{line[0], line[1], 0}), placement.apply(Point3{line[2], line[3], 0}), {}});
+    ifc::GridArc circle{placement.apply(Point3{0, 0, 0}), placement.turn(Vector3{10, 0, 0}), placement.turn(Vector3{0, 10, 0}), fromDegrees(arc[0]).value, fromDegrees(arc[1]).value};
+    grid.axes.push_back({"R", 'v', circle.at(circle.from), circle.at(circle.from + circle.sweep), circle});
+    const auto crossings = gridCrossings({grid});
+    QCOMPARE(crossings.empty(), wanted.isEmpty());
+    if (!wanted.isEmpty()) {
+        QVERIFY(length(crossings[0].place - placement.apply(Point3{wanted[0], wanted[1], 0})) < 1e-8);
+        QVERIFY(crossings[0].first == "R" && crossings[0].second == "1");
+    }
 }
 
 void TestFit::namesPlaces_data()
