@@ -8,6 +8,7 @@ import pathlib
 import subprocess
 import sys
 import tempfile
+import zipfile
 
 CLI = sys.argv[1]
 DEMO = pathlib.Path(__file__).resolve().parent.parent.parent / "demo"
@@ -35,11 +36,20 @@ def answer(*words):
 with tempfile.TemporaryDirectory() as folder:
     broken = pathlib.Path(folder) / "broken.ifc"
     text = pathlib.Path(ARC).read_bytes()
-    at = text.index(b"=IFCWALL('") + 10  # into its GlobalId
-    broken.write_bytes(text[:at] + b"\xff\xfe" + text[at + 2:])
+    at = text.index(b"=IFCWALL(") + 1  # the name of a class, which nobody decodes
+    broken.write_bytes(text[:at] + b"IFC\xff\xfeWALL" + text[at + 7:])
     result = subprocess.run([CLI, "inspect", "--no-geometry", str(broken)], capture_output=True)
     check("inspect: bytes that are no UTF-8", result.returncode == 0 and len(json.loads(result.stdout.decode("utf-8"))["elements"]) > 100
           and b"not UTF-8" in result.stderr and "\ufffd" in result.stdout.decode("utf-8"))
+    sent = pathlib.Path(folder) / "sent.bcf"
+    topic = "11111111-2222-3333-4444-555555555555"
+    with zipfile.ZipFile(sent, "w") as archive:
+        archive.writestr("bcf.version", '<?xml version="1.0"?><Version VersionId="2.1"/>')
+        archive.writestr(f"{topic}/markup.bcf", b'<?xml version="1.0"?><Markup><Topic Guid="' + topic.encode() + b'" TopicType="Clash" TopicStatus="Open">'
+                         b"<Title>Duct \xff\xfe through beam</Title><CreationDate>2026-11-02T08:00:00Z</CreationDate><CreationAuthor>A</CreationAuthor></Topic></Markup>")
+    result = subprocess.run([CLI, "bcf", "list", str(sent)], capture_output=True)
+    check("bcf list: bytes that are no UTF-8", result.returncode == 0 and "\ufffd" in json.loads(result.stdout.decode("utf-8"))["topics"][0]["title"]
+          and b"not UTF-8" in result.stderr)
 
 check("--version", call("--version").stdout.startswith("wendrix-cli ") and call("--version").returncode == 0)
 for words in (["--help"], ["inspect", "--help"], ["mesh", "--help"], ["align", "--help"], ["clash", "--help"], ["compare", "--help"],

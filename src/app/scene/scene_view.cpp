@@ -428,7 +428,8 @@ void SceneView::paintGL()
     now.mayPause = !isWholeWanted_;
     // Sending takes long enough for one event; and who resizes waits until it is painted.
     now.isWaiting = (hadToSend || isResizing_) && now.mayPause;
-    if (!renderer_.draw(now)) {
+    const bool isWhole = renderer_.draw(now);
+    if (!isWhole) {
         if (isSent) // else when it is ready
             update(); // after what waits meanwhile
     } else if (isSent) {
@@ -440,6 +441,8 @@ void SceneView::paintGL()
     }
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
+    if (!isWhole)
+        paintSelected(painter);
     paintOver(painter, viewport());
     if (tool_ != nullptr)
         tool_->paint(painter);

@@ -155,6 +155,8 @@ private:
     void cutFacesAnew();
     [[nodiscard]] std::vector<view::Mark> marksOf(const view::Camera& camera) const;
     void paintOver(QPainter& painter, view::Viewport viewport);
+    /// The edges of what is selected, while the picture that has it in its colour is still being drawn.
+    void paintSelected(QPainter& painter);
     [[nodiscard]] SceneRenderer::Frame frame(QSize pixels, GLuint target) const;
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
     [[nodiscard]] std::optional<view::Picked> pickFrom(const view::Camera& camera, QPointF at);

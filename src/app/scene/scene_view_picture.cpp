@@ -66,6 +66,29 @@ void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
     paintMarks(painter, viewport, marksOf(camera_));
 }
 
+void SceneView::paintSelected(QPainter& painter)
+{
+    constexpr std::size_t kMost = 400; // elements
+    QVector<QLineF> lines;
+    std::size_t count = 0;
+    for (const view::ElementKey& key : display().selected) {
+        if (!colours().isDrawn(key) || ++count > kMost)
+            continue;
+        const federation::Member& member = members()[key.member];
+        for (const geometry::PlacedShape& placed : member.geometry->elements()[key.element].placed) {
+            const geometry::Shape& shape = member.geometry->shapes()[placed.shape];
+            const Transform map = member.fit.transform() * placed.placement;
+            for (const auto& edge : shape.edges) {
+                const auto from = view::project(camera_, viewport(), map.apply(shape.mesh.points[edge[0]])), to = view::project(camera_, viewport(), map.apply(shape.mesh.points[edge[1]]));
+                if (from.isInFront && to.isInFront)
+                    lines.append(QLineF(from.x, from.y, to.x, to.y));
+            }
+        }
+    }
+    painter.setPen(QPen(theme::kFocus, 2));
+    painter.drawLines(lines);
+}
+
 QImage SceneView::picture()
 {
     finishMotion();
