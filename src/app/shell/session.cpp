@@ -223,7 +223,8 @@ void Session::told(const project::Changed& what)
     if (project_ != nullptr)
         if (const auto since = project_->log().since(lastEvent_)) {
             all.books |= since->books;
-            all.areRowsAll = all.areRowsAll && since->events <= what.events;
+            // Ours lie together; what is newer, or more than ours, is somebody else's or told of later.
+            all.areRowsAll = all.areRowsAll && since->events <= what.events && since->event <= std::max(what.event, lastEvent_);
             lastEvent_ = std::max(lastEvent_, since->event);
         }
     if (all.isNothing())
