@@ -97,7 +97,7 @@ void ChangesStage::refresh()
         Session::letGo(std::move(former));
         emit countsChanged();
         if (isFront() && at_.details.owner().isEmpty())
-            show(false);
+            enter();
     });
 }
 

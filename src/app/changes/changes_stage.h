@@ -18,6 +18,7 @@ public:
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void enter() override;
+    [[nodiscard]] bool showsWhenRead() const override { return true; }
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
 

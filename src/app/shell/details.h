@@ -2,21 +2,16 @@
 
 #include <QScrollArea>
 
-#include "shell/rows.h"
-
-#include <functional>
-
-class QGridLayout;
-class QPushButton;
-class QVBoxLayout;
+#include "shell/details_page.h"
 
 namespace wendrix::app {
 
-/// The selected thing, whole: built anew from top to bottom each time something else is selected.
+/// The selected thing, whole: written anew from top to bottom each time something else is selected, and shown when it is finished.
 class Details final : public QScrollArea {
     Q_OBJECT
 public:
     explicit Details(QWidget* parent = nullptr);
+    ~Details() override;
 
     void clear();
     /// Says whose content this is until it is cleared, so that it can be written again when something changed under it.
@@ -29,21 +24,18 @@ public:
     /// A name and its value; a mark may stand before the value, a soft second line under it.
     void addFact(const QString& name, const QString& value, const QString& second = {}, Mark mark = Mark::None,
                  const QColor& markColour = {}, const QString& markText = {});
-    struct Button {
-        QString id, words, key; ///< the key is shown, the window listens to it
-        bool isLoud = false, isEnabled = true;
-        std::function<void()> press;
-    };
+    using Button = DetailsButton;
     void addButtons(const QVector<Button>& buttons);
     void addTable(const QStringList& header, const QVector<QStringList>& rows, const QString& name = {});
     void addWidget(QWidget* widget);
-    void finish(); ///< after the last part: pushes everything to the top
+    void finish(); ///< after the last part: shows them
 
 private:
-    QString owner_;
-    QWidget* page_ = nullptr;
-    QVBoxLayout* layout_ = nullptr;
-    QGridLayout* facts_ = nullptr;
+    void addWords(DetailsPart::Kind kind, const QString& words);
+
+    QString owner_, title_;
+    QVector<DetailsPart> parts_; ///< written since it was cleared
+    DetailsPage* page_ = nullptr;
 };
 
 } // namespace wendrix::app

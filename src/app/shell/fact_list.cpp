@@ -29,14 +29,14 @@ QString breakable(const QString& words)
     return QString(words).replace(inner, QString(QChar(0x200B)));
 }
 
-QLabel* line(const QString& words, const char* colour)
+QLabel* line(const QString& words, const QColor& ink)
 {
     auto* label = new QLabel(words);
     label->setFont(theme::font(12));
     label->setTextFormat(Qt::PlainText); // what comes from files is shown as it is
     label->setWordWrap(true);
     label->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    label->setStyleSheet(QString("color:%1").arg(colour));
+    theme::setInk(*label, ink);
     return label;
 }
 
@@ -68,13 +68,13 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
     for (const FactGroup& group : facts_) {
         if (group.facts.isEmpty())
             continue;
-        auto* heading = line(group.heading, "#5F6B70");
+        auto* heading = line(group.heading, theme::kSoftInk);
         heading->setFont(theme::font(11, 700));
         heading->setContentsMargins(0, 8, 0, 0);
         grid->addWidget(heading, row++, 0, 1, 2);
         Group made{heading, {}};
         for (const Fact& fact : group.facts) {
-            auto* name = line(breakable(fact.name), "#5F6B70");
+            auto* name = line(breakable(fact.name), theme::kSoftInk);
             name->setFixedWidth(kNameWidth);
             grid->addWidget(name, row, 0, Qt::AlignTop);
             QWidget* value;
@@ -90,7 +90,7 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
                 connect(link, &QPushButton::clicked, this, [go = fact.go] { go(); }, Qt::QueuedConnection);
                 value = link;
             } else {
-                value = line(fact.value, "#1F2B30");
+                value = line(fact.value, theme::kInk);
             }
             grid->addWidget(value, row++, 1, Qt::AlignTop);
             made.rows.append({name, value, fact.name + "\t" + fact.value});

@@ -312,7 +312,7 @@ void MainWindow::projectChanged(const project::Changed& what)
         if ((stage->books() & what.books) != 0)
             stage->hear(what);
     updateCounts(what.books);
-    if ((stages_[current_]->books() & what.books) != 0)
+    if ((stages_[current_]->books() & what.books) != 0 && !(details_->owner().isEmpty() && stages_[current_]->showsWhenRead()))
         enterStage();
     if (what.has(project::Book::Setup) || what.has(project::Book::Deliveries) || what.has(project::Book::Coordinates)) {
         showWhatIsLookedAt();

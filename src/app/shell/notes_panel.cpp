@@ -147,12 +147,12 @@ void NotesPanel::show()
     auto* list = new RowList("notes", std::move(rows), q(current_), kMostHigh);
     connect(list, &RowList::rowChosen, this, [this](const QString& id) { open(id.toStdString()); });
     details_.addWidget(list);
-    if (isSteppedThrough)
-        list->setFocus();
     for (const Note& note : notes)
         if (note.uuid == current_)
             writeNote(note);
     details_.finish();
+    if (isSteppedThrough)
+        list->setFocus();
 }
 
 void NotesPanel::writeNote(const Note& note)

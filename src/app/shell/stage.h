@@ -49,6 +49,8 @@ public:
     void comeToFront();
     /// Its list's choice in scene and details.
     virtual void enter() = 0;
+    /// Whether it shows its choice by itself once its list is read anew, so that nobody has to do it before that.
+    [[nodiscard]] virtual bool showsWhenRead() const { return false; }
     /// Only the stage at the front speaks through scene and details; a choice that is announced late does not.
     void setFront(bool isFront) { isFront_ = isFront; }
     [[nodiscard]] bool isFront() const { return isFront_; }

@@ -84,6 +84,13 @@ void apply()
     qApp->setStyleSheet(kStyleSheet);
 }
 
+void setInk(QWidget& widget, const QColor& ink)
+{
+    QPalette palette = widget.palette();
+    palette.setColor(QPalette::WindowText, ink);
+    widget.setPalette(palette);
+}
+
 QFont font(int pixels, int weight)
 {
     QFont f("Public Sans");

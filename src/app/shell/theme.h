@@ -4,6 +4,8 @@
 #include <QIcon>
 #include <QString>
 
+class QWidget;
+
 /// The look of Wendrix: colours, type and icons in one place.
 namespace wendrix::app::theme {
 
@@ -20,5 +22,8 @@ void apply();
 [[nodiscard]] QPixmap icon(const QString& name, const QColor& colour, int size, double ratio);
 /// 11, 13, 15 or 20 px, tabular figures.
 [[nodiscard]] QFont font(int pixels, int weight = 400);
+
+/// The colour that a widget writes in, by its palette: a style sheet of its own is worked out anew for every widget.
+void setInk(QWidget& widget, const QColor& ink);
 
 } // namespace wendrix::app::theme

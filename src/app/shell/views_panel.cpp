@@ -212,10 +212,10 @@ void showKeptViews(Details& details, const ViewsContext& at, const QString& chos
             showKeptViews(details, at, id);
     });
     details.addWidget(list);
-    if (isSteppedThrough)
-        list->setFocus();
     writeView(details, at, *shown);
     details.finish();
+    if (isSteppedThrough)
+        list->setFocus();
 }
 
 } // namespace wendrix::app
