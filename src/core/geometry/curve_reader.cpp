@@ -17,11 +17,11 @@ constexpr std::size_t kMostPoints = 2'000'000; // a curve may hold one curve man
 constexpr std::int64_t kMostKnots = 1'000'000;
 
 /// The arc through three points, the first and last included; straight where they are in line.
-std::vector<Point3> arcThrough(Point3 a, Point3 b, Point3 c, const Fineness& fineness)
+Path arcThrough(Point3 a, Point3 b, Point3 c, const Fineness& fineness)
 {
     const Vector3 u = b - a, v = c - a, n = cross(u, v);
     if (!(length(n) > 1e-12))
-        return {a, b, c};
+        return std::vector{a, b, c};
     // Centre of the circle through three points in space.
     const double uu = dot(u, u), vv = dot(v, v), nn = dot(n, n);
     const Point3 centre = a + (0.5 / nn) * (uu * cross(v, n) + vv * cross(n, u));
@@ -30,22 +30,24 @@ std::vector<Point3> arcThrough(Point3 a, Point3 b, Point3 c, const Fineness& fin
     double sweep = std::atan2(dot(c - centre, y), dot(c - centre, x));
     if (sweep <= 0)
         sweep += kFullTurn;
-    std::vector<Point3> points;
-    for (const Point2 p : arcPoints({0, 0}, radius, Radians{0}, Radians{sweep}, fineness))
-        points.push_back(centre + p.x * x + p.y * y);
-    points.front() = a;
-    points.back() = c;
-    return points;
+    Path path;
+    for (const Point2 p : arcPoints({0, 0}, radius, Radians{0}, Radians{sweep}, fineness)) {
+        const Vector3 direction = (1 / radius) * (p.x * y - p.y * x);
+        path.add(centre + p.x * x + p.y * y, direction, direction);
+    }
+    path.points.front() = a;
+    path.points.back() = c;
+    return path;
 }
 
 bool isConic(const Entity& e) { return e.isA("IfcCircle") || e.isA("IfcEllipse"); }
 
 /// One point for each step of the parameter: how polylines are parameterised.
-Sampled counted(std::vector<Point3> points)
+Sampled counted(const Path& path)
 {
     Sampled s;
-    for (std::size_t i = 0; i < points.size(); ++i)
-        s.add(points[i], static_cast<double>(i));
+    for (std::size_t i = 0; i < path.points.size(); ++i)
+        s.add(path.points[i], static_cast<double>(i), path.in[i], path.out[i]);
     return s;
 }
 
@@ -63,7 +65,9 @@ Sampled CurveReader::conic(const Entity& e, double from, double to) const
     Sampled s;
     for (int i = 0; i <= n; ++i) {
         const double t = from + sweep * i / n;
-        s.add(frame.apply(Point3{a * std::cos(t), b * std::sin(t), 0}), t / units_.angleToRadians);
+        const Vector3 direction =
+            std::copysign(1.0, sweep) * normalised(frame.turn(Vector3{-a * std::sin(t), b * std::cos(t), 0}));
+        s.add(frame.apply(Point3{a * std::cos(t), b * std::sin(t), 0}), t / units_.angleToRadians, direction, direction);
     }
     return s;
 }
@@ -150,10 +154,13 @@ CurveReader::MaybeSampled CurveReader::indexed(const Entity& curve) const
         all.push_back({s * p[0].numberOr(0), s * p[1].numberOr(0), s * p[2].numberOr(0)});
     const Value segments = curve["Segments"];
     if (!segments.isGiven())
-        return counted(std::move(all));
-    std::vector<Point3> points;
-    const auto add = [&](const std::vector<Point3>& more) {
-        points.insert(points.end(), more.begin() + (points.empty() ? 0 : 1), more.end());
+        return counted(all);
+    Path path;
+    const auto add = [&](const Path& more) {
+        if (!path.points.empty())
+            path.out.back() = more.out.front(); // where one segment ends the next begins
+        for (std::size_t i = path.points.empty() ? 0 : 1; i < more.points.size(); ++i)
+            path.add(more.points[i], more.in[i], more.out[i]);
     };
     for (const Value segment : segments) {
         std::vector<Point3> corners;
@@ -170,7 +177,7 @@ CurveReader::MaybeSampled CurveReader::indexed(const Entity& curve) const
         else
             add(corners);
     }
-    return counted(std::move(points));
+    return counted(path);
 }
 
 CurveReader::MaybeSampled CurveReader::composite(const Entity& curve, std::string& unsupported, int depth) const
@@ -182,14 +189,12 @@ CurveReader::MaybeSampled CurveReader::composite(const Entity& curve, std::strin
         auto part = sample(source_.entity(segment["ParentCurve"]), unsupported, depth + 1);
         if (!part || part->points.empty())
             return {};
-        if (segment["SameSense"].enumeration() == "F") {
-            std::reverse(part->points.begin(), part->points.end());
-            std::reverse(part->parameters.begin(), part->parameters.end());
-        }
+        if (segment["SameSense"].enumeration() == "F")
+            part->reverse();
         // Each segment adds the length of its own parameter range (ISO 10303-42, composite_curve).
         const double start = part->parameters.front();
         for (std::size_t i = 0; i < part->points.size(); ++i)
-            all.add(part->points[i], reached + std::abs(part->parameters[i] - start));
+            all.add(part->points[i], reached + std::abs(part->parameters[i] - start), part->in[i], part->out[i]);
         reached = all.parameters.back();
         if (all.points.size() > kMostPoints)
             return {};
@@ -237,7 +242,7 @@ CurveReader::MaybeSampled CurveReader::offset(const Entity& curve, std::string& 
     basis->points = offsetPolyline(basis->points, distance, up);
     if (basis->points.size() != basis->parameters.size())
         return counted(std::move(basis->points));
-    return basis;
+    return basis; // parallel to its curve, it goes the same way
 }
 
 CurveReader::MaybeSampled CurveReader::sample(const Entity& curve, std::string& unsupported, int depth) const
@@ -275,7 +280,7 @@ CurveReader::MaybeSampled CurveReader::sample(const Entity& curve, std::string& 
         const Entity vector = source_.entity(curve["Dir"]);
         const Vector3 step = vector["Magnitude"].numberOr(1) * units_.lengthToMetres *
                              normalised(placements_.direction(vector["Orientation"], {1, 0, 0}));
-        return counted({origin, origin + step});
+        return counted(std::vector{origin, origin + step});
     }
     return {};
 }
@@ -286,26 +291,28 @@ std::optional<std::vector<Point3>> CurveReader::points(const Entity& curve, std:
     return s ? std::optional(std::move(s->points)) : std::nullopt;
 }
 
-std::optional<std::vector<Point3>> CurveReader::part(const Entity& curve, std::optional<double> from,
-                                                     std::optional<double> to, std::string& unsupported) const
+std::optional<Path> CurveReader::part(const Entity& curve, std::optional<double> from, std::optional<double> to,
+                                      std::string& unsupported) const
 {
     if (isConic(curve) && (from || to)) {
         const double a = from.value_or(0) * units_.angleToRadians;
-        return conic(curve, a, to ? *to * units_.angleToRadians : a + kFullTurn).points;
+        return conic(curve, a, to ? *to * units_.angleToRadians : a + kFullTurn);
     }
     if (curve.isA("IfcLine") && (from || to)) {
         auto s = sample(curve, unsupported, 0);
         const Vector3 step = s->points[1] - s->points[0];
-        return std::vector<Point3>{s->points[0] + from.value_or(0) * step, s->points[0] + to.value_or(1) * step};
+        return std::vector{s->points[0] + from.value_or(0) * step, s->points[0] + to.value_or(1) * step};
     }
     auto s = sample(curve, unsupported, 0);
-    if (!s || s->points.size() < 2 || (!from && !to))
-        return s ? std::optional(std::move(s->points)) : std::nullopt;
+    if (!s)
+        return {};
+    if (s->points.size() < 2 || (!from && !to))
+        return std::move(*s);
     const double first = s->parameters.front(), last = s->parameters.back();
     const double a = from.value_or(first), b = to.value_or(last);
     // Many exporters trim a polyline from 0 to 1, or by lengths; what lies outside the range is the whole curve.
     const bool isInside = a >= first - 1e-6 && b <= last + 1e-6 && b - a > 1e-9;
-    return isInside ? cut(*s, a, b).points : std::move(s->points);
+    return isInside ? cut(*s, a, b) : std::move(*s);
 }
 
 std::optional<Ring> CurveReader::ring(const Entity& curve, std::string& unsupported) const

@@ -11,15 +11,6 @@ namespace wendrix::geometry {
 
 namespace {
 
-std::vector<Point3> withoutRepeats(const std::vector<Point3>& path)
-{
-    std::vector<Point3> kept;
-    for (const Point3 p : path)
-        if (kept.empty() || length(p - kept.back()) > 1e-7)
-            kept.push_back(p);
-    return kept;
-}
-
 /// `d` after the turn that takes the unit vector `from` to the unit vector `to`.
 Vector3 turnedAlong(Vector3 d, Vector3 from, Vector3 to)
 {
@@ -32,34 +23,34 @@ Vector3 turnedAlong(Vector3 d, Vector3 from, Vector3 to)
 
 } // namespace
 
-std::optional<Mesh> sweptAlong(const Area& area, const std::vector<Point3>& given, const ReferenceAt& reference)
+std::optional<Mesh> sweptAlong(const Area& area, const Path& given, const ReferenceAt& reference)
 {
-    std::vector<Point3> path = withoutRepeats(given);
-    const bool isRing = path.size() > 3 && length(path.front() - path.back()) < 1e-6;
-    if (isRing)
-        path.pop_back();
-    const std::size_t n = path.size();
-    if (n < 2)
+    Path path = withoutRepeats(given);
+    const bool isRing = path.points.size() > 3 && length(path.points.front() - path.points.back()) < 1e-6;
+    const std::size_t pieces = path.points.size() < 2 ? 0 : path.points.size() - 1;
+    const std::size_t n = isRing ? pieces : pieces + 1; // a ring ends where it began
+    if (pieces == 0)
         return {};
-    const std::size_t pieces = isRing ? n : n - 1;
-    std::vector<Vector3> along(pieces);
+    std::vector<Vector3> chords(pieces);
     for (std::size_t i = 0; i < pieces; ++i)
-        along[i] = normalised(path[(i + 1) % n] - path[i]);
+        chords[i] = normalised(path.points[i + 1] - path.points[i]);
 
     std::vector<Transform> frames;
-    Vector3 carried = anyPerpendicular(along[0]);
+    Vector3 carried = anyPerpendicular(chords[0]);
     for (std::size_t i = 0; i < n; ++i) {
-        const Vector3 before = i > 0 ? along[i - 1] : isRing ? along[pieces - 1] : along[0];
-        const Vector3 after = i < pieces ? along[i] : before;
-        if (dot(before, after) < -1 + 1e-6)
+        const bool hasBefore = i > 0 || isRing, hasAfter = i < pieces;
+        const Vector3 chordAfter = chords[hasAfter ? i : i - 1], chordBefore = chords[i > 0 ? i - 1 : isRing ? pieces - 1 : 0];
+        const Vector3 after = hasAfter ? path.leavingAt(i) : path.arrivingAt(i);
+        const Vector3 before = hasBefore ? path.arrivingAt(i > 0 ? i : pieces) : after;
+        if (dot(before, after) < -1 + 1e-6 || dot(chordBefore, chordAfter) < -1 + 1e-6)
             return {};
         const Vector3 tangent = normalised(before + after);
         if (i > 0)
-            carried = turnedAlong(carried, before, after);
-        Vector3 x = reference ? reference(path[i], tangent) : turnedAlong(carried, after, tangent);
+            carried = turnedAlong(carried, chordBefore, chordAfter);
+        Vector3 x = reference ? reference(path.points[i], tangent) : turnedAlong(carried, chordAfter, tangent);
         x = x - dot(x, tangent) * tangent;
         x = length(x) > 1e-9 ? normalised(x) : anyPerpendicular(tangent);
-        Transform frame{x, cross(tangent, x), tangent, path[i]};
+        Transform frame{x, cross(tangent, x), tangent, path.points[i]};
         // In the mitre plane the section is longer across the fold, by the cosine of half the turn.
         const Vector3 fold = after - before;
         const double half = std::sqrt(0.5 * (1 + std::clamp(dot(before, after), -1.0, 1.0)));
@@ -73,9 +64,9 @@ std::optional<Mesh> sweptAlong(const Area& area, const std::vector<Point3>& give
     }
     if (isRing && !reference) {
         // What carrying the axis once around has turned it by is given back bit by bit.
-        const Vector3 back = turnedAlong(carried, along[pieces - 1], along[0]);
-        const Vector3 start = anyPerpendicular(along[0]);
-        const double twist = std::atan2(dot(cross(back, start), along[0]), dot(back, start));
+        const Vector3 back = turnedAlong(carried, chords[pieces - 1], chords[0]);
+        const Vector3 start = anyPerpendicular(chords[0]);
+        const double twist = std::atan2(dot(cross(back, start), chords[0]), dot(back, start));
         for (std::size_t i = 0; i < n; ++i) {
             const double a = twist * static_cast<double>(i) / static_cast<double>(n);
             const Vector3 x = frames[i].x, y = frames[i].y;
@@ -91,7 +82,7 @@ namespace {
 /// A path of straight pieces with a frame at every place, that keeps from turning about it.
 class Way {
 public:
-    explicit Way(const std::vector<Point3>& given) : points_(withoutRepeats(given)), lengths_{0}
+    explicit Way(const Path& given) : points_(withoutRepeats(given).points), lengths_{0}
     {
         for (std::size_t i = 0; i + 1 < points_.size(); ++i) {
             const Vector3 d = points_[i + 1] - points_[i];
@@ -179,7 +170,7 @@ Transform blend(const Transform& a, const Transform& b, double f)
 } // namespace
 
 std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Transform>& frames,
-                                const std::vector<Point3>& path)
+                                const Path& path)
 {
     const Way way(path);
     if (!way.isThere() || sections.size() != frames.size() || sections.size() < 2)
@@ -209,11 +200,12 @@ std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Tr
     return lofted(all, at);
 }
 
-std::optional<Mesh> sweptDisk(const std::vector<Point3>& path, double radius, double innerRadius, const Fineness& fineness)
+std::optional<Mesh> sweptDisk(const Path& path, double radius, double innerRadius, const Fineness& fineness)
 {
     if (!(radius > 0) || innerRadius >= radius)
         return {};
-    const int n = segmentsOfCircle(radius, fineness);
+    const bool isBent = std::any_of(path.in.begin(), path.in.end(), [](Vector3 d) { return dot(d, d) > 0; });
+    const int n = segmentsOfCircle(radius, isBent ? fineness.ofBends() : fineness);
     const auto circle = [&](double r) {
         Ring ring;
         for (int i = 0; i < n; ++i)
@@ -228,18 +220,19 @@ std::optional<Mesh> sweptDisk(const std::vector<Point3>& path, double radius, do
     return sweptAlong(area, path);
 }
 
-std::vector<Point3> withRoundedCorners(const std::vector<Point3>& given, double radius, const Fineness& fineness)
+Path withRoundedCorners(const Path& given, double radius, const Fineness& fineness)
 {
-    const std::vector<Point3> path = withoutRepeats(given);
+    const std::vector<Point3> path = withoutRepeats(given).points;
     if (!(radius > 0) || path.size() < 3)
         return path;
-    std::vector<Point3> rounded{path.front()};
+    Path rounded;
+    rounded.add(path.front());
     for (std::size_t i = 1; i + 1 < path.size(); ++i) {
         const Vector3 in = path[i - 1] - path[i], out = path[i + 1] - path[i];
         const Vector3 a = normalised(in), b = normalised(out);
         const double half = std::acos(std::clamp(dot(a, b), -1.0, 1.0)) / 2;
         if (half > std::numbers::pi / 2 - 1e-6 || half < 1e-6) {
-            rounded.push_back(path[i]);
+            rounded.add(path[i]);
             continue;
         }
         // A piece between two corners is shared by both.
@@ -249,10 +242,12 @@ std::vector<Point3> withRoundedCorners(const std::vector<Point3>& given, double 
         const Point3 centre = path[i] + (r / std::sin(half)) * bisector;
         const Vector3 x = normalised(path[i] + reach * a - centre);
         const Vector3 y = normalised(-a - dot(-a, x) * x);
-        for (const Point2 p : arcPoints({0, 0}, r, Radians{0}, Radians{std::numbers::pi - 2 * half}, fineness))
-            rounded.push_back(centre + p.x * x + p.y * y);
+        for (const Point2 p : arcPoints({0, 0}, r, Radians{0}, Radians{std::numbers::pi - 2 * half}, fineness)) {
+            const Vector3 direction = (1 / r) * (p.x * y - p.y * x);
+            rounded.add(centre + p.x * x + p.y * y, direction, direction);
+        }
     }
-    rounded.push_back(path.back());
+    rounded.add(path.back());
     return withoutRepeats(rounded);
 }
 

@@ -11,6 +11,12 @@ namespace {
 constexpr int kDeepestHalving = 12;
 constexpr int kHighestDegree = 30;
 
+void addPlace(Sampled& out, const Spline& spline, double t, Point3 p, bool isForward)
+{
+    const Vector3 arriving = spline.directionAt(t, isForward), leaving = spline.directionAt(t, !isForward);
+    out.add(p, t, isForward ? arriving : -arriving, isForward ? leaving : -leaving);
+}
+
 struct Sampler {
     const Spline& spline;
     const Fineness& fineness;
@@ -36,7 +42,7 @@ struct Sampler {
             halve(a, pa, middle, pm, depth + 1);
             halve(middle, pm, b, pb, depth + 1);
         } else {
-            out.add(pb, b);
+            addPlace(out, spline, b, pb, a < b);
         }
     }
 };
@@ -58,11 +64,12 @@ bool Spline::isWellFormed() const
     return std::is_sorted(knots.begin(), knots.end()) && first() < last();
 }
 
-Point3 Spline::at(double t) const
+Spline::Last Spline::scheme(double t, bool isArriving) const
 {
     const auto p = static_cast<std::size_t>(degree);
     t = std::clamp(t, first(), last());
-    const auto upper = std::upper_bound(knots.begin() + degree, knots.begin() + static_cast<std::ptrdiff_t>(poles.size()), t);
+    const auto begin = knots.begin() + degree, end = knots.begin() + static_cast<std::ptrdiff_t>(poles.size());
+    const auto upper = isArriving && t > first() ? std::lower_bound(begin, end, t) : std::upper_bound(begin, end, t);
     const std::size_t span = std::min(static_cast<std::size_t>(upper - knots.begin()) - 1, poles.size() - 1);
     std::array<Vector3, kHighestDegree + 1> d;
     std::array<double, kHighestDegree + 1> w;
@@ -71,20 +78,40 @@ Point3 Spline::at(double t) const
         w[j] = weights.empty() ? 1.0 : weights[i];
         d[j] = w[j] * poles[i];
     }
-    for (std::size_t r = 1; r <= p; ++r)
+    const auto share = [&](std::size_t r, std::size_t j) {
+        const double low = knots[span - p + j], high = knots[span + 1 + j - r];
+        return high > low ? (t - low) / (high - low) : 0;
+    };
+    for (std::size_t r = 1; r < p; ++r)
         for (std::size_t j = p; j >= r; --j) {
-            const double low = knots[span - p + j], high = knots[span + 1 + j - r];
-            const double a = high > low ? (t - low) / (high - low) : 0;
+            const double a = share(r, j);
             d[j] = (1 - a) * d[j - 1] + a * d[j];
             w[j] = (1 - a) * w[j - 1] + a * w[j];
         }
-    return (1 / w[p]) * d[p];
+    return {d[p - 1], d[p], w[p - 1], w[p], share(p, p)};
+}
+
+Point3 Spline::at(double t) const
+{
+    const Last l = scheme(t, false);
+    return (1 / ((1 - l.share) * l.weightOfA + l.share * l.weightOfB)) * ((1 - l.share) * l.a + l.share * l.b);
+}
+
+Vector3 Spline::directionAt(double t, bool isArriving) const
+{
+    // C = A / w in homogeneous coordinates, so C' points along A' - w' C.
+    const Last l = scheme(t, isArriving);
+    const double w = (1 - l.share) * l.weightOfA + l.share * l.weightOfB;
+    const Point3 place = (1 / w) * ((1 - l.share) * l.a + l.share * l.b);
+    const Vector3 d = (l.b - l.a) - (l.weightOfB - l.weightOfA) * place;
+    const double size = length(l.b) + length(l.a);
+    return length(d) > 1e-12 * size ? normalised(d) : Vector3{};
 }
 
 Sampled sampled(const Spline& spline, double from, double to, const Fineness& fineness)
 {
     Sampled out;
-    out.add(spline.at(from), from);
+    addPlace(out, spline, from, spline.at(from), from <= to);
     Sampler sampler{spline, fineness, out};
     std::vector<double> stops;
     for (const double k : spline.knots)
@@ -108,26 +135,24 @@ Sampled cut(const Sampled& curve, double from, double to)
     Sampled out;
     const bool isForward = from <= to;
     const double low = std::min(from, to), high = std::max(from, to);
-    const auto at = [&](double t) {
+    const auto addAt = [&](double t) {
         const auto& u = curve.parameters;
-        const std::size_t i = static_cast<std::size_t>(
-            std::clamp<std::ptrdiff_t>(std::upper_bound(u.begin(), u.end(), t) - u.begin(), 1,
-                                       static_cast<std::ptrdiff_t>(u.size()) - 1));
+        const std::size_t i = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(
+            std::upper_bound(u.begin(), u.end(), t) - u.begin(), 1, static_cast<std::ptrdiff_t>(u.size()) - 1));
         const double step = u[i] - u[i - 1];
         const double f = step > 0 ? std::clamp((t - u[i - 1]) / step, 0.0, 1.0) : 0;
-        return curve.points[i - 1] + f * (curve.points[i] - curve.points[i - 1]);
+        const Vector3 direction = normalised((1 - f) * curve.out[i - 1] + f * curve.in[i]);
+        out.add(curve.points[i - 1] + f * (curve.points[i] - curve.points[i - 1]), t, direction, direction);
     };
     if (curve.points.size() < 2)
         return curve;
-    out.add(at(low), low);
+    addAt(low);
     for (std::size_t i = 0; i < curve.points.size(); ++i)
         if (curve.parameters[i] > low && curve.parameters[i] < high)
-            out.add(curve.points[i], curve.parameters[i]);
-    out.add(at(high), high);
-    if (!isForward) {
-        std::reverse(out.points.begin(), out.points.end());
-        std::reverse(out.parameters.begin(), out.parameters.end());
-    }
+            out.add(curve.points[i], curve.parameters[i], curve.in[i], curve.out[i]);
+    addAt(high);
+    if (!isForward)
+        out.reverse();
     return out;
 }
 

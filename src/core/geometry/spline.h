@@ -2,7 +2,9 @@
 
 #include "core/base/vector3.h"
 #include "core/geometry/fineness.h"
+#include "core/geometry/path.h"
 
+#include <algorithm>
 #include <vector>
 
 namespace wendrix::geometry {
@@ -19,17 +21,30 @@ struct Spline {
     [[nodiscard]] double last() const { return knots[poles.size()]; }
     /// de Boor's algorithm in homogeneous coordinates (L. Piegl, W. Tiller, The NURBS Book, A4.1).
     [[nodiscard]] Point3 at(double parameter) const;
+    /// The unit direction of growing parameters: how the curve comes to a place, or leaves it; zero where it stands still.
+    [[nodiscard]] Vector3 directionAt(double parameter, bool isArriving) const;
+
+private:
+    struct Last { ///< the last two points of de Boor's scheme and how the place lies between them
+        Vector3 a, b;
+        double weightOfA, weightOfB, share;
+    };
+    [[nodiscard]] Last scheme(double parameter, bool isArriving) const;
 };
 
 /// Points along a curve and where each stands in the curve's own parameter.
-struct Sampled {
-    std::vector<Point3> points;
+struct Sampled : Path {
     std::vector<double> parameters;
 
-    void add(Point3 p, double parameter)
+    void add(Point3 p, double parameter, Vector3 arriving = {}, Vector3 leaving = {})
     {
-        points.push_back(p);
+        Path::add(p, arriving, leaving);
         parameters.push_back(parameter);
+    }
+    void reverse()
+    {
+        Path::reverse();
+        std::reverse(parameters.begin(), parameters.end());
     }
 };
 

@@ -44,21 +44,6 @@ ReferenceAt normalOf(const CurveReader& curves, const Entity& surface)
     return {};
 }
 
-/// The place at a length along a polyline and its direction there: at a corner, between its pieces'.
-std::pair<Point3, Vector3> atLength(const std::vector<Point3>& line, double along)
-{
-    for (std::size_t i = 1; i < line.size(); ++i) {
-        const Vector3 d = line[i] - line[i - 1];
-        const double l = length(d);
-        if ((along <= l || i + 1 == line.size()) && l > 0) {
-            const Vector3 next = std::abs(along - l) < 1e-6 && i + 1 < line.size() ? normalised(line[i + 1] - line[i]) : d;
-            return {line[i - 1] + (along / l) * d, normalised((1 / l) * d + normalised(next))};
-        }
-        along -= l;
-    }
-    return {line.empty() ? Point3{} : line.front(), {1, 0, 0}};
-}
-
 } // namespace
 
 bool SweptReader::reads(const Entity& e)
@@ -97,10 +82,10 @@ std::optional<Prism> SweptReader::prism(const Entity& e, Repairs& repairs) const
     return Prism{std::move(*areas), placement};
 }
 
-std::optional<std::vector<Area>> SweptReader::endProfile(const Entity& e, std::size_t count, std::string& why,
-                                                           Repairs& repairs) const
+std::optional<std::vector<Area>> SweptReader::endProfile(const CurveReader& curves, const Entity& e, std::size_t count,
+                                                         std::string& why, Repairs& repairs)
 {
-    auto end = readProfile(curves_, curves_.source().entity(e["EndSweptArea"]), why, repairs);
+    auto end = readProfile(curves, curves.source().entity(e["EndSweptArea"]), why, repairs);
     if (end && end->size() != count) {
         why = "its two ends have a different number of areas";
         return {};
@@ -117,7 +102,7 @@ std::vector<Mesh> SweptReader::extrusion(const Entity& e, std::string& why, Repa
     const Vector3 along = normalised(curves_.placements().direction(e["ExtrudedDirection"], {0, 0, 1}));
     const Vector3 path = curves_.units().lengthToMetres * e["Depth"].numberOr(0) * along;
     const bool isTapered = e.isA("IfcExtrudedAreaSolidTapered");
-    const auto ends = isTapered ? endProfile(e, areas->size(), why, repairs) : areas;
+    const auto ends = isTapered ? endProfile(curves_, e, areas->size(), why, repairs) : areas;
     if (!ends)
         return {};
     std::vector<Mesh> result;
@@ -141,21 +126,21 @@ std::vector<Mesh> SweptReader::extrusion(const Entity& e, std::string& why, Repa
 
 std::vector<Mesh> SweptReader::revolution(const Entity& e, std::string& why, Repairs& repairs) const
 {
-    const auto areas = readProfile(curves_, curves_.source().entity(e["SweptArea"]), why, repairs);
+    const auto areas = readProfile(bends_, curves_.source().entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     const Transform position = curves_.placements().axisPlacement(e["Position"]);
     const Transform axis = curves_.placements().axisPlacement(e["Axis"]);
     const Radians angle{e["Angle"].numberOr(0) * curves_.units().angleToRadians};
     const bool isTapered = e.isA("IfcRevolvedAreaSolidTapered");
-    const auto ends = isTapered ? endProfile(e, areas->size(), why, repairs) : areas;
+    const auto ends = isTapered ? endProfile(bends_, e, areas->size(), why, repairs) : areas;
     if (!ends)
         return {};
     std::vector<Mesh> result;
     for (std::size_t i = 0; i < areas->size(); ++i) {
         const auto mesh = isTapered
-                              ? revolvedTapered((*areas)[i], (*ends)[i], axis.origin, axis.z, angle, curves_.fineness())
-                              : revolved((*areas)[i], axis.origin, axis.z, angle, curves_.fineness());
+                              ? revolvedTapered((*areas)[i], (*ends)[i], axis.origin, axis.z, angle, bends_.fineness())
+                              : revolved((*areas)[i], axis.origin, axis.z, angle, bends_.fineness());
         if (!mesh) {
             why = kCrossed;
             return {};
@@ -168,14 +153,14 @@ std::vector<Mesh> SweptReader::revolution(const Entity& e, std::string& why, Rep
 std::vector<Mesh> SweptReader::disk(const Entity& e, std::string& why) const
 {
     std::string unsupported;
-    auto path = curves_.part(curves_.source().entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
+    auto path = bends_.part(curves_.source().entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
     if (!path) {
         why = "its directrix is " + unsupported + ", which can not be built";
         return {};
     }
     const double scale = curves_.units().lengthToMetres;
     if (e.isA("IfcSweptDiskSolidPolygonal"))
-        path = withRoundedCorners(*path, scale * e["FilletRadius"].numberOr(0), curves_.fineness());
+        path = withRoundedCorners(*path, scale * e["FilletRadius"].numberOr(0), bends_.fineness());
     const auto mesh = sweptDisk(*path, scale * e["Radius"].numberOr(0), scale * e["InnerRadius"].numberOr(0), curves_.fineness());
     if (!mesh) {
         why = "its radii make no disk, or its directrix has no length or turns back on itself";
@@ -187,11 +172,11 @@ std::vector<Mesh> SweptReader::disk(const Entity& e, std::string& why) const
 std::vector<Mesh> SweptReader::alongDirectrix(const Entity& e, std::string& why, Repairs& repairs) const
 {
     const ifc::Source& source = curves_.source();
-    const auto areas = readProfile(curves_, source.entity(e["SweptArea"]), why, repairs);
+    const auto areas = readProfile(bends_, source.entity(e["SweptArea"]), why, repairs);
     if (!areas)
         return {};
     std::string unsupported;
-    const auto path = curves_.part(source.entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
+    const auto path = bends_.part(source.entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
     if (!path) {
         why = "its directrix is " + unsupported + ", which can not be built";
         return {};
@@ -222,7 +207,7 @@ std::vector<Mesh> SweptReader::alongDirectrix(const Entity& e, std::string& why,
     return result;
 }
 
-std::optional<Transform> SweptReader::sectionFrame(const Entity& position, const std::vector<Point3>& directrix) const
+std::optional<Transform> SweptReader::sectionFrame(const Entity& position, const Path& directrix) const
 {
     if (!position.isA("IfcAxis2PlacementLinear") && !position.isA("IfcPointByDistanceExpression"))
         return position ? std::optional(curves_.placements().axisPlacement(position)) : std::nullopt;
@@ -231,13 +216,12 @@ std::optional<Transform> SweptReader::sectionFrame(const Entity& position, const
     if (!place.isA("IfcPointByDistanceExpression"))
         return {};
     const double scale = curves_.units().lengthToMetres;
-    std::vector<Point3> line = directrix;
+    std::optional<Path> own;
     if (const Entity basis = source.entity(place["BasisCurve"])) {
         std::string unsupported;
-        if (auto own = curves_.points(basis, unsupported))
-            line = std::move(*own);
+        own = bends_.part(basis, {}, {}, unsupported);
     }
-    const auto [at, along] = atLength(line, scale * place["DistanceAlong"].numberOr(0));
+    const auto [at, along] = own.value_or(directrix).at(scale * place["DistanceAlong"].numberOr(0));
     // Up as far as the way allows, x to the left: then the profile faces along the way (ISO 16739-1:2024,
     // IfcAxis2PlacementLinear).
     Vector3 up = position["Axis"].isGiven() ? curves_.placements().direction(position["Axis"], {0, 0, 1}) : Vector3{0, 0, 1};
@@ -267,16 +251,16 @@ std::vector<Mesh> SweptReader::sectioned(const Entity& e, std::string& why, Repa
     }
     std::string unsupported;
     const ifc::Name directrixName = e.isA("IfcSectionedSpine") ? ifc::Name("SpineCurve") : ifc::Name("Directrix");
-    const auto directrix = curves_.points(source.entity(e[directrixName]), unsupported);
+    const Path directrix = bends_.part(source.entity(e[directrixName]), {}, {}, unsupported).value_or(Path{});
     for (const Value reference : e["CrossSectionPositions"]) {
-        const auto frame = sectionFrame(source.entity(reference), directrix.value_or(std::vector<Point3>{}));
+        const auto frame = sectionFrame(source.entity(reference), directrix);
         if (!frame) {
             why = "the position of a cross section is missing or can not be worked out";
             return {};
         }
         frames.push_back(*frame);
     }
-    const auto mesh = loftedAlong(areas, frames, directrix.value_or(std::vector<Point3>{}));
+    const auto mesh = loftedAlong(areas, frames, directrix);
     if (!mesh) {
         why = "its cross sections do not match each other or their positions";
         return {};

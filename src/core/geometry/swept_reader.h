@@ -20,7 +20,10 @@ struct Prism {
 /// Metres, in the frame of the representation.
 class SweptReader {
 public:
-    explicit SweptReader(const CurveReader& curves) : curves_(curves) {}
+    explicit SweptReader(const CurveReader& curves)
+        : curves_(curves), bends_(curves.source(), curves.units(), curves.fineness().ofBends())
+    {
+    }
 
     /// Whether this entity is one of the kinds above.
     [[nodiscard]] static bool reads(const ifc::Entity& item);
@@ -30,17 +33,18 @@ public:
     [[nodiscard]] std::optional<Prism> prism(const ifc::Entity& item, Repairs& repairs) const;
 
 private:
-    [[nodiscard]] std::optional<std::vector<Area>> endProfile(const ifc::Entity& item, std::size_t count,
-                                                              std::string& why, Repairs& repairs) const;
+    [[nodiscard]] static std::optional<std::vector<Area>> endProfile(const CurveReader& curves, const ifc::Entity& item,
+                                                                     std::size_t count, std::string& why, Repairs& repairs);
     [[nodiscard]] std::vector<Mesh> extrusion(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> revolution(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> disk(const ifc::Entity& item, std::string& why) const;
     [[nodiscard]] std::vector<Mesh> alongDirectrix(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> sectioned(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::optional<Transform> sectionFrame(const ifc::Entity& position,
-                                                        const std::vector<Point3>& directrix) const;
+                                                        const Path& directrix) const;
 
     const CurveReader& curves_;
+    CurveReader bends_; ///< the same, for what is turned or carried along a curve
 };
 
 } // namespace wendrix::geometry
