@@ -35,18 +35,20 @@ int main(int argc, char** argv)
     constexpr int kRounds = 5;
     Progress progress;
     std::vector<federation::Member> members;
-    fmt::print("{:<28}{:>10}{:>10}{:>12}{:>12}{:>14}\n", "read and build", "elements", "triangles", "read ms", "build ms",
-               "peak MB so far");
+    fmt::print("{:<28}{:>10}{:>10}{:>12}{:>12}{:>14}\n", "read and build", "elements", "triangles", "read ms",
+               "build ms", "peak MB so far");
     for (const auto& delivery : demo["deliveries"]) {
-        if (delivery["cycle"] == 3 || demo["tests"].dump().find(delivery["discipline"].get<std::string>()) == std::string::npos)
+        if (delivery["cycle"] == 3 ||
+            demo["tests"].dump().find(delivery["discipline"].get<std::string>()) == std::string::npos)
             continue;
         const std::filesystem::path file = folder / delivery["models"][0].get<std::string>();
         std::shared_ptr<const ifc::Model> model;
         std::shared_ptr<const geometry::MemberGeometry> geometry;
         const double read = milliseconds(kRounds, [&] { model = ifc::Model::open(file, progress).value(); });
-        const double build = milliseconds(kRounds, [&] { geometry = geometry::MemberGeometry::build(*model, progress).value(); });
-        fmt::print("{:<28}{:>10}{:>10}{:>12.1f}{:>12.1f}{:>14.1f}\n", file.filename().string(), model->elements().size(),
-                   geometry->triangleCount(), read, build, peakMegabytes());
+        const double build =
+            milliseconds(kRounds, [&] { geometry = geometry::MemberGeometry::build(*model, progress).value(); });
+        fmt::print("{:<28}{:>10}{:>10}{:>12.1f}{:>12.1f}{:>14.1f}\n", file.filename().string(),
+                   model->elements().size(), geometry->triangleCount(), read, build, peakMegabytes());
         federation::Member member;
         member.discipline = delivery["discipline"];
         member.revision = delivery["revision"];
@@ -68,11 +70,13 @@ int main(int argc, char** argv)
         clash::Findings findings;
         const double ms = milliseconds(kRounds, [&] {
             findings = clash::findHard(members, std::span(&index[0], 1), std::span(&index[1], 1),
-                                       {demo["clashTolerance"].get<double>()}, progress).value();
+                                       {demo["clashTolerance"].get<double>()}, progress)
+                           .value();
         });
         fmt::print("{:<28}{:>10}{:>10}{:>12.1f}{:>12.1f}\n",
                    sides[0].get<std::string>() + " x " + sides[1].get<std::string>(), findings.pairsTested,
-                   findings.clashes.size(), ms, 1000 * ms / static_cast<double>(std::max<std::size_t>(1, findings.pairsTested)));
+                   findings.clashes.size(), ms,
+                   1000 * ms / static_cast<double>(std::max<std::size_t>(1, findings.pairsTested)));
     }
 
     fmt::print("\n{:<28}{:>10}{:>12}\n", "compare", "changed", "ms");
@@ -80,8 +84,10 @@ int main(int argc, char** argv)
         for (const federation::Member& before : members)
             if (before.discipline == after.discipline && before.revision < after.revision) {
                 std::size_t changed = 0;
-                const double ms = milliseconds(kRounds, [&] { changed = changes::compare(before, after, {}, progress).value().changed.size(); });
-                fmt::print("{:<28}{:>10}{:>12.1f}\n", after.discipline + " " + before.revision + "-" + after.revision, changed, ms);
+                const double ms = milliseconds(
+                    kRounds, [&] { changed = changes::compare(before, after, {}, progress).value().changed.size(); });
+                fmt::print("{:<28}{:>10}{:>12.1f}\n", after.discipline + " " + before.revision + "-" + after.revision,
+                           changed, ms);
             }
 
     view::Picker picker(members);
@@ -95,6 +101,7 @@ int main(int argc, char** argv)
             for (int x = 0; x < 1280; x += 40)
                 hits += picker.pick(view::rayThrough(camera, {1280, 800}, x, y), colours, {1, {}, {}}) ? 1 : 0;
     });
-    fmt::print("\npicking: {:.1f} µs a ray, {} hits\npeak memory: {:.1f} MB\n", 1000 * picking / (20 * 32), hits / kRounds, peakMegabytes());
+    fmt::print("\npicking: {:.1f} µs a ray, {} hits\npeak memory: {:.1f} MB\n", 1000 * picking / (20 * 32),
+               hits / kRounds, peakMegabytes());
     return 0;
 }

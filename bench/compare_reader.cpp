@@ -80,8 +80,10 @@ int main(int argc, char** argv)
     const std::string path = std::filesystem::absolute(argv[1]).string();
     const Outcome ours = inOwnProcess([&] { return readWithOurs(path); });
     const Outcome theirs = inOwnProcess([&] { return readWithTheirs(path); });
-    fmt::print("ours:           {:>9.0f} ms, {:>6.0f} MB, {} elements\n", ours.milliseconds, ours.megabytes, ours.elements);
-    fmt::print("libifcplusplus: {:>9.0f} ms, {:>6.0f} MB, {} products\n", theirs.milliseconds, theirs.megabytes, theirs.elements);
+    fmt::print("ours:           {:>9.0f} ms, {:>6.0f} MB, {} elements\n", ours.milliseconds, ours.megabytes,
+               ours.elements);
+    fmt::print("libifcplusplus: {:>9.0f} ms, {:>6.0f} MB, {} products\n", theirs.milliseconds, theirs.megabytes,
+               theirs.elements);
     fmt::print("ours is {:.1f} times as fast and holds {:.2f} of the memory\n", theirs.milliseconds / ours.milliseconds,
                ours.megabytes / theirs.megabytes);
     return 0;

@@ -17,18 +17,19 @@
 #include <random>
 
 using namespace wendrix;
-using bench::WatchedApplication;
 using bench::waitIdle;
+using bench::WatchedApplication;
 
 namespace {
 
 constexpr int kDisciplines = 5, kTeams = 6, // one of them with a small model, for what arrives
-               kDeliveries = 300, kPairs = 50'000, kIssues = 10'000, kComments = 50'000;
+    kDeliveries = 300, kPairs = 50'000, kIssues = 10'000, kComments = 50'000;
 const WhoAndWhen kWho{"Bench", "2026-11-24T08:00:00Z"};
 
 std::string disciplineOf(int i) { return fmt::format("Discipline {}", i + 1); }
 
-/// Five members that are the same file with another first line, small deliveries beside them, and what months of work leave.
+/// Five members that are the same file with another first line, small deliveries beside them, and what months of work
+/// leave.
 void make(const std::filesystem::path& folder, const std::filesystem::path& large, const std::filesystem::path& small)
 {
     project::Setup setup;
@@ -41,7 +42,8 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
         const bool isLarge = i < kTeams;
         const std::filesystem::path file = folder / fmt::format("{}.ifc", i);
         if (isLarge) {
-            std::ofstream(file) << "ISO-10303-21; /* " << i << " */\n" << std::ifstream(i < kDisciplines ? large : small).rdbuf();
+            std::ofstream(file) << "ISO-10303-21; /* " << i << " */\n"
+                                << std::ifstream(i < kDisciplines ? large : small).rdbuf();
             // The first words of the model itself are there already.
             std::string text = readFileWhole(file, std::uint64_t{4} << 30).value();
             text.erase(text.find("ISO-10303-21;", 5), 13);
@@ -60,7 +62,9 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
         if (!isLarge)
             continue;
         const auto delivery = project->deliveries().get(id).value();
-        const auto member = federation::openMember(project->deliveries().fileOf(delivery.models()[0]), delivery.sha256, {}, federation::MemberCache(folder / "cache"), progress).value();
+        const auto member = federation::openMember(project->deliveries().fileOf(delivery.models()[0]), delivery.sha256,
+                                                   {}, federation::MemberCache(folder / "cache"), progress)
+                                .value();
         for (ifc::ElementIndex e = 0; e < member.model->elements().size(); e += 7)
             elements[i].push_back({i + 1, "", member.model->elements()[e].guid, 0});
         if (!project::takeIn(*project, {id, {}, {}}, kWho))
@@ -86,7 +90,8 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
         const std::size_t n = elements[discipline].size(), e = (random() % n) * (random() % n) / n;
         const auto [at, isNew] = known.try_emplace({discipline, e}, static_cast<std::uint32_t>(run.elements.size()));
         if (isNew)
-            run.elements.push_back({elements[discipline][e], fmt::format("Duct {}-{}", discipline, e), "IfcDuctSegment"});
+            run.elements.push_back(
+                {elements[discipline][e], fmt::format("Duct {}-{}", discipline, e), "IfcDuctSegment"});
         return at->second;
     };
     std::set<std::pair<std::uint32_t, std::uint32_t>> pairs;
@@ -96,7 +101,14 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
             continue;
         const auto left = element(a), right = element(b);
         if (pairs.insert({left, right}).second)
-            run.findings.push_back({tests[{a, b}], left, right, 0.001 * static_cast<double>(random() % 300), {1, 2, 3}, fmt::format("Level {}", random() % 8), "B-C / 4", false});
+            run.findings.push_back({tests[{a, b}],
+                                    left,
+                                    right,
+                                    0.001 * static_cast<double>(random() % 300),
+                                    {1, 2, 3},
+                                    fmt::format("Level {}", random() % 8),
+                                    "B-C / 4",
+                                    false});
     }
     const auto recorded = bench::milliseconds(1, [&] { (void)project::recordRun(*project, run, kWho).value(); });
     const auto again = bench::milliseconds(1, [&] { (void)project::recordRun(*project, run, kWho).value(); });
@@ -117,7 +129,9 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
             uuids.push_back(issue.uuid);
         }
         for (int i = 0; i < kComments; ++i)
-            if (auto done = project->issues().addComment(uuids[static_cast<std::size_t>(i) % uuids.size()], fmt::format("Comment {}", i), kWho); !done)
+            if (auto done = project->issues().addComment(uuids[static_cast<std::size_t>(i) % uuids.size()],
+                                                         fmt::format("Comment {}", i), kWho);
+                !done)
                 return done;
         return {};
     });
@@ -125,8 +139,8 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
 
 } // namespace
 
-/// The whole window on a project of the size that is designed for: five members, 300 deliveries, 50 000 pairs, 10 000 issues
-/// with 50 000 comments; and a large delivery that is received and taken in beside all that.
+/// The whole window on a project of the size that is designed for: five members, 300 deliveries, 50 000 pairs, 10 000
+/// issues with 50 000 comments; and a large delivery that is received and taken in beside all that.
 int main(int argc, char** argv)
 {
     app::setSurfaceFormat();
@@ -168,7 +182,8 @@ int main(int argc, char** argv)
         QApplication::sendEvent(&window, &event);
     };
     const auto work = [&](const char* suffix) {
-        for (const char* name : {"Clashes", "Issues", "Changes", "Coordinates", "Deliveries", "Clashes", "Issues", "Clashes"})
+        for (const char* name :
+             {"Clashes", "Issues", "Changes", "Coordinates", "Deliveries", "Clashes", "Issues", "Clashes"})
             toStage(name);
         auto& list = static_cast<app::Worklist&>(*window.stage(stage("Clashes")).list());
         list.choose(list.model().idOf(1));
@@ -179,7 +194,7 @@ int main(int argc, char** argv)
         const auto rest = [&] {
             window.scene().finishMotion();
             bench::settle(window);
-            bench::settle(window); // and what that brought about
+            bench::settle(window);         // and what that brought about
             QApplication::processEvents(); // with its last frame
             (void)application.takeLongest();
         };
@@ -201,7 +216,8 @@ int main(int argc, char** argv)
         std::size_t pairs = 0;
         for (; rows < list.model().rowCount() && pairs < 5000; ++rows)
             pairs += list.model().row(rows).level == 0 ? list.model().row(rows).right.section(' ', 0, 0).toULong() : 0;
-        list.view().selectionModel()->select(QItemSelection(list.model().index(0), list.model().index(rows - 1)), QItemSelectionModel::ClearAndSelect);
+        list.view().selectionModel()->select(QItemSelection(list.model().index(0), list.model().index(rows - 1)),
+                                             QItemSelectionModel::ClearAndSelect);
         QApplication::processEvents();
         waitIdle(session);
         decide(fmt::format("deciding {} pairs", pairs).c_str());
@@ -250,7 +266,9 @@ int main(int argc, char** argv)
     timer.restart();
     session.receive(arrived);
     waitIdle(session);
-    application.report(fmt::format("receiving {:.0f} MB", static_cast<double>(std::filesystem::file_size(argv[2])) / 1e6).c_str(), seconds());
+    application.report(
+        fmt::format("receiving {:.0f} MB", static_cast<double>(std::filesystem::file_size(argv[2])) / 1e6).c_str(),
+        seconds());
     window.showStage(stage("Clashes"));
     timer.restart();
     session.takeIn(large);

@@ -59,11 +59,12 @@ int main(int argc, char** argv)
     std::shared_ptr<const ifc::Model> model;
     std::shared_ptr<const geometry::MemberGeometry> geometry;
     const double read = bench::milliseconds(1, [&] { model = ifc::Model::open(argv[1], progress).value(); });
-    const double build = bench::milliseconds(1, [&] { geometry = geometry::MemberGeometry::build(*model, progress).value(); });
+    const double build =
+        bench::milliseconds(1, [&] { geometry = geometry::MemberGeometry::build(*model, progress).value(); });
     fmt::print("{} MB, {} instances, {} elements, {} triangles in {} shapes\n", static_cast<int>(megabytes), instances,
                model->elements().size(), geometry->triangleCount(), geometry->shapes().size());
-    fmt::print("index {:.0f} ms ({:.0f} MB/s), index and parse every argument on one core {:.0f} ms ({:.0f} MB/s)\n", scan,
-               1000 * megabytes / scan, parse, 1000 * megabytes / parse);
+    fmt::print("index {:.0f} ms ({:.0f} MB/s), index and parse every argument on one core {:.0f} ms ({:.0f} MB/s)\n",
+               scan, 1000 * megabytes / scan, parse, 1000 * megabytes / parse);
     fmt::print("model {:.0f} ms, geometry {:.0f} ms, together {:.0f} ms\n", read, build, read + build);
     fmt::print("peak memory {:.0f} MB, {:.2f} times the file ({:.0f} MB before the model)\n", bench::peakMegabytes(),
                bench::peakMegabytes() * 1.048576 / megabytes, before);
@@ -77,7 +78,8 @@ int main(int argc, char** argv)
     const double keep = bench::milliseconds(1, [&] { cache.keep(member, "bench"); });
     const double again = bench::milliseconds(3, [&] { member = cache.find(argv[1], "bench").value(); });
     fmt::print("cache of {:.0f} MB: kept in {:.0f} ms, opened again in {:.0f} ms, {:.3f} of the first time\n",
-               static_cast<double>(std::filesystem::file_size(cache.fileOf("bench"))) / 1e6, keep, again, again / (read + build));
+               static_cast<double>(std::filesystem::file_size(cache.fileOf("bench"))) / 1e6, keep, again,
+               again / (read + build));
     std::filesystem::remove_all(folder);
     return 0;
 }

@@ -25,9 +25,13 @@ public:
     explicit OneCallEach(const federation::Member& member)
     {
         initializeOpenGLFunctions();
-        program_.addShaderFromSourceCode(QOpenGLShader::Vertex, "#version 330 core\nlayout(location=0) in vec3 p; layout(location=1) in vec3 n;"
-                                                                "uniform mat4 m; flat out vec3 c; void main() { c = abs(n); gl_Position = m * vec4(p, 1.0); }");
-        program_.addShaderFromSourceCode(QOpenGLShader::Fragment, "#version 330 core\nflat in vec3 c; out vec4 r; void main() { r = vec4(c, 1.0); }");
+        program_.addShaderFromSourceCode(
+            QOpenGLShader::Vertex,
+            "#version 330 core\nlayout(location=0) in vec3 p; layout(location=1) in vec3 n;"
+            "uniform mat4 m; flat out vec3 c; void main() { c = abs(n); gl_Position = m * vec4(p, 1.0); }");
+        program_.addShaderFromSourceCode(
+            QOpenGLShader::Fragment,
+            "#version 330 core\nflat in vec3 c; out vec4 r; void main() { r = vec4(c, 1.0); }");
         program_.link();
         std::vector<float> vertices;
         std::vector<GLint> firsts;
@@ -45,16 +49,20 @@ public:
         for (const auto& element : member.geometry->elements())
             for (const auto& placed : element.placed) {
                 const Point3 o = placed.placement.apply(Point3{});
-                const Vector3 x = placed.placement.apply(Point3{1, 0, 0}) - o, y = placed.placement.apply(Point3{0, 1, 0}) - o, z = placed.placement.apply(Point3{0, 0, 1}) - o;
+                const Vector3 x = placed.placement.apply(Point3{1, 0, 0}) - o,
+                              y = placed.placement.apply(Point3{0, 1, 0}) - o,
+                              z = placed.placement.apply(Point3{0, 0, 1}) - o;
                 const auto f = [](double v) { return static_cast<float>(v); };
-                calls_.push_back({QMatrix4x4(f(x.x), f(y.x), f(z.x), f(o.x), f(x.y), f(y.y), f(z.y), f(o.y), f(x.z), f(y.z), f(z.z), f(o.z), 0, 0, 0, 1),
+                calls_.push_back({QMatrix4x4(f(x.x), f(y.x), f(z.x), f(o.x), f(x.y), f(y.y), f(z.y), f(o.y), f(x.z),
+                                             f(y.z), f(z.z), f(o.z), 0, 0, 0, 1),
                                   firsts[placed.shape], firsts[placed.shape + 1] - firsts[placed.shape]});
             }
         array_.create();
         array_.bind();
         glGenBuffers(1, &buffer_);
         glBindBuffer(GL_ARRAY_BUFFER, buffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(), GL_STATIC_DRAW);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * sizeof(float)), vertices.data(),
+                     GL_STATIC_DRAW);
         for (const GLuint i : {0u, 1u}) {
             glEnableVertexAttribArray(i);
             glVertexAttribPointer(i, 3, GL_FLOAT, GL_FALSE, 24, reinterpret_cast<const void*>(std::size_t{12} * i));
@@ -102,7 +110,8 @@ int main(int argc, char** argv)
     Progress progress;
     const federation::Member member = federation::openMember(argv[1], progress).value();
     const std::size_t triangles = member.geometry->triangleCount();
-    fmt::print("{} elements, {} triangles in {} shapes\n", member.model->elements().size(), triangles, member.geometry->shapes().size());
+    fmt::print("{} elements, {} triangles in {} shapes\n", member.model->elements().size(), triangles,
+               member.geometry->shapes().size());
 
     app::SceneView scene;
     scene.resize(900, 700);
@@ -142,16 +151,22 @@ int main(int argc, char** argv)
         OneCallEach each(member);
         QMatrix4x4 map;
         const Point3 middle = member.geometry->bounds().centre();
-        const auto vector = [](Point3 p) { return QVector3D(static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)); };
+        const auto vector = [](Point3 p) {
+            return QVector3D(static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z));
+        };
         map.perspective(40, 900.0f / 700, 1, 5000);
         map.lookAt(vector(scene.camera().eye), vector(middle), {0, 0, 1});
         naive = bench::milliseconds(3, [&] { each.draw(map); });
         target.release();
         scene.doneCurrent();
     }
-    fmt::print("on the graphics side {} MB, {} MB with every element's own triangles\n", scene.renderer().bytes() / 1'000'000, triangles * 3 * 24 / 1'000'000);
-    fmt::print("sent and drawn first in {:.0f} ms; at rest, smooth and shaded, {:.0f} ms; moving {:.0f} ms with {} triangles\n", send, rest, moving, drawn);
-    fmt::print("at rest on the screen in {} pieces, the longest {:.0f} ms; once whole, shown again in {:.1f} ms\n", pieces, longest, again);
+    fmt::print("on the graphics side {} MB, {} MB with every element's own triangles\n",
+               scene.renderer().bytes() / 1'000'000, triangles * 3 * 24 / 1'000'000);
+    fmt::print("sent and drawn first in {:.0f} ms; at rest, smooth and shaded, {:.0f} ms; moving {:.0f} ms with {} "
+               "triangles\n",
+               send, rest, moving, drawn);
+    fmt::print("at rest on the screen in {} pieces, the longest {:.0f} ms; once whole, shown again in {:.1f} ms\n",
+               pieces, longest, again);
     fmt::print("a call for each element, plain: {:.0f} ms; moving is {:.1f} times as fast\n", naive, naive / moving);
 
     std::size_t hits = 0;
@@ -167,11 +182,14 @@ int main(int argc, char** argv)
     const std::vector<federation::Member> members{member};
     for (const auto& [words, normal] : {std::pair{"level", Vector3{0, 0, 1}}, {"upright", Vector3{1, 0, 0}}}) {
         std::size_t cut = 0;
-        const double ms = bench::milliseconds(3, [&] { cut = view::cutFaces(members, scene.colours(), {middle, normal}).faces.size(); });
+        const double ms = bench::milliseconds(3, [&] {
+            cut = view::cutFaces(members, scene.colours(), {middle, normal}).faces.size();
+        });
         fmt::print("a {} cut through {} elements: {:.1f} ms\n", words, cut, ms);
     }
     {
-        // Five of it, as many elements as a federation has: selecting tells the graphics side what differs, or everything anew.
+        // Five of it, as many elements as a federation has: selecting tells the graphics side what differs, or
+        // everything anew.
         std::vector<federation::Member> five(5, member);
         for (std::size_t i = 0; i < five.size(); ++i)
             five[i].fit.translation.x += 2000.0 * static_cast<double>(i);
@@ -184,17 +202,19 @@ int main(int argc, char** argv)
             for (std::size_t run = 0; run < 3; ++run) {
                 std::set<view::ElementKey> some;
                 for (std::size_t i = 0; i < wanted; ++i)
-                    some.insert({static_cast<std::uint32_t>(i % five.size()), static_cast<ifc::ElementIndex>((i * 7 + run) % count)});
+                    some.insert({static_cast<std::uint32_t>(i % five.size()),
+                                 static_cast<ifc::ElementIndex>((i * 7 + run) % count)});
                 ours = std::min(ours, bench::milliseconds(1, [&] {
-                    scene.choose(some);
-                    (void)scene.grabFramebuffer();
-                }));
+                                    scene.choose(some);
+                                    (void)scene.grabFramebuffer();
+                                }));
                 anew = std::min(anew, bench::milliseconds(1, [&] {
-                    scene.setRule(scene.rule()); // every colour is worked out and sent
-                    (void)scene.grabFramebuffer();
-                }));
+                                    scene.setRule(scene.rule()); // every colour is worked out and sent
+                                    (void)scene.grabFramebuffer();
+                                }));
             }
-            fmt::print("selecting {} of {} elements, with its frame: {:.1f} ms; everything anew: {:.1f} ms\n", wanted, 5 * count, ours, anew);
+            fmt::print("selecting {} of {} elements, with its frame: {:.1f} ms; everything anew: {:.1f} ms\n", wanted,
+                       5 * count, ours, anew);
         }
     }
     view::SearchIndex index;
@@ -202,7 +222,7 @@ int main(int argc, char** argv)
     double slowest = 0;
     for (const char* query : {"p", "pipe", "level 3 pipe", "zzz", "0", "e e e e"})
         slowest = std::max(slowest, bench::milliseconds(3, [&] { (void)index.find(query, 14); }));
-    fmt::print("names noted in {:.0f} ms ({} rows); the slowest of six searches {:.1f} ms\npeak memory {:.0f} MB\n", note, index.size(), slowest,
-               bench::peakMegabytes());
+    fmt::print("names noted in {:.0f} ms ({} rows); the slowest of six searches {:.1f} ms\npeak memory {:.0f} MB\n",
+               note, index.size(), slowest, bench::peakMegabytes());
     return 0;
 }

@@ -44,7 +44,8 @@ public:
     }
     void report(const char* what, double seconds)
     {
-        fmt::print("{:<60}{:>10.2f} s{:>10.0f} ms{:>10.1f} ms{:>10.0f} ms   {}\n", what, seconds, events_, longest_, frame_, where_);
+        fmt::print("{:<60}{:>10.2f} s{:>10.0f} ms{:>10.1f} ms{:>10.0f} ms   {}\n", what, seconds, events_, longest_,
+                   frame_, where_);
         std::fflush(stdout);
         longest_ = frame_ = events_ = 0;
     }

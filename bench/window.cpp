@@ -18,12 +18,12 @@
 #include <fstream>
 
 using namespace wendrix;
-using bench::WatchedApplication;
 using bench::settle;
 using bench::waitIdle;
+using bench::WatchedApplication;
 
-/// The window's answers under load: a register of 12 disciplines, 30 cycles and 2 000 deliveries, and a large file that is received,
-/// looked into, given up and taken in, with the longest stall of the interface thread in each.
+/// The window's answers under load: a register of 12 disciplines, 30 cycles and 2 000 deliveries, and a large file that
+/// is received, looked into, given up and taken in, with the longest stall of the interface thread in each.
 int main(int argc, char** argv)
 {
     app::setSurfaceFormat();
@@ -42,7 +42,8 @@ int main(int argc, char** argv)
     {
         project::Setup setup;
         for (int d = 0; d < kDisciplines; ++d)
-            setup.disciplines.push_back({fmt::format("Discipline {:02}", d + 1), "Company", "#5F7E9E", d == 0, {}, {}, {}});
+            setup.disciplines.push_back(
+                {fmt::format("Discipline {:02}", d + 1), "Company", "#5F7E9E", d == 0, {}, {}, {}});
         auto project = project::createProject(folder / "register", "Register", setup, who).value();
         for (int i = 0; i < kDeliveries; ++i) {
             const std::filesystem::path file = folder / "one.ifc";
@@ -68,7 +69,8 @@ int main(int argc, char** argv)
     window.repaint();
     QApplication::processEvents();
     application.enterLoop();
-    application.report(fmt::format("a register of {} x {} with {} opens", kDisciplines, kCycles, kDeliveries).c_str(), static_cast<double>(timer.elapsed()) / 1000);
+    application.report(fmt::format("a register of {} x {} with {} opens", kDisciplines, kCycles, kDeliveries).c_str(),
+                       static_cast<double>(timer.elapsed()) / 1000);
     auto& table = *window.findChild<app::Register*>("register");
     timer.restart();
     for (int i = 0; i < 200; ++i) {
@@ -79,9 +81,11 @@ int main(int argc, char** argv)
     application.report("200 steps from card to card", static_cast<double>(timer.elapsed()) / 1000);
 
     project::Setup setup;
-    setup.disciplines = {{"Architecture", {}, "#C8A768", true, {}, {}, {}}, {"Piping", {}, "#8AA04F", false, {}, {}, {}}};
+    setup.disciplines = {{"Architecture", {}, "#C8A768", true, {}, {}, {}},
+                         {"Piping", {}, "#8AA04F", false, {}, {}, {}}};
     auto project = project::createProject(folder / "large", "Large", setup, who).value();
-    const auto receive = [&](const char* discipline, const char* revision, const std::filesystem::path& file, const char* time) {
+    const auto receive = [&](const char* discipline, const char* revision, const std::filesystem::path& file,
+                             const char* time) {
         project::NewDelivery d;
         d.discipline = discipline;
         d.revision = revision;
@@ -89,7 +93,8 @@ int main(int argc, char** argv)
         d.time = time;
         return project->deliveries().add(d, who).value();
     };
-    for (const auto id : {receive("Architecture", "P01", demo / "MSS-QMA-ARC-P01.ifc", "2026-10-01T08:00:00Z"), receive("Piping", "P01", demo / "MSS-OPW-PIP-heating-P01.ifc", "2026-10-02T08:00:00Z")})
+    for (const auto id : {receive("Architecture", "P01", demo / "MSS-QMA-ARC-P01.ifc", "2026-10-01T08:00:00Z"),
+                          receive("Piping", "P01", demo / "MSS-OPW-PIP-heating-P01.ifc", "2026-10-02T08:00:00Z")})
         (void)takeIn(*project, {id, {}, {}}, who);
     project.reset();
     session.open(project::Project::open(folder / "large").value());
@@ -108,10 +113,13 @@ int main(int argc, char** argv)
     timer.restart();
     session.receive(arrived);
     waitIdle(session);
-    application.report(fmt::format("receiving {:.0f} MB", static_cast<double>(std::filesystem::file_size(argv[1])) / 1e6).c_str(), static_cast<double>(timer.elapsed()) / 1000);
+    application.report(
+        fmt::format("receiving {:.0f} MB", static_cast<double>(std::filesystem::file_size(argv[1])) / 1e6).c_str(),
+        static_cast<double>(timer.elapsed()) / 1000);
 
     std::size_t flashes = 0;
-    QObject::connect(&window.scene(), &QOpenGLWidget::frameSwapped, [&] { flashes += window.scene().members().empty() ? 1 : 0; });
+    QObject::connect(&window.scene(), &QOpenGLWidget::frameSwapped,
+                     [&] { flashes += window.scene().members().empty() ? 1 : 0; });
     timer.restart();
     session.lookInside(large);
     QTimer::singleShot(1000, &session.jobs(), &app::Jobs::cancelAll);
@@ -119,7 +127,8 @@ int main(int argc, char** argv)
     QTimer::singleShot(1000, &session, [&] { sinceCancel.start(); });
     waitIdle(session);
     const qint64 answered = sinceCancel.isValid() ? sinceCancel.elapsed() : 0;
-    application.report(fmt::format("looking inside, given up (answered in {} ms)", answered).c_str(), static_cast<double>(timer.elapsed()) / 1000);
+    application.report(fmt::format("looking inside, given up (answered in {} ms)", answered).c_str(),
+                       static_cast<double>(timer.elapsed()) / 1000);
     timer.restart();
     session.lookInside(large);
     waitIdle(session);
@@ -135,6 +144,7 @@ int main(int argc, char** argv)
     const double taken = static_cast<double>(timer.elapsed()) / 1000;
     settle(window);
     application.report("taking in, until the new one stands", taken);
-    fmt::print("{} frames without a model meanwhile; {} elements in use\n", flashes, session.workspace().members.back().model->elements().size());
+    fmt::print("{} frames without a model meanwhile; {} elements in use\n", flashes,
+               session.workspace().members.back().model->elements().size());
     return 0;
 }

@@ -44,7 +44,8 @@ int main(int argc, char** argv)
     QCoreApplication::setApplicationName("Wendrix");
     QCoreApplication::setApplicationVersion(WENDRIX_VERSION);
     QCommandLineParser parser;
-    parser.setApplicationDescription("Coordinates IFC models: federate, align, find clashes and changes, settle issues.");
+    parser.setApplicationDescription(
+        "Coordinates IFC models: federate, align, find clashes and changes, settle issues.");
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument("PROJECT", "the project folder; without it, the start page");

@@ -42,7 +42,10 @@ public:
 
     void stage(const char* title) { window_.showStage(window_.indexOf(title)); }
     template <class T>
-    T& at(const char* title) { return static_cast<T&>(window_.stage(window_.indexOf(title))); }
+    T& at(const char* title)
+    {
+        return static_cast<T&>(window_.stage(window_.indexOf(title)));
+    }
     Worklist& list(const char* title) { return static_cast<Worklist&>(*window_.stage(window_.indexOf(title)).list()); }
 
     void waitIdle()
@@ -111,7 +114,8 @@ int main(int argc, char** argv)
     const QTemporaryDir scratch;
     Progress progress;
     auto project = project::makeDemoProject(argv[1], (scratch.path() + "/project").toStdString(), progress);
-    if (!project || !project::receiveDemoCycle(**project, argv[1], 2, progress) || !project::receiveDemoCycle(**project, argv[1], 3, progress)) {
+    if (!project || !project::receiveDemoCycle(**project, argv[1], 2, progress) ||
+        !project::receiveDemoCycle(**project, argv[1], 3, progress)) {
         std::fputs("wendrix-shots: the demo data can not be read\n", stderr);
         return 3;
     }
@@ -161,7 +165,9 @@ int main(int argc, char** argv)
     lookInside("Electrical P02");
     inside.list()->step(1);
     shots.take("inside-quality");
-    shots.write([id = register_.chosen(), who = session.now()](project::Project& p) { return p.deliveries().decline(id, "Drawn in millimetres, exported in metres: 42 km across.", "", who); });
+    shots.write([id = register_.chosen(), who = session.now()](project::Project& p) {
+        return p.deliveries().decline(id, "Drawn in millimetres, exported in metres: 42 km across.", "", who);
+    });
     lookInside("Piping P02");
     inside.setTab(InsidePage::Tab::Documents);
     QEventLoop drawn;
@@ -175,7 +181,9 @@ int main(int argc, char** argv)
     shots.fitAll();
     shots.take("inside-changes");
     session.leaveInside();
-    shots.write([who = session.now()](project::Project& p) { return p.deliveries().hold({"Piping", "2099-12-11", "until the tender is out", {}}, who); });
+    shots.write([who = session.now()](project::Project& p) {
+        return p.deliveries().hold({"Piping", "2099-12-11", "until the tender is out", {}}, who);
+    });
     for (const char* name : {"Architecture P01", "Structure P02"}) // from the top
         choose(name);
     shots.fitAll();
@@ -213,7 +221,7 @@ int main(int argc, char** argv)
     emit window.findChild<StoreyLadder*>("ladder")->storeyChosen("");
     SceneView& scene = window.scene();
     ToolStrip& tools = window.tools();
-    tools.take(ToolStrip::Tool::Cut);
+    tools.take(SceneTools::kCut);
     const Vector3 along = normalised(Vector3{std::cos(0.302), std::sin(0.302), 0}); // the building's long side
     view::Cuts cuts;
     (void)cuts.add({scene.document().bounds().centre(), normalised(Vector3{along.y, -along.x, 0})});
@@ -223,45 +231,51 @@ int main(int argc, char** argv)
 
     const auto duct = [&] {
         for (ifc::ElementIndex e = 0; e < scene.members()[2].model->elements().size(); ++e)
-            if (scene.members()[2].model->displayName(scene.members()[2].model->elements()[e]).find("SD-203") != std::string::npos)
+            if (scene.members()[2].model->displayName(scene.members()[2].model->elements()[e]).find("SD-203") !=
+                std::string::npos)
                 return view::ElementKey{2, e};
         return view::ElementKey{2, 0};
     }();
-    tools.take(ToolStrip::Tool::Look);
+    tools.endAll();
     cuts = {};
-    cuts.slice = view::Cuts::Slice{scene.picker().boundsOf(duct).min.z - 3.4, scene.picker().boundsOf(duct).max.z + 0.02, "Level 2"};
+    cuts.slice = view::Cuts::Slice{scene.picker().boundsOf(duct).min.z - 3.4,
+                                   scene.picker().boundsOf(duct).max.z + 0.02, "Level 2"};
     scene.setCuts(cuts);
     scene.choose({duct});
     scene.lookAt({duct});
     shots.take("scene-details");
 
-    tools.take(ToolStrip::Tool::Measure);
+    tools.take(SceneTools::kMeasure);
     const Box3 box = scene.picker().boundsOf(duct);
     std::vector<view::Measurement> measured;
     view::ElementKey slab = duct;
     for (ifc::ElementIndex e = 0; e < scene.members()[1].model->elements().size(); ++e)
         if (scene.members()[1].model->className(scene.members()[1].model->elements()[e]) == "IfcSlab" &&
-            scene.picker().boundsOf({1, e}).overlaps(box.grownBy(1.2)) && scene.picker().boundsOf({1, e}).min.z > box.max.z)
+            scene.picker().boundsOf({1, e}).overlaps(box.grownBy(1.2)) &&
+            scene.picker().boundsOf({1, e}).min.z > box.max.z)
             slab = {1, e};
     if (const auto shortest = view::shortestBetween(scene.members(), duct, slab))
         measured.push_back(*shortest);
-    measured.push_back(view::elevationOf({box.min.x, box.centre().y, box.min.z}, scene.members()[0].model->georeference()));
+    measured.push_back(
+        view::elevationOf({box.min.x, box.centre().y, box.min.z}, scene.members()[0].model->georeference()));
     measured.push_back(view::distanceBetween({box.min.x, box.min.y, box.min.z}, {box.max.x, box.max.y, box.min.z}));
-    tools.measureTool().setResults(measured);
+    window.sceneTools().measure().setResults(measured);
     shots.take("scene-measure");
 
     // Drawn over, with two notes.
-    tools.measureTool().setResults({});
+    window.sceneTools().measure().setResults({});
     const auto at = [&](Point3 place) {
         const auto pixel = view::project(scene.camera(), scene.viewport(), place);
         return view::toPicture(scene.viewport(), pixel.x, pixel.y);
     };
     const Point2 middle = at(box.centre());
-    scene.setMarks({{view::MarkKind::Cloud, {middle + Vector2{-0.30, -0.20}, middle + Vector2{0.34, 0.18}}, {}, scene.camera()},
-                    {view::MarkKind::Arrow, {middle + Vector2{0.10, -0.62}, middle + Vector2{0.02, -0.24}}, {}, scene.camera()},
-                    {view::MarkKind::Text, {middle + Vector2{-0.1, -0.68}}, "lower the duct here", scene.camera()}});
-    for (const auto& [words, place] : {std::pair{"Lower the duct by 100 mm between C and D; the beam above has no opening.", box.centre()},
-                                      {"Keep the edge of the slab free for the hangers.", scene.picker().boundsOf(slab).min}}) {
+    scene.setMarks(
+        {{view::MarkKind::Cloud, {middle + Vector2{-0.30, -0.20}, middle + Vector2{0.34, 0.18}}, {}, scene.camera()},
+         {view::MarkKind::Arrow, {middle + Vector2{0.10, -0.62}, middle + Vector2{0.02, -0.24}}, {}, scene.camera()},
+         {view::MarkKind::Text, {middle + Vector2{-0.1, -0.68}}, "lower the duct here", scene.camera()}});
+    for (const auto& [words, place] :
+         {std::pair{"Lower the duct by 100 mm between C and D; the beam above has no opening.", box.centre()},
+          {"Keep the edge of the slab free for the hangers.", scene.picker().boundsOf(slab).min}}) {
         project::Note note;
         note.place = place;
         note.state = view::toJson(scene.state());
@@ -271,8 +285,11 @@ int main(int argc, char** argv)
             return written ? Result<void>() : fail(written.error());
         });
     }
-    shots.write([time = session.now().time](project::Project& p) { return p.views().sayToNote(orNothing(p.views().notes())[0].uuid, project::Note::kAnswered, "Possible, the hangers are adjustable.", {"Jon Alder", time}); });
-    tools.take(ToolStrip::Tool::MarkUp);
+    shots.write([time = session.now().time](project::Project& p) {
+        return p.views().sayToNote(orNothing(p.views().notes())[0].uuid, project::Note::kAnswered,
+                                   "Possible, the hangers are adjustable.", {"Jon Alder", time});
+    });
+    tools.take(SceneTools::kMarkUp);
     window.findChild<NotesPanel*>()->open(orNothing(session.project().views().notes())[0].uuid);
     shots.take("scene-marks");
     window.findChild<QToolButton*>("views")->click();
@@ -284,12 +301,12 @@ int main(int argc, char** argv)
     scene.setMarks({});
 
     // The duct before and after it was lowered, laid over each other across.
-    tools.measureTool().setResults({});
+    window.sceneTools().measure().setResults({});
     cuts = {};
     (void)cuts.add({box.centre(), along});
     scene.setCuts(cuts);
     scene.choose({});
-    tools.take(ToolStrip::Tool::Cut);
+    tools.take(SceneTools::kCut);
     std::uint32_t outlined = 2;
     for (std::uint32_t m = 0; m < scene.members().size(); ++m)
         if (scene.members()[m].title() == "Ventilation P01")

@@ -11,21 +11,23 @@ namespace {
 
 Json topic(const issues::Issue& issue)
 {
-    Json json{{"guid", issue.uuid}, {"title", issue.title}, {"type", issue.type}, {"status", issue.status},
-              {"priority", issue.priority}, {"stage", issue.stage}, {"assignedTo", issue.assignee},
-              {"labels", issue.labels}, {"created", issue.createdAt}, {"createdBy", issue.createdBy},
-              {"due", issue.dueAt}, {"description", issue.description}};
+    Json json{{"guid", issue.uuid},           {"title", issue.title},       {"type", issue.type},
+              {"status", issue.status},       {"priority", issue.priority}, {"stage", issue.stage},
+              {"assignedTo", issue.assignee}, {"labels", issue.labels},     {"created", issue.createdAt},
+              {"createdBy", issue.createdBy}, {"due", issue.dueAt},         {"description", issue.description}};
     json["comments"] = Json::array();
     for (const issues::Comment& c : issue.comments)
-        json["comments"].push_back({{"guid", c.uuid}, {"time", c.time}, {"author", c.author}, {"text", c.text},
-                                    {"viewpoint", c.viewpoint}});
+        json["comments"].push_back(
+            {{"guid", c.uuid}, {"time", c.time}, {"author", c.author}, {"text", c.text}, {"viewpoint", c.viewpoint}});
     json["viewpoints"] = Json::array();
     for (const issues::Viewpoint& v : issue.viewpoints) {
         Json selection = Json::array();
         for (const ElementRef& e : v.selection)
             selection.push_back(e.guid);
-        json["viewpoints"].push_back({{"guid", v.uuid}, {"selection", selection},
-                                      {"hasCamera", v.camera.has_value()}, {"hasSnapshot", !v.snapshot.empty()}});
+        json["viewpoints"].push_back({{"guid", v.uuid},
+                                      {"selection", selection},
+                                      {"hasCamera", v.camera.has_value()},
+                                      {"hasSnapshot", !v.snapshot.empty()}});
     }
     return json;
 }

@@ -13,8 +13,8 @@ Json diagnostics(const std::vector<Diagnostic>& list)
 {
     Json json = Json::array();
     for (const Diagnostic& d : list)
-        json.push_back({{"severity", severityName(d.severity)}, {"code", d.code}, {"entity", d.entity},
-                        {"message", d.message}});
+        json.push_back(
+            {{"severity", severityName(d.severity)}, {"code", d.code}, {"entity", d.entity}, {"message", d.message}});
     return json;
 }
 
@@ -27,8 +27,8 @@ Json orNull(const std::optional<T>& value)
 Json element(const ifc::Model& model, const ifc::Element& e, const geometry::ElementShape* shape)
 {
     Json json{{"guid", e.guid}, {"class", model.className(e)}, {"name", model.text(e.name)}};
-    json["storey"] = e.storey != ifc::kNoStorey ? Json(model.storeys()[static_cast<std::size_t>(e.storey)].name)
-                                                : Json(nullptr);
+    json["storey"] =
+        e.storey != ifc::kNoStorey ? Json(model.storeys()[static_cast<std::size_t>(e.storey)].name) : Json(nullptr);
     json["system"] = model.text(e.system);
     json["type"] = model.text(e.typeName);
     json["material"] = model.text(e.material);
@@ -37,8 +37,8 @@ Json element(const ifc::Model& model, const ifc::Element& e, const geometry::Ele
     json["area"] = isBuilt ? Json(shape->area) : Json(nullptr);
     json["closed"] = isBuilt && shape->isClosed;
     json["triangles"] = isBuilt ? shape->triangles : 0;
-    json["bounds"] = isBuilt ? Json{{"min", triple(shape->bounds.min)}, {"max", triple(shape->bounds.max)}}
-                             : Json(nullptr);
+    json["bounds"] =
+        isBuilt ? Json{{"min", triple(shape->bounds.min)}, {"max", triple(shape->bounds.max)}} : Json(nullptr);
     return json;
 }
 
@@ -65,7 +65,8 @@ void print(const Json& json)
     try {
         std::cout << json.dump(1) << '\n';
     } catch (const Json::type_error&) {
-        std::cerr << "wendrix-cli: some texts of the file are not UTF-8; what can not be read in them is written as \uFFFD.\n";
+        std::cerr << "wendrix-cli: some texts of the file are not UTF-8; what can not be read in them is written as "
+                     "\uFFFD.\n";
         std::cout << json.dump(1, ' ', false, Json::error_handler_t::replace) << '\n';
     }
 }
@@ -81,24 +82,36 @@ Json properties(const ifc::Model& model, const ifc::Element& element)
             json.push_back({{"name", p.name}, {"value", p.value}, {"unit", p.unit}});
         return json;
     };
-    Json json{{"guid", element.guid}, {"class", model.className(element)}, {"entity", ifc::entityName(element.entity)},
-              {"attributes", list(d.attributes)}, {"sets", Json::array()}, {"related", Json::array()},
-              {"materials", Json::array()}, {"classifications", Json::array()}, {"layers", d.layers}};
+    Json json{{"guid", element.guid},
+              {"class", model.className(element)},
+              {"entity", ifc::entityName(element.entity)},
+              {"attributes", list(d.attributes)},
+              {"sets", Json::array()},
+              {"related", Json::array()},
+              {"materials", Json::array()},
+              {"classifications", Json::array()},
+              {"layers", d.layers}};
     for (const ifc::PropertySet& set : d.sets)
         json["sets"].push_back({{"name", set.name}, {"properties", list(set.properties)}});
     for (const ifc::Related& r : d.related)
-        json["related"].push_back({{"how", r.how}, {"class", r.className}, {"name", r.name}, {"guid", r.guid},
+        json["related"].push_back({{"how", r.how},
+                                   {"class", r.className},
+                                   {"name", r.name},
+                                   {"guid", r.guid},
                                    {"entity", ifc::entityName(r.entity)}});
     for (const ifc::MaterialPart& m : d.materials)
-        json["materials"].push_back({{"name", m.name}, {"category", m.category},
+        json["materials"].push_back({{"name", m.name},
+                                     {"category", m.category},
                                      {"thickness", m.thickness ? Json(m.thickness->value) : Json(nullptr)},
                                      {"share", orNull(m.share)}});
     for (const ifc::ClassificationReference& c : d.classifications)
         json["classifications"].push_back({{"system", c.system}, {"code", c.code}, {"name", c.name}});
     json["ownership"] = nullptr;
     if (d.ownership)
-        json["ownership"] = {{"person", d.ownership->person}, {"organisation", d.ownership->organisation},
-                             {"application", d.ownership->application}, {"created", orNull(d.ownership->created)},
+        json["ownership"] = {{"person", d.ownership->person},
+                             {"organisation", d.ownership->organisation},
+                             {"application", d.ownership->application},
+                             {"created", orNull(d.ownership->created)},
                              {"changed", orNull(d.ownership->changed)}};
     return json;
 }
@@ -118,10 +131,14 @@ Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometr
     for (const ifc::Grid& grid : model.grids()) {
         Json axes = Json::array();
         for (const ifc::GridAxis& axis : grid.axes) {
-            axes.push_back({{"tag", axis.tag}, {"family", std::string(1, axis.family)}, {"start", triple(axis.start)},
+            axes.push_back({{"tag", axis.tag},
+                            {"family", std::string(1, axis.family)},
+                            {"start", triple(axis.start)},
                             {"end", triple(axis.end)}});
             if (axis.arc) // along a circle, counter-clockwise by so much
-                axes.back().update({{"centre", triple(axis.arc->centre)}, {"radius", axis.arc->radius()}, {"sweepDegrees", toDegrees(Radians{axis.arc->sweep})}});
+                axes.back().update({{"centre", triple(axis.arc->centre)},
+                                    {"radius", axis.arc->radius()},
+                                    {"sweepDegrees", toDegrees(Radians{axis.arc->sweep})}});
         }
         json["grids"].push_back({{"guid", grid.guid}, {"name", grid.name}, {"axes", axes}});
     }
@@ -150,8 +167,14 @@ Json clashes(const clash::Findings& findings, std::span<const federation::Member
 {
     Json list = Json::array();
     for (const clash::Clash& c : findings.clashes) {
-        const ElementRef left = members[c.left.member].refOf(c.left.element), right = members[c.right.member].refOf(c.right.element);
-        list.push_back({{"id", pairName(clash::Kind::Hard, left, right)}, {"left", left.guid}, {"right", right.guid}, {"kind", "hard"}, {"depth", c.depth}, {"distance", 0.0},
+        const ElementRef left = members[c.left.member].refOf(c.left.element),
+                         right = members[c.right.member].refOf(c.right.element);
+        list.push_back({{"id", pairName(clash::Kind::Hard, left, right)},
+                        {"left", left.guid},
+                        {"right", right.guid},
+                        {"kind", "hard"},
+                        {"depth", c.depth},
+                        {"distance", 0.0},
                         {"point", triple(c.point)}});
     }
     return {{"clashes", list}, {"pairsTested", findings.pairsTested}, {"elapsedSeconds", findings.seconds}};
@@ -162,9 +185,16 @@ Json clashes(const project::NewRun& run, double seconds)
     Json list = Json::array(), notTested = Json::array();
     for (const project::RunFinding& f : run.findings) {
         const ElementRef &left = run.elements[f.left].ref, &right = run.elements[f.right].ref;
-        list.push_back({{"id", pairName(run.tests[f.test].test.kind, left, right)}, {"left", left.guid}, {"right", right.guid}, {"kind", "hard"},
-                        {"depth", f.depth}, {"distance", 0.0}, {"point", triple(f.point)}, {"test", run.tests[f.test].test.name},
-                        {"storey", f.storey}, {"bay", f.bay}});
+        list.push_back({{"id", pairName(run.tests[f.test].test.kind, left, right)},
+                        {"left", left.guid},
+                        {"right", right.guid},
+                        {"kind", "hard"},
+                        {"depth", f.depth},
+                        {"distance", 0.0},
+                        {"point", triple(f.point)},
+                        {"test", run.tests[f.test].test.name},
+                        {"storey", f.storey},
+                        {"bay", f.bay}});
     }
     std::size_t tested = 0;
     for (const project::RunTest& t : run.tests)
@@ -195,22 +225,27 @@ Json comparison(const changes::Comparison& result, const federation::Member& bef
             what.push_back("data");
         for (const changes::FieldChange& f : c.fields)
             fields.push_back({{"set", f.set}, {"name", f.name}, {"old", f.before}, {"new", f.after}});
-        json["changed"].push_back({{"guid", after.model->elements()[c.after].guid}, {"what", what},
-                                   {"shift", triple(c.shift)}, {"addedVolume", c.addedVolume},
-                                   {"removedVolume", c.removedVolume}, {"fields", fields}});
+        json["changed"].push_back({{"guid", after.model->elements()[c.after].guid},
+                                   {"what", what},
+                                   {"shift", triple(c.shift)},
+                                   {"addedVolume", c.addedVolume},
+                                   {"removedVolume", c.removedVolume},
+                                   {"fields", fields}});
     }
     json["rekeyed"] = Json::array();
     for (const changes::Rekeyed& r : result.rekeyed)
-        json["rekeyed"].push_back({{"old", before.model->elements()[r.before].guid},
-                                   {"new", after.model->elements()[r.after].guid}});
+        json["rekeyed"].push_back(
+            {{"old", before.model->elements()[r.before].guid}, {"new", after.model->elements()[r.after].guid}});
     json["unchanged"] = result.unchanged;
     return json;
 }
 
 Json alignment(const federation::GridFit& fit)
 {
-    Json json{{"translation", triple(fit.fit.translation)}, {"rotationDegrees", toDegrees(fit.fit.rotation)},
-              {"scale", fit.fit.scale}, {"rms", fit.rms.value}};
+    Json json{{"translation", triple(fit.fit.translation)},
+              {"rotationDegrees", toDegrees(fit.fit.rotation)},
+              {"scale", fit.fit.scale},
+              {"rms", fit.rms.value}};
     json["residuals"] = Json::array();
     for (const federation::Residual& r : fit.residuals)
         json["residuals"].push_back({{"at", r.name()}, {"metres", r.distance.value}});

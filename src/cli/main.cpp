@@ -41,13 +41,15 @@ int main(int argc, char** argv)
     clashing->add_option("--left", clashCall.left, "the IFC file whose elements are tested");
     clashing->add_option("--right", clashCall.right, "the IFC file they are tested against");
     clashing->add_option("--kind", clashCall.kind, "what is looked for: hard, elements that share space");
-    clashing->add_option("--tolerance", clashCall.toleranceMetres, "metres of depth up to which a pair is none")->check(CLI::NonNegativeNumber);
+    clashing->add_option("--tolerance", clashCall.toleranceMetres, "metres of depth up to which a pair is none")
+        ->check(CLI::NonNegativeNumber);
     clashing->callback([&] { code = clash(clashCall); });
 
     CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");
     compareCall->add_option("OLD", first, "the earlier IFC file")->required();
     compareCall->add_option("NEW", second, "the later IFC file")->required();
-    compareCall->add_option("--tolerance", tolerance, "metres up to which a place is the same")->check(CLI::NonNegativeNumber);
+    compareCall->add_option("--tolerance", tolerance, "metres up to which a place is the same")
+        ->check(CLI::NonNegativeNumber);
     compareCall->callback([&] { code = compare(first, second, tolerance); });
 
     CLI::App* bcf = app.add_subcommand("bcf", "BCF files");

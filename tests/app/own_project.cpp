@@ -11,26 +11,32 @@ void OwnProject::openEmpty(const std::vector<std::string>& disciplines)
     project::Setup setup;
     for (const std::string& name : disciplines)
         setup.disciplines.push_back({name, "", project::usualColour(name), setup.disciplines.empty(), {}, {}, {}});
-    session().open(project::createProject((folder() + "/own").toStdString(), "Seed vault annexe", setup, {"Ines Varga", "2026-11-16T08:00:00Z"}).value());
+    session().open(project::createProject((folder() + "/own").toStdString(), "Seed vault annexe", setup,
+                                          {"Ines Varga", "2026-11-16T08:00:00Z"})
+                       .value());
     window().show();
     QVERIFY(QTest::qWaitForWindowExposed(&window()));
     QApplication::setActiveWindow(&window());
     waitIdle();
 }
 
-std::filesystem::path OwnProject::boxes(const std::string& name, const std::vector<double>& places, const std::vector<std::string>& guids) const
+std::filesystem::path OwnProject::boxes(const std::string& name, const std::vector<double>& places,
+                                        const std::vector<std::string>& guids) const
 {
-    std::string body = "#10=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,2.,2.);\n#11=IFCDIRECTION((0.,0.,1.));\n#12=IFCEXTRUDEDAREASOLID(#10,#8,#11,2.);\n"
-                       "#13=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#12));\n#14=IFCPRODUCTDEFINITIONSHAPE($,$,(#13));\n";
+    std::string body =
+        "#10=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,2.,2.);\n#11=IFCDIRECTION((0.,0.,1.));\n#12=IFCEXTRUDEDAREASOLID(#10,#8,"
+        "#11,2.);\n"
+        "#13=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#12));\n#14=IFCPRODUCTDEFINITIONSHAPE($,$,(#13));\n";
     std::string list;
     for (std::size_t i = 0; i < places.size(); ++i) {
         const int n = 100 + static_cast<int>(i) * 10;
         const std::string id = std::to_string(n);
         std::string guid = "1000000000000000000" + id;
         guid = i < guids.size() ? guids[i] : guid.substr(0, 22);
-        body += "#" + id + "=IFCCARTESIANPOINT((" + std::to_string(places[i]) + ",0.,0.));\n#" + std::to_string(n + 1) + "=IFCAXIS2PLACEMENT3D(#" + id + ",$,$);\n#" + std::to_string(n + 2) +
-                "=IFCLOCALPLACEMENT($,#" + std::to_string(n + 1) + ");\n#" + std::to_string(n + 3) + "=IFCBEAM('" + guid + "',$,'" + name + " " + std::to_string(i + 1) + "',$,$,#" +
-                std::to_string(n + 2) + ",#14,$,$);\n";
+        body += "#" + id + "=IFCCARTESIANPOINT((" + std::to_string(places[i]) + ",0.,0.));\n#" + std::to_string(n + 1) +
+                "=IFCAXIS2PLACEMENT3D(#" + id + ",$,$);\n#" + std::to_string(n + 2) + "=IFCLOCALPLACEMENT($,#" +
+                std::to_string(n + 1) + ");\n#" + std::to_string(n + 3) + "=IFCBEAM('" + guid + "',$,'" + name + " " +
+                std::to_string(i + 1) + "',$,$,#" + std::to_string(n + 2) + ",#14,$,$);\n";
         list += (list.empty() ? "#" : ",#") + std::to_string(n + 3);
     }
     body += "#90=IFCRELCONTAINEDINSPATIALSTRUCTURE('0000000000000000000093',$,$,$,(" + list + "),#5);\n";
@@ -41,7 +47,8 @@ std::filesystem::path OwnProject::boxes(const std::string& name, const std::vect
 
 std::filesystem::path OwnProject::fileOf(const MadeModel& made, const std::string& revision) const
 {
-    const std::filesystem::path file = std::filesystem::path(folder().toStdString()) / (made.name + "-" + revision + ".ifc");
+    const std::filesystem::path file =
+        std::filesystem::path(folder().toStdString()) / (made.name + "-" + revision + ".ifc");
     std::string text = made.text();
     text.insert(text.find("HEADER;"), "/* " + revision + " */\n"); // or it would be the same file
     (void)writeFileWhole(file, text);

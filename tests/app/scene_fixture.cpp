@@ -6,7 +6,6 @@
 
 namespace wendrix::test {
 
-
 void AtTheModel::open()
 {
     at_ = std::make_unique<test::WindowFixture>();
@@ -19,7 +18,6 @@ void AtTheModel::open()
     at_->clickStage("Clashes"); // its scene is large, and nothing is painted there yet
 }
 
-
 void AtTheModel::reset()
 {
     at_->window().tools().endAll();
@@ -27,20 +25,18 @@ void AtTheModel::reset()
     scene().setRule({});
     scene().choose({});
     scene().setMarks({});
-    at_->window().tools().measureTool().setResults({});
+    at_->window().sceneTools().measure().setResults({});
     QVERIFY(at_->clickButton("lookAll"));
     scene().setParallel(false);
     scene().finishMotion();
     scene().setFocus();
 }
 
-
 QPoint AtTheModel::pixelOf(Point3 place)
 {
     const auto s = view::project(scene().camera(), scene().viewport(), place);
     return {static_cast<int>(std::lround(s.x)), static_cast<int>(std::lround(s.y))};
 }
-
 
 view::ElementKey AtTheModel::named(const std::string& name, std::uint32_t member)
 {
@@ -51,13 +47,11 @@ view::ElementKey AtTheModel::named(const std::string& name, std::uint32_t member
     return {member, 0};
 }
 
-
 void AtTheModel::click(QPoint at, Qt::KeyboardModifiers modifiers)
 {
     QTest::mouseClick(&scene(), Qt::LeftButton, modifiers, at);
     QApplication::processEvents(); // panels that were written anew show themselves
 }
-
 
 void AtTheModel::drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers)
 {

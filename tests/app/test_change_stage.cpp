@@ -6,7 +6,8 @@ using namespace wendrix;
 using test::MadeModel;
 using test::must;
 
-/// Changes between two revisions of a small building in which each kind of change happens once, and what it is known to be.
+/// Changes between two revisions of a small building in which each kind of change happens once, and what it is known to
+/// be.
 class TestChangeStage : public QObject {
     Q_OBJECT
 private slots:
@@ -27,7 +28,10 @@ private slots:
 private:
     [[nodiscard]] static MadeModel before();
     [[nodiscard]] static MadeModel after();
-    [[nodiscard]] std::vector<project::ChangeRecord> changes() const { return must(at_->project().changes().current()); }
+    [[nodiscard]] std::vector<project::ChangeRecord> changes() const
+    {
+        return must(at_->project().changes().current());
+    }
     std::unique_ptr<test::OwnProject> at_; ///< kept from one to the next while nothing was written
     std::size_t events_ = 0;
 };
@@ -101,7 +105,8 @@ void TestChangeStage::eachKindIsListed()
     QFETCH(unsigned, kind);
     const auto all = changes();
     QCOMPARE(all.size(), std::size_t{6});
-    const auto found = std::find_if(all.begin(), all.end(), [&](const auto& c) { return c.name == name.toStdString(); });
+    const auto found =
+        std::find_if(all.begin(), all.end(), [&](const auto& c) { return c.name == name.toStdString(); });
     QVERIFY(found != all.end());
     QVERIFY((found->kinds & kind) != 0);
     QCOMPARE(at_->rows("Changes").rowCount(), 6);
@@ -114,7 +119,12 @@ void TestChangeStage::eachKindIsListed()
 void TestChangeStage::chipsNarrowTheList_data()
 {
     QTest::addColumn<unsigned>("kind");
-    for (const auto& [name, kind] : {std::pair{"added", project::Added}, {"removed", project::Removed}, {"reshaped", project::Reshaped}, {"moved", project::Moved}, {"redescribed", project::Redescribed}, {"rekeyed", project::Rekeyed}})
+    for (const auto& [name, kind] : {std::pair{"added", project::Added},
+                                     {"removed", project::Removed},
+                                     {"reshaped", project::Reshaped},
+                                     {"moved", project::Moved},
+                                     {"redescribed", project::Redescribed},
+                                     {"rekeyed", project::Rekeyed}})
         QTest::newRow(name) << static_cast<unsigned>(kind);
 }
 
@@ -135,7 +145,9 @@ void TestChangeStage::chipsNarrowTheList()
     auto* ladder = at_->window().findChild<app::StoreyLadder*>("ladder");
     QTest::mouseClick(ladder, Qt::LeftButton, {}, ladder->areaOf("Level 2").center());
     at_->waitIdle();
-    QCOMPARE(at_->rows("Changes").rowCount(), std::count_if(all.begin(), all.end(), [&](const auto& c) { return (c.kinds & kind) != 0 && c.storey == "Level 2"; }));
+    QCOMPARE(at_->rows("Changes").rowCount(), std::count_if(all.begin(), all.end(), [&](const auto& c) {
+                 return (c.kinds & kind) != 0 && c.storey == "Level 2";
+             }));
 }
 
 void TestChangeStage::theDetailsSayWhatChanged_data()
@@ -145,9 +157,12 @@ void TestChangeStage::theDetailsSayWhatChanged_data()
     QTest::newRow("moved") << "Wall moved" << QStringList{"Architecture · P01 to P02", "X +250 mm", "Level 1"};
     QTest::newRow("reshaped: 1 m of 0.3 x 3") << "Wall longer" << QStringList{"+0.900 m³ added", "reshaped"};
     QTest::newRow("reads differently") << "Door" << QStringList{"Fire rating", "EI 60", "was EI 30 · Seed store"};
-    QTest::newRow("renewed") << "Shelf" << QStringList{QString::fromStdString(MadeModel::guidOf("shelf, first export")), "became", "Level 2"};
+    QTest::newRow("renewed") << "Shelf"
+                             << QStringList{QString::fromStdString(MadeModel::guidOf("shelf, first export")), "became",
+                                            "Level 2"};
     QTest::newRow("new") << "Bench" << QStringList{"Level 2", QString::fromStdString(MadeModel::guidOf("Bench"))};
-    QTest::newRow("gone") << "Wall gone" << QStringList{"Level 1", QString::fromStdString(MadeModel::guidOf("Wall gone"))};
+    QTest::newRow("gone") << "Wall gone"
+                          << QStringList{"Level 1", QString::fromStdString(MadeModel::guidOf("Wall gone"))};
 }
 
 void TestChangeStage::theDetailsSayWhatChanged()

@@ -48,7 +48,8 @@ MadeModel TestClashStage::piping(double raised)
 {
     MadeModel m;
     m.name = "Piping";
-    m.boxes = {{"Pipe 1", {0, 3, 3.0 + raised}, {12, 3.2, 3.2 + raised}, "IFCPIPESEGMENT"}, {"Pipe 2", {3, -1, 4.6}, {3.2, 1, 4.8}, "IFCPIPESEGMENT"}};
+    m.boxes = {{"Pipe 1", {0, 3, 3.0 + raised}, {12, 3.2, 3.2 + raised}, "IFCPIPESEGMENT"},
+               {"Pipe 2", {3, -1, 4.6}, {3.2, 1, 4.8}, "IFCPIPESEGMENT"}};
     return m;
 }
 
@@ -139,14 +140,16 @@ void TestClashStage::decisionsOfAFewPairs()
     QFETCH(int, decided);
     at_->clickRow("Clashes", first);
     QListView& view = at_->list("Clashes").view();
-    QTest::mouseClick(view.viewport(), Qt::LeftButton, Qt::ShiftModifier, view.visualRect(at_->rows("Clashes").index(last)).center());
+    QTest::mouseClick(view.viewport(), Qt::LeftButton, Qt::ShiftModifier,
+                      view.visualRect(at_->rows("Clashes").index(last)).center());
     at_->settle();
     press(Qt::Key_L);
     QCOMPARE(count([](const auto& p) { return p.decision == "later"; }), decided);
     QVERIFY(at_->clickButton("chip-undecided"));
     std::size_t left = 0;
     for (int i = 0; i < at_->rows("Clashes").rowCount(); ++i)
-        left += at_->rows("Clashes").row(i).level == 0 ? at_->rows("Clashes").row(i).right.section(' ', 0, 0).toULong() : 0;
+        left +=
+            at_->rows("Clashes").row(i).level == 0 ? at_->rows("Clashes").row(i).right.section(' ', 0, 0).toULong() : 0;
     QCOMPARE(left, static_cast<std::size_t>(4 - decided));
     press(Qt::Key_Z, Qt::ControlModifier); // one step, however many
     QCOMPARE(count([](const auto& p) { return !p.decision.empty(); }), 0);
@@ -172,7 +175,8 @@ void TestClashStage::whatIsGoneAndBackIsTold()
     QVERIFY(at_->clickButton("chip-back"));
     const int row = at_->rowWith("Clashes", "3 beams");
     QVERIFY(row >= 0);
-    QVERIFY2(at_->rows("Clashes").row(row).subtitle.contains("120 mm deep"), qPrintable(at_->rows("Clashes").row(row).subtitle));
+    QVERIFY2(at_->rows("Clashes").row(row).subtitle.contains("120 mm deep"),
+             qPrintable(at_->rows("Clashes").row(row).subtitle));
     at_->clickRow("Clashes", row + 1);
     const auto history = must(at_->project().clashes().historyOf(pairs()[1].id));
     QVERIFY(history.size() >= 3);
@@ -228,12 +232,14 @@ void TestClashStage::theDetailsSayBothSides()
 {
     at_->clickRow("Clashes", 0);
     const QString words = at_->details();
-    for (const char* said : {"Wall 1", "Pipe 2", "Architecture P01", "Piping P01", "IfcWall", "IfcPipeSegment", "200 mm", "Level 2, bay A / 1-2", "Run 1"})
+    for (const char* said : {"Wall 1", "Pipe 2", "Architecture P01", "Piping P01", "IfcWall", "IfcPipeSegment",
+                             "200 mm", "Level 2, bay A / 1-2", "Run 1"})
         QVERIFY2(words.contains(said), qPrintable(words + "\n\nlacks " + said));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{2});
     // Where one looks at fewer members the other side is still named, and that it is not there is said.
     project::Federation federation{"Without walls", {{"Structure", true}, {"Piping", false}}, false};
-    QVERIFY(at_->change([&](project::Project& p) { return p.setup().setFederation(federation, at_->session().now()); }));
+    QVERIFY(
+        at_->change([&](project::Project& p) { return p.setup().setFederation(federation, at_->session().now()); }));
     at_->session().setFederation("Without walls");
     at_->waitIdle();
     at_->clickRow("Clashes", at_->rowWith("Clashes", "Wall 1"));
@@ -266,11 +272,13 @@ void TestClashStage::titlesAreCutInTheMiddle_data()
     QTest::addColumn<QString>("title");
     QTest::addColumn<QString>("starts");
     QTest::addColumn<QString>("ends");
+    // clang-format off
     QTest::newRow("fits") << "Wall × Pipe" << "Wall × Pipe" << "Wall × Pipe";
     QTest::newRow("a long name first") << "Supply duct 700×350 SD-203 of the laboratories × 3 beams" << "Supply" << " × 3 beams";
     QTest::newRow("a long name last") << "Column B3 × Supply duct 700×350 SD-203 of the laboratories 3S3" << "Column B3 × Supply" << "3S3";
     QTest::newRow("two long names") << "Corridor wall of the northern laboratories N-5 × Supply duct 700×350 of the laboratories 3S3" << "Corr" << "3S3";
     QTest::newRow("one name alone") << "Supply duct 700×350 SD-203 of the northern laboratories 3S3" << "Supply" << "3S3";
+    // clang-format on
 }
 
 void TestClashStage::titlesAreCutInTheMiddle()

@@ -27,10 +27,19 @@ private slots:
 
 private:
     [[nodiscard]] static MadeModel team(const std::string& name, double degrees = 0, Vector3 shift = {});
-    [[nodiscard]] project::StoredFit fitOf(const char* discipline) const { return must(at_->project().coordinates().fitInUse(discipline)); }
-    [[nodiscard]] QString chip(const char* discipline) const { return at_->window().findChild<QAbstractButton*>(QString("member-") + discipline)->text(); }
+    [[nodiscard]] project::StoredFit fitOf(const char* discipline) const
+    {
+        return must(at_->project().coordinates().fitInUse(discipline));
+    }
+    [[nodiscard]] QString chip(const char* discipline) const
+    {
+        return at_->window().findChild<QAbstractButton*>(QString("member-") + discipline)->text();
+    }
     /// Where a member's first body stands now.
-    [[nodiscard]] Point3 standsAt(std::uint32_t member) const { return view::boundsOf(at_->scene().members(), {member, 0}).centre(); }
+    [[nodiscard]] Point3 standsAt(std::uint32_t member) const
+    {
+        return view::boundsOf(at_->scene().members(), {member, 0}).centre();
+    }
     std::unique_ptr<test::OwnProject> at_;
 };
 
@@ -77,7 +86,8 @@ void TestCoordinatesStage::aMemberIsFittedLockedAndUnlocked()
     QVERIFY(fit.isLocked && fit.method == "grids" && fit.by.person == "Ines Varga" && fit.residuals.size() == 9);
     QVERIFY(std::abs(std::remainder(toDegrees(fit.fit.rotation) - degrees, 360)) < 1e-6);
     QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-3);
-    QVERIFY(at_->rows("Coordinates").row(0).right.contains("0.0 mm · locked") && at_->rows("Coordinates").row(0).loud.isEmpty());
+    QVERIFY(at_->rows("Coordinates").row(0).right.contains("0.0 mm · locked") &&
+            at_->rows("Coordinates").row(0).loud.isEmpty());
     QVERIFY(!chip("Structure").contains("not aligned"));
     QVERIFY(at_->details().contains("Locked by Ines Varga"));
     at_->press(Qt::Key_A); // locked: nothing to apply
@@ -112,7 +122,8 @@ void TestCoordinatesStage::theNextRevisionIsMeasured()
     at_->clickStage("Clashes");
     at_->press(Qt::Key_R);
     at_->waitIdle();
-    QVERIFY2(at_->message().contains("Structure P03") && at_->message().contains("grid is off by"), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains("Structure P03") && at_->message().contains("grid is off by"),
+             qPrintable(at_->message()));
 }
 
 void TestCoordinatesStage::anOldCompositionStandsInItsOwnFit()
@@ -170,7 +181,8 @@ void TestCoordinatesStage::whatCanNotBeFittedSaysWhy_data()
     QTest::addColumn<QString>("said");
     QTest::addColumn<bool>("canBeFitted");
     QTest::newRow("no grid") << 0.0 << "no grid" << false;
-    QTest::newRow("another grid") << 6.2 << "do not match even when laid over each other" << true; // laid over each other as well as can be
+    QTest::newRow("another grid") << 6.2 << "do not match even when laid over each other"
+                                  << true; // laid over each other as well as can be
 }
 
 void TestCoordinatesStage::whatCanNotBeFittedSaysWhy()
@@ -201,7 +213,8 @@ void TestCoordinatesStage::heightsAloneAreNoticed()
     at_->clickStage("Coordinates");
     // The grids lie on each other; the storeys do not.
     QCOMPARE(at_->rows("Coordinates").row(0).right, QString("0.0 mm"));
-    QVERIFY2(at_->rows("Coordinates").row(0).loud.contains("its storeys are off by 150 mm"), qPrintable(at_->rows("Coordinates").row(0).loud));
+    QVERIFY2(at_->rows("Coordinates").row(0).loud.contains("its storeys are off by 150 mm"),
+             qPrintable(at_->rows("Coordinates").row(0).loud));
     QVERIFY(chip("Structure").contains("not aligned"));
     at_->press(Qt::Key_A);
     at_->waitIdle();

@@ -51,7 +51,8 @@ QStringList seenIn(const DetailsPage& page)
 {
     QStringList seen;
     for (const QLabel* label : page.findChildren<QLabel*>())
-        seen.append(label->text() + " " + QString::number(label->font().pixelSize()) + label->palette().color(QPalette::WindowText).name());
+        seen.append(label->text() + " " + QString::number(label->font().pixelSize()) +
+                    label->palette().color(QPalette::WindowText).name());
     for (const QPushButton* button : page.findChildren<QPushButton*>())
         seen.append(button->text() + (button->isEnabled() ? "" : " off") + button->accessibleName());
     return seen;
@@ -98,7 +99,10 @@ void TestDetails::aButtonDoesWhatWasWrittenLast()
 {
     Details details;
     QStringList pressed;
-    const auto named = [&](const QString& name) { return QVector<DetailsButton>{{"go", "Go to " + name, {}, false, true, [&pressed, name] { pressed.append(name); }}}; };
+    const auto named = [&](const QString& name) {
+        return QVector<DetailsButton>{
+            {"go", "Go to " + name, {}, false, true, [&pressed, name] { pressed.append(name); }}};
+    };
     write(details, "One", named("one"));
     auto* first = button(details);
     write(details, "Two", named("two"));

@@ -42,7 +42,10 @@ private slots:
 
 private:
     void look(const QString& delivery);
-    [[nodiscard]] app::InsidePage& inside() { return static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).inside(); }
+    [[nodiscard]] app::InsidePage& inside()
+    {
+        return static_cast<app::DeliveriesStage&>(at_->window().stage(at_->window().indexOf("Deliveries"))).inside();
+    }
     [[nodiscard]] app::Worklist& list() { return *inside().list(); }
     void clickRow(const QString& words);
     [[nodiscard]] QString tab(app::InsidePage::Tab t) { return "chip-" + QString::number(static_cast<int>(t)); }
@@ -77,7 +80,8 @@ void TestInside::clickRow(const QString& words)
     for (int i = 0; i < list().model().rowCount(); ++i)
         if (list().model().row(i).title.contains(words)) {
             list().view().scrollTo(list().model().index(i));
-            QTest::mouseClick(list().view().viewport(), Qt::LeftButton, {}, list().view().visualRect(list().model().index(i)).center());
+            QTest::mouseClick(list().view().viewport(), Qt::LeftButton, {},
+                              list().view().visualRect(list().model().index(i)).center());
             at_->waitIdle();
             return;
         }
@@ -177,7 +181,9 @@ void TestInside::faultsLeadToTheirElements()
     QTest::mouseClick(concerned.viewport(), Qt::LeftButton, {}, concerned.visualItemRect(concerned.item(3)).center());
     QCOMPARE(at_->scene().display().selected.size(), std::size_t{1});
     const auto key = *at_->scene().display().selected.begin();
-    QCOMPARE(QString::fromStdString(at_->scene().members()[key.member].model->displayName(at_->scene().members()[key.member].model->elements()[key.element])), concerned.item(3)->text());
+    QCOMPARE(QString::fromStdString(at_->scene().members()[key.member].model->displayName(
+                 at_->scene().members()[key.member].model->elements()[key.element])),
+             concerned.item(3)->text());
     // What is said of a storey shows what stands on it.
     at_->session().leaveInside();
     look("Piping P02");
@@ -220,7 +226,8 @@ void TestInside::anIdsIsAddedAndChecked()
     look("Electrical P03");
     clickRow("Luminaires have a tag");
     QVERIFY(at_->details().contains("Not met"));
-    QCOMPARE(static_cast<int>(at_->scene().display().painted.size()), test::truth()["specifications"]["MSS-PWE-ELE-P03.ifc"]["MSS-4"].get<int>());
+    QCOMPARE(static_cast<int>(at_->scene().display().painted.size()),
+             test::truth()["specifications"]["MSS-PWE-ELE-P03.ifc"]["MSS-4"].get<int>());
     QVERIFY(at_->clickButton("removeSpecification-marrowfield.ids"));
     at_->waitIdle();
     QTRY_VERIFY(must(at_->project().setup().specifications()).empty());
@@ -249,12 +256,14 @@ void TestInside::changesAreShown()
     look("Structure P02");
     QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Changes)));
     const auto truth = test::truth()["changes"]["Structure"];
-    QCOMPARE(static_cast<std::size_t>(at_->session().inside()->changes.size()), static_cast<std::size_t>(list().model().rowCount()));
+    QCOMPARE(static_cast<std::size_t>(at_->session().inside()->changes.size()),
+             static_cast<std::size_t>(list().model().rowCount()));
     QVERIFY(at_->scene().display().painted.size() >= truth["added"].size() + truth["moved"].size());
     clickRow("Pad footing D7");
     QVERIFY(at_->details().contains("X +"));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{2}); // where it is, and where it was
-    QVERIFY(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).empty()); // nothing is recorded yet
+    QVERIFY(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id))
+                .empty()); // nothing is recorded yet
 }
 
 void TestInside::documentsAreReadPageByPage()
@@ -291,15 +300,19 @@ void TestInside::drawingsAreReadFromNear()
     QCOMPARE(page.zoom(), 1.0);
     QVERIFY(QRectF(page.rect()).contains(page.pageRect()));
     // The wheel: what is under the cursor stays there.
-    const QPointF cursor = page.pageRect().topLeft() + QPointF(page.pageRect().width() * 0.8, page.pageRect().height() * 0.75), whole = page.pageRect().topLeft();
+    const QPointF cursor = page.pageRect().topLeft() +
+                           QPointF(page.pageRect().width() * 0.8, page.pageRect().height() * 0.75),
+                  whole = page.pageRect().topLeft();
     const auto turnWheel = [&](int notches) {
         for (int i = 0; i < notches; ++i) {
-            QWheelEvent wheel(cursor, page.mapToGlobal(cursor), {}, {0, 120}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+            QWheelEvent wheel(cursor, page.mapToGlobal(cursor), {}, {0, 120}, Qt::NoButton, {}, Qt::NoScrollPhase,
+                              false);
             QApplication::sendEvent(&page, &wheel);
         }
     };
     turnWheel(6);
-    QVERIFY(page.pageRect().topLeft() != whole && page.pageRect().contains(QRectF(page.rect()).adjusted(8, 8, -8, -8))); // it fills the room
+    QVERIFY(page.pageRect().topLeft() != whole &&
+            page.pageRect().contains(QRectF(page.rect()).adjusted(8, 8, -8, -8))); // it fills the room
     const QPointF held = fractionAt(cursor);
     turnWheel(4);
     QVERIFY(std::abs(page.zoom() - std::pow(1.25, 10)) < 1e-9);
@@ -319,7 +332,8 @@ void TestInside::drawingsAreReadFromNear()
     const QRectF before = page.part();
     QTest::mousePress(&page, Qt::LeftButton, {}, {100, 100});
     for (int i = 1; i <= 40; ++i) {
-        QMouseEvent move(QEvent::MouseMove, QPointF(100 - 60 * i, 100 - 60 * i), page.mapToGlobal(QPointF(100 - 60 * i, 100 - 60 * i)), Qt::NoButton, Qt::LeftButton, {});
+        QMouseEvent move(QEvent::MouseMove, QPointF(100 - 60 * i, 100 - 60 * i),
+                         page.mapToGlobal(QPointF(100 - 60 * i, 100 - 60 * i)), Qt::NoButton, Qt::LeftButton, {});
         QApplication::sendEvent(&page, &move);
     }
     QTest::mouseRelease(&page, Qt::LeftButton, {}, {100, 100});
@@ -376,7 +390,8 @@ void TestInside::decliningSendsTheReport()
     const std::string html = readFileWhole(at_->project().deliveries().fileOf(documents[0])).value();
     QVERIFY(html.find("Electrical P02") != std::string::npos && html.find("m across") != std::string::npos);
     at_->clickCard(at_->delivery("Electrical P02").id);
-    QVERIFY(at_->details().contains("exported in metres") && at_->details().contains("Quality report Electrical P02.html"));
+    QVERIFY(at_->details().contains("exported in metres") &&
+            at_->details().contains("Quality report Electrical P02.html"));
 }
 
 void TestInside::itIsTakenInFromInside()
@@ -387,7 +402,10 @@ void TestInside::itIsTakenInFromInside()
     QVERIFY(at_->delivery("Electrical P03").isUsed());
     QVERIFY(at_->session().inside() == nullptr);
     const auto truth = test::truth()["laterChanges"]["Electrical"];
-    QCOMPARE(must(at_->project().changes().changesOf(must(at_->project().changes().comparisonsOf(at_->delivery("Electrical P03").id)).at(0).id)).size(), truth["added"].size() + truth["moved"].size());
+    QCOMPARE(must(at_->project().changes().changesOf(
+                      must(at_->project().changes().comparisonsOf(at_->delivery("Electrical P03").id)).at(0).id))
+                 .size(),
+             truth["added"].size() + truth["moved"].size());
     QVERIFY(at_->message().contains("21 changes"));
 }
 

@@ -35,7 +35,10 @@ private slots:
 private:
     /// An issue of its own, without a clash. @return its uuid
     std::string made(const std::string& title, const std::string& status = "Open", const std::string& due = "");
-    [[nodiscard]] issues::Issue issue(const std::string& uuid) const { return must(at_->project().issues().find(uuid, true)).value(); }
+    [[nodiscard]] issues::Issue issue(const std::string& uuid) const
+    {
+        return must(at_->project().issues().find(uuid, true)).value();
+    }
     void send(const QString& file);
     void take(const QString& file);
     std::unique_ptr<test::OwnProject> at_;
@@ -85,9 +88,11 @@ void TestIssueStage::statusesFollowTheButtons_data()
     QTest::addColumn<QString>("button");
     QTest::addColumn<QString>("status");
     QTest::addColumn<QString>("words");
+    // clang-format off
     QTest::newRow("taken up") << "inProgress" << "In progress" << "in progress";
     QTest::newRow("done by who has it") << "done" << "Done by assignee" << "done by assignee";
     QTest::newRow("closed without evidence") << "close" << "Closed" << "closed";
+    // clang-format on
 }
 
 void TestIssueStage::statusesFollowTheButtons()
@@ -181,7 +186,9 @@ void TestIssueStage::whatIsSentComesBackTheSame()
 {
     for (int i = 0; i < 5; ++i) {
         const std::string uuid = made("Öffnung <" + std::to_string(i) + "> & \"Rinne\"");
-        QVERIFY(at_->change([&](project::Project& p) { return p.issues().addComment(uuid, "Zeile 1\nZeile 2 ≥ 3", at_->session().now()); }));
+        QVERIFY(at_->change([&](project::Project& p) {
+            return p.issues().addComment(uuid, "Zeile 1\nZeile 2 ≥ 3", at_->session().now());
+        }));
     }
     at_->clickStage("Issues");
     const QString file = at_->folder() + "/sent.bcf";
@@ -225,7 +232,8 @@ void TestIssueStage::aReturnedFileIsMerged()
     another.status = issues::status::kOpen;
     another.createdAt = another.modifiedAt = "2026-11-20T09:00:00Z";
     another.createdBy = "T. Okafor";
-    QVERIFY(at_->change([&](project::Project& p) { return p.issues().addComment(uuid, "And by Friday?", at_->session().now()); }));
+    QVERIFY(at_->change(
+        [&](project::Project& p) { return p.issues().addComment(uuid, "And by Friday?", at_->session().now()); }));
     const std::vector<issues::Issue> back{theirs, another};
     QVERIFY(writeFileWhole(file.toStdString(), must(bcf::write21(back, {}, "p", "Seed vault annexe"))).has_value());
     take(file);
@@ -253,7 +261,8 @@ void TestIssueStage::aBrokenFileChangesNothing_data()
         return QByteArray::fromStdString(bcf::pack(bcf::Entries(entries)).value());
     };
     QTest::newRow("a zip of something else") << packed({{"a.txt", "x"}});
-    QTest::newRow("climbs out of its folder") << packed({{"bcf.version", "<Version VersionId='2.1'/>"}, {"../a/markup.bcf", "<Markup/>"}});
+    QTest::newRow("climbs out of its folder")
+        << packed({{"bcf.version", "<Version VersionId='2.1'/>"}, {"../a/markup.bcf", "<Markup/>"}});
 }
 
 void TestIssueStage::aBrokenFileChangesNothing()
@@ -292,7 +301,9 @@ void TestIssueStage::longWordsStayReadable()
 {
     const std::string title(400, 'w');
     const std::string uuid = made(title);
-    QVERIFY(at_->change([&](project::Project& p) { return p.issues().addComment(uuid, std::string(3000, 'x'), at_->session().now()); }));
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.issues().addComment(uuid, std::string(3000, 'x'), at_->session().now());
+    }));
     at_->clickStage("Issues");
     at_->clickRow("Issues", 0);
     QVERIFY(at_->details().contains(QString::fromStdString(title))); // whole in the details

@@ -38,7 +38,10 @@ private:
         QVERIFY(at_->clickButton("mark" + QString::number(static_cast<int>(kind))));
     }
     template <class Widget>
-    Widget* find(const QString& name) { return at_->window().findChild<Widget*>(name); }
+    Widget* find(const QString& name)
+    {
+        return at_->window().findChild<Widget*>(name);
+    }
     /// How many pixels of the picture have the marks' colour.
     int inkedPixels()
     {
@@ -47,7 +50,10 @@ private:
         for (int y = 0; y < image.height(); ++y)
             for (int x = 0; x < image.width(); ++x) {
                 const QColor c = image.pixelColor(x, y);
-                count += std::abs(c.red() - 0xC8) < 12 && std::abs(c.green() - 0x50) < 12 && std::abs(c.blue() - 0x1E) < 12 ? 1 : 0;
+                count +=
+                    std::abs(c.red() - 0xC8) < 12 && std::abs(c.green() - 0x50) < 12 && std::abs(c.blue() - 0x1E) < 12
+                        ? 1
+                        : 0;
             }
         return count;
     }
@@ -112,7 +118,7 @@ void TestMarking::marksBelongToTheirView()
     QVERIFY(view::isSameView(scene().camera(), camera));
     QCOMPARE(inkedPixels(), drawn);
     at_->press(Qt::Key_Escape);
-    QVERIFY(at_->window().tools().tool() == app::ToolStrip::Tool::Look);
+    QVERIFY(at_->window().tools().inHand().isEmpty());
     QCOMPARE(inkedPixels(), drawn); // they stay when the tool is put away
 }
 
@@ -225,7 +231,9 @@ void TestMarking::aHalfWrittenNoteSurvives()
         note.state = view::toJson(scene().state());
         note.said.push_back({project::Note::kOpen, words, {}});
         const auto before = must(at_->project().views().notes()).size();
-        other.write([note, who = other.now()](project::Project& p) { return app::Session::saying(p.views().addNote(note, "", who)); });
+        other.write([note, who = other.now()](project::Project& p) {
+            return app::Session::saying(p.views().addNote(note, "", who));
+        });
         QTRY_COMPARE(must(at_->project().views().notes()).size(), before + 1);
         QTRY_VERIFY(!other.isAwaiting());
         at_->settle();
@@ -314,7 +322,8 @@ void TestMarking::withoutAProjectThePanelsSaySo()
         QVERIFY2(words.contains("Open a project") || words.contains("Take in a delivery"), tool);
     }
     window.findChild<QPushButton*>("markNote")->click();
-    QTest::mouseClick(&window.scene(), Qt::LeftButton, {}, window.scene().rect().center()); // nothing is there; nothing breaks
+    QTest::mouseClick(&window.scene(), Qt::LeftButton, {},
+                      window.scene().rect().center()); // nothing is there; nothing breaks
 }
 
 void TestMarking::groupsAreSwitchedTogether()

@@ -13,8 +13,8 @@
 using namespace wendrix;
 using test::must;
 
-/// The whole way with files the demo does not have: boxes that are worked out by hand, and a house by a real exporter with
-/// services of a generator in it.
+/// The whole way with files the demo does not have: boxes that are worked out by hand, and a house by a real exporter
+/// with services of a generator in it.
 class TestOwnFiles : public QObject {
     Q_OBJECT
 private slots:
@@ -37,14 +37,17 @@ QString TestOwnFiles::services(const QString& name, int elements, const QString&
 {
     const QString path = at_->folder() + "/" + name + ".ifc";
     QProcess generator;
-    generator.start("python3", {QString::fromStdString(test::demoFolder()) + "/scale.py", "--elements", QString::number(elements), path});
+    generator.start("python3", {QString::fromStdString(test::demoFolder()) + "/scale.py", "--elements",
+                                QString::number(elements), path});
     if (!generator.waitForFinished() || generator.exitCode() != 0)
         qFatal("%s", generator.readAllStandardError().constData());
     QFile file(path);
     if (!file.open(QIODevice::ReadWrite))
         qFatal("no file");
     QByteArray text = file.readAll();
-    text.replace("#12=IFCLOCALPLACEMENT($,#11);", "#4=IFCCARTESIANPOINT((" + shiftInMillimetres.toUtf8() + "));\n#5=IFCAXIS2PLACEMENT3D(#4,$,$);\n#12=IFCLOCALPLACEMENT($,#5);");
+    text.replace("#12=IFCLOCALPLACEMENT($,#11);",
+                 "#4=IFCCARTESIANPOINT((" + shiftInMillimetres.toUtf8() +
+                     "));\n#5=IFCAXIS2PLACEMENT3D(#4,$,$);\n#12=IFCLOCALPLACEMENT($,#5);");
     file.resize(0);
     file.seek(0);
     file.write(text);
@@ -83,11 +86,14 @@ void TestOwnFiles::aProjectOfOnesOwnFiles()
     at_->press(Qt::Key_R);
     at_->waitIdle();
     QVERIFY2(at_->message().contains("Nothing was tested"), qPrintable(at_->message()));
-    QVERIFY2(at_->message().contains("Structure P01, the reference has no grid to verify its place by"), qPrintable(at_->message()));
-    QVERIFY(!at_->words("Clashes").contains("No test has been run yet") && at_->words("Clashes").contains("Nothing was tested"));
+    QVERIFY2(at_->message().contains("Structure P01, the reference has no grid to verify its place by"),
+             qPrintable(at_->message()));
+    QVERIFY(!at_->words("Clashes").contains("No test has been run yet") &&
+            at_->words("Clashes").contains("Nothing was tested"));
     at_->acceptEveryPlace();
     QCOMPARE(at_->rows("Coordinates").rowCount(), 2);
-    QCOMPARE(at_->window().findChild<QAbstractButton*>("member-Structure")->text(), QString("Structure P01 · as it stands"));
+    QCOMPARE(at_->window().findChild<QAbstractButton*>("member-Structure")->text(),
+             QString("Structure P01 · as it stands"));
     // Nobody made a test: every member against every other.
     at_->clickStage("Clashes");
     at_->press(Qt::Key_R);
@@ -111,7 +117,8 @@ void TestOwnFiles::aProjectOfOnesOwnFiles()
     at_->waitIdle();
     at_->press(Qt::Key_R);
     at_->waitIdle();
-    QVERIFY2(at_->message().contains("Piping P01, not in Without piping") && at_->message().contains("1 known pair"), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains("Piping P01, not in Without piping") && at_->message().contains("1 known pair"),
+             qPrintable(at_->message()));
     QVERIFY(at_->clickButton("chip-notTested"));
     QCOMPARE(at_->rows("Clashes").rowCount(), 1);
     QVERIFY(at_->rows("Clashes").row(0).subtitle.contains("not tested: its member is not in the federation"));
@@ -130,7 +137,8 @@ void TestOwnFiles::nothingChangedIsSaid()
     QVERIFY(writeFileWhole(again, text).has_value());
     QVERIFY(at_->takeIn(again, "Architecture", "P02"));
     at_->clickStage("Changes");
-    QVERIFY2(at_->words("Changes").contains("Compared: Architecture P01 with P02. Nothing changed."), qPrintable(at_->words("Changes")));
+    QVERIFY2(at_->words("Changes").contains("Compared: Architecture P01 with P02. Nothing changed."),
+             qPrintable(at_->words("Changes")));
     QVERIFY(!at_->words("Changes").contains("Nothing to compare yet"));
 }
 
@@ -147,7 +155,8 @@ void TestOwnFiles::elementsOfOneGlobalIdStayApart()
     at_->waitIdle();
     const auto pairs = must(at_->project().clashes().all());
     QCOMPARE(pairs.size(), std::size_t{2});
-    QVERIFY(pairs[0].right.element.guid == pairs[1].right.element.guid && pairs[0].right.element.ordinal != pairs[1].right.element.ordinal);
+    QVERIFY(pairs[0].right.element.guid == pairs[1].right.element.guid &&
+            pairs[0].right.element.ordinal != pairs[1].right.element.ordinal);
     QCOMPARE(at_->rows("Clashes").rowCount(), 3); // one group, two pairs
     // Each row shows its own beam.
     for (int row = 1; row < 3; ++row) {
@@ -159,13 +168,15 @@ void TestOwnFiles::elementsOfOneGlobalIdStayApart()
                 beams.insert(key.element);
         QCOMPARE(beams.size(), std::size_t{1});
         const federation::Member& structure = at_->scene().members()[1];
-        QCOMPARE(QString::fromStdString(structure.model->displayName(structure.model->elements()[*beams.begin()])), at_->rows("Clashes").row(row).title);
+        QCOMPARE(QString::fromStdString(structure.model->displayName(structure.model->elements()[*beams.begin()])),
+                 at_->rows("Clashes").row(row).title);
     }
     // A new revision in which one of them moved: that one alone is changed, and its pair alone is gone.
     QVERIFY(at_->takeIn(at_->boxes("Beam", {0.5, 30}, {shared, shared}), "Structure", "P02"));
     const auto changes = must(at_->project().changes().current());
     QCOMPARE(changes.size(), std::size_t{1});
-    QVERIFY(changes[0].element.ordinal == 1 && (changes[0].kinds & project::Moved) != 0 && std::abs(changes[0].shift.x - 28.5) < 1e-6);
+    QVERIFY(changes[0].element.ordinal == 1 && (changes[0].kinds & project::Moved) != 0 &&
+            std::abs(changes[0].shift.x - 28.5) < 1e-6);
     at_->clickStage("Changes");
     at_->clickRow("Changes", 0);
     QVERIFY(at_->details().contains("number 2 of those that share it"));
@@ -175,7 +186,8 @@ void TestOwnFiles::elementsOfOneGlobalIdStayApart()
     at_->scene().choose({view::ElementKey{1, 1}});
     const view::SceneState state = at_->scene().state();
     std::size_t missing = 0;
-    const view::Display back = view::displayOf(view::fromJson(view::toJson(state)).value(), at_->session().workspace().members, missing);
+    const view::Display back =
+        view::displayOf(view::fromJson(view::toJson(state)).value(), at_->session().workspace().members, missing);
     QVERIFY(missing == 0 && back.selected == (std::set<view::ElementKey>{{1, 1}}));
 }
 
@@ -197,14 +209,16 @@ void TestOwnFiles::aRealHouseWithServices()
     at_->waitIdle();
     const auto pairs = must(at_->project().clashes().all());
     QVERIFY2(pairs.size() > 10, qPrintable(at_->message()));
-    QVERIFY2(at_->message().contains(QString("%1 pairs found by 6 tests").arg(pairs.size())), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains(QString("%1 pairs found by 6 tests").arg(pairs.size())),
+             qPrintable(at_->message()));
     // What is found holds on what the models say: both are there, their boxes meet, and no depth is larger than a body.
     std::set<std::string> testsThatFound;
     for (const project::Pair& p : pairs) {
         testsThatFound.insert(p.test);
         const auto left = at_->scene().find(p.left.element), right = at_->scene().find(p.right.element);
         QVERIFY(left && right && left->member != right->member);
-        const Box3 a = view::boundsOf(at_->scene().members(), *left), b = view::boundsOf(at_->scene().members(), *right);
+        const Box3 a = view::boundsOf(at_->scene().members(), *left),
+                   b = view::boundsOf(at_->scene().members(), *right);
         for (const auto axis : {&Vector3::x, &Vector3::y, &Vector3::z})
             QVERIFY(std::min(a.max.*axis, b.max.*axis) > std::max(a.min.*axis, b.min.*axis));
         QVERIFY(p.depth >= 0.001 && p.depth <= std::min(length(a.size()), length(b.size())));
@@ -236,10 +250,12 @@ void TestOwnFiles::aRealHouseWithServices()
     const project::PairSide& raised = own[0].right.discipline == "Architecture" ? own[0].left : own[0].right;
     QVERIFY(files.contains(raised.discipline));
     const std::string plain = raised.name.substr(0, raised.name.find(" · "));
-    QVERIFY(at_->takeIn(withOneRaised(files[raised.discipline], plain, 50'000).toStdString(), raised.discipline, "P02"));
+    QVERIFY(
+        at_->takeIn(withOneRaised(files[raised.discipline], plain, 50'000).toStdString(), raised.discipline, "P02"));
     const auto changes = must(at_->project().changes().current());
     QCOMPARE(changes.size(), std::size_t{1});
-    QVERIFY(changes[0].element == raised.element && changes[0].kinds == project::Moved && length(changes[0].shift - Vector3{0, 0, 50}) < 1e-6);
+    QVERIFY(changes[0].element == raised.element && changes[0].kinds == project::Moved &&
+            length(changes[0].shift - Vector3{0, 0, 50}) < 1e-6);
     for (const project::Pair& p : must(at_->project().clashes().all()))
         QCOMPARE(p.isGone(), p.left.element == raised.element || p.right.element == raised.element);
     at_->clickStage("Changes");

@@ -61,7 +61,8 @@ void TestReceiving::droppedFilesBecomeADelivery()
     at_->waitIdle();
     const project::Delivery d = at_->delivery("Structure P04");
     QVERIFY(d.id != 0 && d.state == project::DeliveryState::Waiting);
-    QVERIFY(d.title == "Frame for tender" && d.note == "Footings to follow." && d.cycle == 3 && d.documents == 1 && d.suitability == "S3" && d.schema == "IFC2X3");
+    QVERIFY(d.title == "Frame for tender" && d.note == "Footings to follow." && d.cycle == 3 && d.documents == 1 &&
+            d.suitability == "S3" && d.schema == "IFC2X3");
     QCOMPARE(d.sender, std::string("Tarnbeck Frames"));
     QCOMPARE(table().chosen(), d.id);
     QVERIFY(at_->message().contains("waits to be taken in"));
@@ -71,7 +72,8 @@ void TestReceiving::droppedFilesBecomeADelivery()
 
 void TestReceiving::chosenFilesOfTwoTeamsAreAskedOneByOne()
 {
-    const QStringList files{at_->copyOf("MSS-VLW-VEN-P02.ifc", "two/MSS-VLW-VEN-P05.ifc"), at_->copyOf("MSS-QMA-ARC-P01.ifc", "two/MSS-QMA-ARC-P05.ifc")};
+    const QStringList files{at_->copyOf("MSS-VLW-VEN-P02.ifc", "two/MSS-VLW-VEN-P05.ifc"),
+                            at_->copyOf("MSS-QMA-ARC-P01.ifc", "two/MSS-QMA-ARC-P05.ifc")};
     const auto isAsked = at_->answerFileDialog(files);
     QVERIFY(at_->clickButton("addFiles"));
     QTRY_VERIFY(*isAsked);
@@ -109,7 +111,8 @@ void TestReceiving::whatArrivesInADropFolderIsReceived()
     QTRY_VERIFY_WITH_TIMEOUT(at_->delivery("Ventilation P06").id != 0, 60'000); // noticed by itself
     at_->waitIdle();
     const project::Delivery arrived = at_->delivery("Ventilation P06");
-    QVERIFY(arrived.state == project::DeliveryState::Waiting && arrived.sender == "Vellowind" && arrived.lookedAt.person.empty());
+    QVERIFY(arrived.state == project::DeliveryState::Waiting && arrived.sender == "Vellowind" &&
+            arrived.lookedAt.person.empty());
     QVERIFY(at_->message().contains("came in by its drop folder"));
     auto* watching = at_->window().findChild<QLabel*>("dropFolderWords");
     QCOMPARE(watching->text(), QString("watching 1 drop folder"));
@@ -128,7 +131,8 @@ void TestReceiving::whatCanNotBeReadStaysInSight()
     QFile broken(at_->folder() + "/drop/MSS-VLW-VEN-P08.ifc");
     QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("ISO-10303-21;\nHEADER;\nEND-ISO-10303-21;\n") > 0);
     broken.close();
-    std::filesystem::last_write_time(broken.fileName().toStdString(), std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
+    std::filesystem::last_write_time(broken.fileName().toStdString(),
+                                     std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
     QTRY_COMPARE_WITH_TIMEOUT(watching->text(), QString("a file that arrived can not be read"), 60'000);
     QVERIFY(watching->toolTip().contains("MSS-VLW-VEN-P08.ifc"));
     QVERIFY(at_->message().contains("MSS-VLW-VEN-P08.ifc"));
@@ -158,7 +162,8 @@ void TestReceiving::aDeliveryIsDescribed()
     at_->clickCard(at_->delivery("Ventilation P06").id);
     QVERIFY(at_->clickButton("describe"));
     at_->field<QLineEdit>("describeTitle").setText("Mains for tender");
-    at_->field<QComboBox>("describeSuitability").setCurrentIndex(at_->field<QComboBox>("describeSuitability").findData("S4"));
+    at_->field<QComboBox>("describeSuitability")
+        .setCurrentIndex(at_->field<QComboBox>("describeSuitability").findData("S4"));
     QVERIFY(at_->clickButton("describeIt"));
     QTRY_VERIFY(at_->details().contains("Suitable for stage approval"));
     QCOMPARE(at_->delivery("Ventilation P06").title, std::string("Mains for tender"));
@@ -175,7 +180,8 @@ void TestReceiving::decliningWithoutLookingSendsTheReportToo()
     QTRY_VERIFY(at_->delivery("Ventilation P06").state == project::DeliveryState::Declined);
     const auto documents = must(at_->project().deliveries().documentsOf(at_->delivery("Ventilation P06").id));
     QCOMPARE(documents.size(), std::size_t{1});
-    QVERIFY(readFileWhole(at_->project().deliveries().fileOf(documents[0])).value().find("Ventilation P06") != std::string::npos);
+    QVERIFY(readFileWhole(at_->project().deliveries().fileOf(documents[0])).value().find("Ventilation P06") !=
+            std::string::npos);
     QVERIFY(at_->message().contains("the quality report goes with it"));
     QTRY_VERIFY(at_->details().contains("Declined: Not asked for."));
     // Its whole history stands with it.

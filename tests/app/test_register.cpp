@@ -17,7 +17,8 @@
 using namespace wendrix;
 using test::must;
 
-/// The register and the composition bar with mouse and keys: what cards and chips say, holding, and which composition one looks at.
+/// The register and the composition bar with mouse and keys: what cards and chips say, holding, and which composition
+/// one looks at.
 class TestRegister : public QObject {
     Q_OBJECT
 private slots:
@@ -39,7 +40,10 @@ private slots:
 
 private:
     [[nodiscard]] app::Register& table() { return *at_->window().findChild<app::Register*>("register"); }
-    [[nodiscard]] QString chip(const QString& discipline) { return at_->window().findChild<QAbstractButton*>("member-" + discipline)->text(); }
+    [[nodiscard]] QString chip(const QString& discipline)
+    {
+        return at_->window().findChild<QAbstractButton*>("member-" + discipline)->text();
+    }
 
     std::unique_ptr<test::WindowFixture> at_;
 };
@@ -56,7 +60,8 @@ void TestRegister::cardsSayRevisionStateAndWhatTheyCarry()
     QCOMPARE(table().grid().cycles(), 2);
     QVERIFY(at_->window().findChild<QLabel*>("deliverySummary")->text().contains("3</b> waiting, 3 not looked at"));
     at_->clickCard(at_->delivery("Piping P01").id);
-    QVERIFY(at_->details().contains("MSS-OPW-PIP-heating-P01.ifc") && at_->details().contains("MSS-OPW-PIP-sprinklers-P01.ifc"));
+    QVERIFY(at_->details().contains("MSS-OPW-PIP-heating-P01.ifc") &&
+            at_->details().contains("MSS-OPW-PIP-sprinklers-P01.ifc"));
     QVERIFY(at_->details().contains("OPW-H-P01.pdf"));
     QVERIFY(at_->details().contains("Suitable for coordination"));
     QVERIFY(at_->details().contains("Ostermere Pipework"));
@@ -66,7 +71,9 @@ void TestRegister::cardsSayRevisionStateAndWhatTheyCarry()
 
 void TestRegister::chipsSayHowMembersStand()
 {
-    const auto tip = [&](const QString& discipline) { return at_->window().findChild<QAbstractButton*>("member-" + discipline)->toolTip(); };
+    const auto tip = [&](const QString& discipline) {
+        return at_->window().findChild<QAbstractButton*>("member-" + discipline)->toolTip();
+    };
     QCOMPARE(chip("Architecture"), QString("Architecture P01"));
     QVERIFY(tip("Architecture").contains("The reference"));
     QCOMPARE(chip("Structure"), QString("Structure P01 · not aligned · 1 newer"));
@@ -131,7 +138,8 @@ void TestRegister::anOldCompositionIsReadOnlyAndSaysSo()
     at_->waitIdle();
     QVERIFY(at_->delivery("Structure P02").isUsed());
     QTest::mouseMove(table().viewport(), table().headOf(1).center());
-    QMouseEvent over(QEvent::MouseMove, table().headOf(1).center(), table().viewport()->mapToGlobal(table().headOf(1).center()), Qt::NoButton, Qt::NoButton, {});
+    QMouseEvent over(QEvent::MouseMove, table().headOf(1).center(),
+                     table().viewport()->mapToGlobal(table().headOf(1).center()), Qt::NoButton, Qt::NoButton, {});
     QApplication::sendEvent(table().viewport(), &over);
     QTest::mouseClick(table().viewport(), Qt::LeftButton, {}, table().headOf(1).center());
     at_->waitIdle();
@@ -223,8 +231,13 @@ void TestRegister::theHistoryIsRead()
             action->trigger();
     const auto rows = [&] { return at_->window().findChild<app::RowList*>("historyLines")->rowModel().rowCount(); };
     QVERIFY(rows() > 10);
-    QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).title.startsWith("Undone: Taken in: Ventilation P02"));
-    QVERIFY(at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).subtitle.contains("Ines Varga · "));
+    QVERIFY(at_->window()
+                .findChild<app::RowList*>("historyLines")
+                ->rowModel()
+                .row(0)
+                .title.startsWith("Undone: Taken in: Ventilation P02"));
+    QVERIFY(
+        at_->window().findChild<app::RowList*>("historyLines")->rowModel().row(0).subtitle.contains("Ines Varga · "));
     QVERIFY(at_->details().contains("Ctrl+Z takes your last step back"));
     const int all = rows();
     QTest::keyClicks(&at_->field<QLineEdit>("historyWords"), "vellow");
@@ -281,9 +294,10 @@ void TestRegister::twelveMembersStayInSight()
         QVERIFY(bar.rect().contains(chip(i)->geometry()) && chip(i)->geometry().right() < 1000);
         for (int other = 0; other < i; ++other)
             QVERIFY(!chip(i)->geometry().intersects(chip(other)->geometry()));
-        QVERIFY(chip(i)->text().startsWith(QString("Discipline %1 P03").arg(i)) && chip(i)->toolTip().startsWith(chip(i)->text())); // whole, where one asks
+        QVERIFY(chip(i)->text().startsWith(QString("Discipline %1 P03").arg(i)) &&
+                chip(i)->toolTip().startsWith(chip(i)->text())); // whole, where one asks
     }
-    QVERIFY(chip(4)->width() > chip(5)->width()); // what is held keeps its words longer
+    QVERIFY(chip(4)->width() > chip(5)->width());     // what is held keeps its words longer
     QVERIFY(bar.height() > 30 && bar.height() <= 60); // two lines
     QVERIFY(bar.findChild<QLabel*>("message")->width() > 150);
     const int whole = chip(5)->width();
@@ -293,7 +307,9 @@ void TestRegister::twelveMembersStayInSight()
     QVERIFY(chip(5)->width() == whole && bar.height() == 30);
     // What went wrong is read whole, if the chips can do with less.
     bar.resize(1900, bar.height());
-    bar.say("MSS-TBF-STR-P05.ifc, #4711: The file ends in the middle of an entity; ask the sender for a whole one. Nothing was changed.", true);
+    bar.say("MSS-TBF-STR-P05.ifc, #4711: The file ends in the middle of an entity; ask the sender for a whole one. "
+            "Nothing was changed.",
+            true);
     QApplication::processEvents();
     auto* message = bar.findChild<QLabel*>("message");
     QVERIFY(message->fontMetrics().horizontalAdvance(message->text()) <= message->width());

@@ -39,11 +39,13 @@ private slots:
     void cleanupTestCase() { close(); }
 };
 
-
 void TestScene::compassTurnsTheView()
 {
     auto* compass = at_->window().findChild<app::CompassLevel*>("compass");
-    for (const auto& [side, from] : {std::pair{'E', Vector3{1, 0, 0}}, {'N', Vector3{0, 1, 0}}, {'W', Vector3{-1, 0, 0}}, {'S', Vector3{0, -1, 0}}}) {
+    for (const auto& [side, from] : {std::pair{'E', Vector3{1, 0, 0}},
+                                     {'N', Vector3{0, 1, 0}},
+                                     {'W', Vector3{-1, 0, 0}},
+                                     {'S', Vector3{0, -1, 0}}}) {
         QTest::mouseClick(compass, Qt::LeftButton, {}, compass->placeOf(side));
         scene().finishMotion();
         Vector3 back = -scene().camera().forward();
@@ -61,7 +63,6 @@ void TestScene::compassTurnsTheView()
     QVERIFY(!(scene().camera() == level));
 }
 
-
 void TestScene::keysTurnMoveAndZoom()
 {
     const view::Camera before = scene().camera();
@@ -74,23 +75,26 @@ void TestScene::keysTurnMoveAndZoom()
     QVERIFY(length(scene().camera().eye - scene().camera().target) < length(before.eye - before.target));
     at_->press(Qt::Key_Backspace);
     at_->press(Qt::Key_Up, Qt::ControlModifier);
-    QVERIFY(length(scene().camera().forward() - before.forward()) < 1e-9 && length(scene().camera().eye - before.eye) > 0.1);
+    QVERIFY(length(scene().camera().forward() - before.forward()) < 1e-9 &&
+            length(scene().camera().eye - before.eye) > 0.1);
     at_->press(Qt::Key_Backspace);
     drag(scene().rect().center(), scene().rect().center() + QPoint(40, 0), Qt::ControlModifier); // looking around
     QVERIFY(scene().camera().eye == before.eye && !(scene().camera().target == before.target));
 }
 
-
 void TestScene::aTouchpadMovesAndZooms()
 {
-    const QPointingDevice touchpad("touchpad", 77, QInputDevice::DeviceType::TouchPad, QPointingDevice::PointerType::Finger,
+    const QPointingDevice touchpad("touchpad", 77, QInputDevice::DeviceType::TouchPad,
+                                   QPointingDevice::PointerType::Finger,
                                    QInputDevice::Capability::Position | QInputDevice::Capability::PixelScroll, 2, 3);
     const QPointF at = scene().rect().center(), global = scene().mapToGlobal(at);
     const view::Camera before = scene().camera();
-    QWheelEvent fingers(at, global, {40, -25}, {0, 0}, Qt::NoButton, Qt::NoModifier, Qt::ScrollUpdate, false, Qt::MouseEventNotSynthesized, &touchpad);
+    QWheelEvent fingers(at, global, {40, -25}, {0, 0}, Qt::NoButton, Qt::NoModifier, Qt::ScrollUpdate, false,
+                        Qt::MouseEventNotSynthesized, &touchpad);
     QApplication::sendEvent(&scene(), &fingers);
     const view::Camera moved = scene().camera();
-    QVERIFY(length(moved.forward() - before.forward()) < 1e-12 && length(moved.eye - before.eye) > 0.01); // neither turned nor zoomed
+    QVERIFY(length(moved.forward() - before.forward()) < 1e-12 &&
+            length(moved.eye - before.eye) > 0.01); // neither turned nor zoomed
     const auto middle = scene().pickAt(at);
     QVERIFY(middle.has_value());
     const QPoint pixel = pixelOf(middle->place);
@@ -130,7 +134,6 @@ void TestScene::parallelIsSaidAndKeepsTheMiddle()
     QVERIFY(std::abs(model.lightness() - paper.lightness()) > 10);
 }
 
-
 void TestScene::boxPicksWhatIsInIt()
 {
     drag({2, 2}, {scene().width() - 3, scene().height() - 3}, Qt::AltModifier); // to the right: what is wholly inside
@@ -145,7 +148,6 @@ void TestScene::boxPicksWhatIsInIt()
     drag(middle + QPoint(12, 12), middle, Qt::AltModifier); // to the left: what it touches, behind the wall as well
     QVERIFY(scene().display().selected.size() > 1 && scene().display().selected.size() < whole);
 }
-
 
 void TestScene::allAlikeAreSelected()
 {
@@ -170,7 +172,6 @@ void TestScene::allAlikeAreSelected()
     at_->press(Qt::Key_B);
 }
 
-
 void TestScene::detailsAreWholeAndLead()
 {
     const auto duct = named("Supply duct 700", 2);
@@ -194,7 +195,6 @@ void TestScene::detailsAreWholeAndLead()
     scene().finishMotion();
 }
 
-
 void TestScene::detailsAreFilteredAndCopied()
 {
     scene().choose({named("Supply duct 700", 2)});
@@ -209,7 +209,6 @@ void TestScene::detailsAreFilteredAndCopied()
     QTest::keyClicks(field, "xyz");
     QVERIFY(list->asText().isEmpty());
 }
-
 
 void TestScene::cutsAreMadeMovedAndEnded()
 {
@@ -238,7 +237,7 @@ void TestScene::cutsAreMadeMovedAndEnded()
     QVERIFY(isFilled);
     // Dragged by its knob, from the side: twenty pixels up.
     scene().setCamera(view::turnedTo(scene().camera(), {0, -1, 0}), false);
-    app::CutTool& tool = at_->window().tools().cutTool();
+    app::CutTool& tool = at_->window().sceneTools().cut();
     const QPoint knob = tool.knobOf(0);
     drag(knob, knob - QPoint(0, 20));
     const double moved = scene().cuts().planes[0].at.z - 5;
@@ -254,7 +253,6 @@ void TestScene::cutsAreMadeMovedAndEnded()
     QVERIFY(at_->clickButton("cutEndAll"));
     QVERIFY(scene().cuts().isEmpty());
 }
-
 
 void TestScene::aCutAlongAFaceGoesThroughIt()
 {
@@ -273,7 +271,6 @@ void TestScene::aCutAlongAFaceGoesThroughIt()
     QVERIFY(scene().cuts().planes.size() == 2 || at_->message().contains("on one line"));
 }
 
-
 void TestScene::boxCutStandsRoundTheSelection()
 {
     QVERIFY(at_->clickButton("cut"));
@@ -284,11 +281,11 @@ void TestScene::boxCutStandsRoundTheSelection()
     QVERIFY(at_->clickButton("cutBox"));
     QVERIFY(scene().cuts().box.has_value());
     const Box3 box = scene().picker().boundsOf(duct);
-    QVERIFY(std::abs(scene().cuts().box->min.x - (box.min.x - 0.25)) < 1e-9 && std::abs(scene().cuts().box->max.z - (box.max.z + 0.25)) < 1e-9);
+    QVERIFY(std::abs(scene().cuts().box->min.x - (box.min.x - 0.25)) < 1e-9 &&
+            std::abs(scene().cuts().box->max.z - (box.max.z + 0.25)) < 1e-9);
     QCOMPARE(scene().cuts().faces().size(), std::size_t{6});
     QVERIFY(at_->selectionWords().contains("to a box"));
 }
-
 
 void TestScene::walksAtEyeHeight()
 {
@@ -308,7 +305,6 @@ void TestScene::walksAtEyeHeight()
     drag(scene().rect().center(), scene().rect().center() + QPoint(50, 0)); // looks around
     QVERIFY(length(scene().camera().forward() - forward) > 0.05);
 }
-
 
 void TestScene::aMovingViewDrawsWithinItsTime()
 {

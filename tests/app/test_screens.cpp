@@ -27,7 +27,8 @@ private slots:
 void TestScreens::emptyProjectSaysWhatToDo()
 {
     test::WindowFixture at;
-    auto project = project::Project::create((at.folder() + "/empty").toStdString(), "Empty", {"Ines Varga", "2026-01-01T00:00:00Z"});
+    auto project = project::Project::create((at.folder() + "/empty").toStdString(), "Empty",
+                                            {"Ines Varga", "2026-01-01T00:00:00Z"});
     QVERIFY(project.has_value());
     at.session().open(std::move(*project));
     at.window().show();
@@ -64,11 +65,19 @@ void TestScreens::fiveHundredPairs()
     for (const std::uint32_t m : {1u, 2u}) {
         const std::uint32_t n = m == 1 ? 400 : 180;
         for (ifc::ElementIndex e = 0; e < n; ++e)
-            run.elements.push_back({members[m].refOf(e), members[m].model->displayName(members[m].model->elements()[e]), "IfcBeam"});
+            run.elements.push_back(
+                {members[m].refOf(e), members[m].model->displayName(members[m].model->elements()[e]), "IfcBeam"});
     }
     for (std::uint32_t i = 0; i < 500; ++i)
         if (known.insert({i % 400, 400 + i % 180}).second)
-            run.findings.push_back({0, i % 400, 400 + i % 180, 0.001 * static_cast<double>(i + 1), {}, i % 2 == 0 ? "Level 1" : "Level 2", "B-C / 4", false});
+            run.findings.push_back({0,
+                                    i % 400,
+                                    400 + i % 180,
+                                    0.001 * static_cast<double>(i + 1),
+                                    {},
+                                    i % 2 == 0 ? "Level 1" : "Level 2",
+                                    "B-C / 4",
+                                    false});
     const auto& findings = run.findings;
     QVERIFY(at.change([&](project::Project& p) -> Result<void> {
         const auto done = project::recordRun(p, run, at.session().now());
@@ -77,7 +86,8 @@ void TestScreens::fiveHundredPairs()
     at.clickStage("Clashes");
     const app::RowModel& rows = at.rows("Clashes");
     QVERIFY(rows.rowCount() > 180);
-    const QAbstractItemModelTester tester(at.list("Clashes").view().model(), QAbstractItemModelTester::FailureReportingMode::QtTest);
+    const QAbstractItemModelTester tester(at.list("Clashes").view().model(),
+                                          QAbstractItemModelTester::FailureReportingMode::QtTest);
     // The counts add up: pairs under the groups are the pairs there are.
     std::size_t pairs = 0;
     for (int i = 0; i < rows.rowCount(); ++i)
@@ -125,7 +135,8 @@ void TestScreens::byKeyboardOnly()
         at.press(Qt::Key_J);
         at.waitIdle();
     }
-    QVERIFY(must(at.project().coordinates().fitInUse("Structure")).isLocked && must(at.project().coordinates().fitInUse("Ventilation")).isLocked);
+    QVERIFY(must(at.project().coordinates().fitInUse("Structure")).isLocked &&
+            must(at.project().coordinates().fitInUse("Ventilation")).isLocked);
     at.press(Qt::Key_4, Qt::AltModifier);
     at.press(Qt::Key_R);
     at.waitIdle();
@@ -178,7 +189,8 @@ void TestScreens::hiddenMembersAreSaid()
     at.openDemo();
     QVERIFY(at.clickButton("member-Architecture"));
     QVERIFY(at.selectionWords().contains("1 member switched off"));
-    at.scene().colours().forEachDrawn([](const view::ElementKey& key, const view::Colour&) { QVERIFY(key.member != 0); });
+    at.scene().colours().forEachDrawn(
+        [](const view::ElementKey& key, const view::Colour&) { QVERIFY(key.member != 0); });
     QVERIFY(at.clickButton("member-Architecture"));
     QVERIFY(!at.selectionWords().contains("switched off"));
 }

@@ -36,15 +36,41 @@ private slots:
     void viewsAreKeptAndOpenedToThePixel();
     void twoMembersAreLaidOverEachOther();
     void helpOpensThePageOfTheToolInHand();
+    void aStageBringsAToolOfItsOwn();
     void cleanupTestCase() { close(); }
 };
 
+namespace {
+
+/// A tool as a stage may bring one: it picks places.
+class Picking final : public app::SceneTool {
+public:
+    explicit Picking(app::SceneView& scene) : scene_(scene) {}
+    void taken() override { ++hands; }
+    void putDown() override { --hands; }
+    bool click(QMouseEvent& event) override
+    {
+        if (const auto picked = scene_.pickAt(event.position()))
+            places.push_back(picked->place);
+        return true;
+    }
+    bool undo() override { return !places.empty() && (places.pop_back(), true); }
+    [[nodiscard]] QString hint() const override { return "Click a place of the reference"; }
+
+    std::vector<Point3> places;
+    int hands = 0;
+
+private:
+    app::SceneView& scene_;
+};
+
+} // namespace
 
 void TestShowing::measuresWhatIsClicked()
 {
     // Straight down onto the roof, near enough for a corner to be held.
     at_->press(Qt::Key_M);
-    QCOMPARE(at_->window().tools().tool(), app::ToolStrip::Tool::Measure);
+    QCOMPARE(at_->window().tools().inHand(), QString("measure"));
     const Box3 box = scene().document().bounds();
     scene().setCamera(view::turnedTo(scene().camera(), {0, 0, 1}), false);
     const auto first = scene().snapAt(pixelOf(box.centre()));
@@ -55,12 +81,12 @@ void TestShowing::measuresWhatIsClicked()
     click(a);
     QVERIFY(at_->window().findChild<QLabel*>("toolHint")->text().contains("second"));
     click(b);
-    const auto& results = at_->window().tools().measureTool().results();
+    const auto& results = at_->window().sceneTools().measure().results();
     QCOMPARE(results.size(), std::size_t{1});
     QVERIFY(std::abs(results[0].number - length(other->picked.place - held->picked.place)) < 1e-9);
     QVERIFY(at_->details().contains(QString::fromStdString(results[0].value)));
     QVERIFY(scene().display().selected.empty()); // a measuring click selects nothing
-    QVERIFY(at_->clickButton("measure6")); // elevation
+    QVERIFY(at_->clickButton("measure6"));       // elevation
     click(a);
     QCOMPARE(results.size(), std::size_t{2});
     QVERIFY(at_->details().contains("above sea level"));
@@ -70,9 +96,8 @@ void TestShowing::measuresWhatIsClicked()
     at_->press(Qt::Key_Delete);
     QCOMPARE(results.size(), std::size_t{1});
     at_->press(Qt::Key_Escape);
-    QCOMPARE(at_->window().tools().tool(), app::ToolStrip::Tool::Look);
+    QVERIFY(at_->window().tools().inHand().isEmpty());
 }
-
 
 void TestShowing::membersAreShownAsAsked()
 {
@@ -105,7 +130,6 @@ void TestShowing::membersAreShownAsAsked()
     QVERIFY(!at_->selectionWords().contains("member"));
 }
 
-
 void TestShowing::coloursFollowARule()
 {
     QVERIFY(at_->clickButton("show"));
@@ -119,10 +143,12 @@ void TestShowing::coloursFollowARule()
     const auto wall = scene().pickAt(scene().rect().center());
     QVERIFY(wall.has_value());
     const view::Colour colour = scene().colours().of(wall->element);
-    const bool isInLegend = std::any_of(scene().legend().begin(), scene().legend().end(), [&](const view::LegendLine& l) { return l.colour.red == colour.red && l.colour.blue == colour.blue; });
+    const bool isInLegend =
+        std::any_of(scene().legend().begin(), scene().legend().end(), [&](const view::LegendLine& l) {
+            return l.colour.red == colour.red && l.colour.blue == colour.blue;
+        });
     QVERIFY(isInLegend);
 }
-
 
 void TestShowing::spacesAreTintedAndNamed()
 {
@@ -137,7 +163,6 @@ void TestShowing::spacesAreTintedAndNamed()
     scene().setLooks(looks);
     QCOMPARE(scene().picture(), before); // to the pixel
 }
-
 
 void TestShowing::goToFindsEverything()
 {
@@ -164,7 +189,6 @@ void TestShowing::goToFindsEverything()
     QTest::keyClick(goTo, Qt::Key_Escape);
 }
 
-
 void TestShowing::picturesComeAtAnySize()
 {
     const QImage large = scene().picture({2000, 1500}, false);
@@ -176,11 +200,11 @@ void TestShowing::picturesComeAtAnySize()
     QCOMPARE(QApplication::clipboard()->image().size(), scene().size() * 2);
 }
 
-
 void TestShowing::aPictureIsSavedWhereAsked()
 {
     // With the real dialog: a size is chosen among the file types, the ending is added.
-    for (const auto& [filter, side] : {std::pair{"1920 on the longer side (*.png)", 1920}, {"7680 on the longer side, without labels (*.png)", 7680}}) {
+    for (const auto& [filter, side] : {std::pair{"1920 on the longer side (*.png)", 1920},
+                                       {"7680 on the longer side, without labels (*.png)", 7680}}) {
         const QString file = at_->folder() + "/picture" + QString::number(side);
         bool isAsked = false;
         QTimer watch; // the dialog comes in its own time
@@ -202,7 +226,8 @@ void TestShowing::aPictureIsSavedWhereAsked()
         QTRY_VERIFY(isAsked);
         const QSize size = QImageReader(file + ".png").size();
         QCOMPARE(std::max(size.width(), size.height()), side);
-        QVERIFY(std::abs(size.width() * scene().height() - size.height() * scene().width()) < 2 * side); // as the window is
+        QVERIFY(std::abs(size.width() * scene().height() - size.height() * scene().width()) <
+                2 * side); // as the window is
         QVERIFY(at_->message().contains(QString::number(side)));
     }
 }
@@ -219,7 +244,8 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     scene().setFocus();
     at_->press(Qt::Key_H);
     scene().choose({duct});
-    at_->window().tools().measureTool().setResults({view::distanceBetween(scene().document().bounds().min, scene().document().bounds().max)});
+    at_->window().sceneTools().measure().setResults(
+        {view::distanceBetween(scene().document().bounds().min, scene().document().bounds().max)});
     QVERIFY(at_->clickButton("views"));
     auto* title = at_->window().findChild<QLineEdit*>("viewTitle");
     title->setFocus();
@@ -234,13 +260,13 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     scene().setRule({});
     scene().choose({});
     scene().change([](view::Scene& s) { s.bringAllBack(); });
-    at_->window().tools().measureTool().setResults({});
+    at_->window().sceneTools().measure().setResults({});
     QVERIFY(at_->clickButton("lookAll"));
     scene().finishMotion();
     QVERIFY(scene().picture() != before);
     QVERIFY(at_->clickButton("views"));
     QVERIFY(at_->clickButton("openView"));
-    QTRY_COMPARE(at_->window().tools().measureTool().results().size(), std::size_t{1});
+    QTRY_COMPARE(at_->window().sceneTools().measure().results().size(), std::size_t{1});
     QCOMPARE(scene().picture(), before);
     QVERIFY(at_->message().contains("Opened"));
 
@@ -253,7 +279,6 @@ void TestShowing::viewsAreKeptAndOpenedToThePixel()
     QCOMPARE(must(at_->project().views().views(at_->session().person().toStdString())).size(), std::size_t{1});
     scene().change([](view::Scene& s) { s.bringAllBack(); });
 }
-
 
 void TestShowing::twoMembersAreLaidOverEachOther()
 {
@@ -290,7 +315,6 @@ void TestShowing::twoMembersAreLaidOverEachOther()
     QCOMPARE(scene().picture(), before);
 }
 
-
 void TestShowing::helpOpensThePageOfTheToolInHand()
 {
     for (const bool isMeasuring : {false, true}) {
@@ -299,6 +323,43 @@ void TestShowing::helpOpensThePageOfTheToolInHand()
         const QString text = at_->help(isMeasuring ? "helpModel" : "helpPage");
         QVERIFY(text.contains(isMeasuring ? "triangle a midpoint" : "what a run says", Qt::CaseInsensitive));
     }
+}
+
+void TestShowing::aStageBringsAToolOfItsOwn()
+{
+    Picking picking(scene());
+    auto* row = new QWidget;
+    row->setObjectName("pickingRow");
+    row->setMinimumSize(60, 20);
+    app::ToolStrip& strip = at_->window().tools();
+    strip.add({"pickPairs", "Pick pairs", "", "Pick places of two members", &picking, row, {}, "Coordinates"});
+    auto* button = strip.findChild<QToolButton*>("pickPairs");
+    QVERIFY(!button->isVisible()); // another stage is in front
+    at_->clickStage("Coordinates");
+    QVERIFY(button->isVisible() && !row->isVisible());
+    QTest::mouseClick(button, Qt::LeftButton);
+    QCOMPARE(strip.inHand(), QString("pickPairs"));
+    QVERIFY(picking.hands == 1 && button->isChecked() && row->isVisible());
+    QCOMPARE(at_->window().findChild<QLabel*>("toolHint")->text(), QString("Click a place of the reference"));
+    // Clicks and Ctrl+Z are the tool's.
+    scene().setCamera(view::turnedTo(scene().camera(), {0, 0, 1}), false);
+    const Box3 box = scene().document().bounds();
+    click(pixelOf(box.centre()));
+    click(pixelOf(box.centre()) + QPoint(40, 10));
+    QCOMPARE(picking.places.size(), std::size_t{2});
+    QVERIFY(std::abs(picking.places[0].x - box.centre().x) < 0.5 && scene().display().selected.empty());
+    at_->press(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(picking.places.size(), std::size_t{1});
+    // What is done at once leaves it in the hand; another tool puts it down.
+    QVERIFY(at_->clickButton("show"));
+    QCOMPARE(strip.inHand(), QString("pickPairs"));
+    at_->press(Qt::Key_M);
+    QVERIFY(picking.hands == 0 && !row->isVisible() && !button->isChecked());
+    // It leaves the hand with its stage.
+    QTest::mouseClick(button, Qt::LeftButton);
+    QCOMPARE(picking.hands, 1);
+    at_->clickStage("Clashes");
+    QVERIFY(picking.hands == 0 && strip.inHand().isEmpty() && scene().tool() == nullptr && !button->isVisible());
 }
 
 int main(int argc, char** argv)

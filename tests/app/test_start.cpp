@@ -79,7 +79,7 @@ void TestStart::nothingIsOpenAtFirst()
     QVERIFY(!at_->scene().isVisible());
     QVERIFY(start().findChildren<QAbstractButton*>("recentProject").isEmpty());
     QVERIFY(at_->help("helpPage").contains("From a template"));
-    start().openFolder(at_->folder()); // no project in it
+    start().openFolder(at_->folder());      // no project in it
     QVERIFY(words().startsWith("Opening")); // beside the window, which goes on
     QCoreApplication::processEvents();
     at_->settle();
@@ -97,9 +97,11 @@ void TestStart::aProjectIsMadeAndSetUp()
     at_->field<QLineEdit>("setupFolder1").setText(at_->folder() + "/in");
     at_->field<QPlainTextEdit>("setupGroups").setPlainText("All engineers: Jon Alder, Sofie Brandt\nnot a group");
     at_->field<QLineEdit>("setupSchemas").setText("IFC4");
-    at_->field<QPlainTextEdit>("setupProperties").setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
+    at_->field<QPlainTextEdit>("setupProperties")
+        .setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
     QVERIFY(at_->clickButton("setupRemove5")); // no fire protection of its own
-    QTRY_VERIFY(at_->window().findChild<QLineEdit*>("setupName5") == nullptr || !at_->field<QLineEdit>("setupName5").isVisible());
+    QTRY_VERIFY(at_->window().findChild<QLineEdit*>("setupName5") == nullptr ||
+                !at_->field<QLineEdit>("setupName5").isVisible());
     QTimer::singleShot(0, &at_->window(), [] {
         auto* dialog = qobject_cast<QColorDialog*>(QApplication::activeModalWidget());
         QVERIFY(dialog != nullptr && dialog->currentColor() == QColor("#5F7E9E")); // as structure has it at first
@@ -113,12 +115,14 @@ void TestStart::aProjectIsMadeAndSetUp()
     QTest::keyClicks(name, "Civil");
     at_->field<QRadioButton>("setupReference1").click();
     QVERIFY(at_->clickButton("createProject"));
-    QVERIFY(words().contains("“not a group”") && !at_->session().hasProject()); // nothing that was written is dropped in silence
+    QVERIFY(words().contains("“not a group”") &&
+            !at_->session().hasProject()); // nothing that was written is dropped in silence
     at_->field<QPlainTextEdit>("setupGroups").setPlainText("All engineers: Jon Alder, Sofie Brandt\n");
     at_->field<QPlainTextEdit>("setupProperties").appendPlainText("IfcWall FireRating");
     QVERIFY(at_->clickButton("createProject"));
     QVERIFY(words().contains("“IfcWall FireRating”"));
-    at_->field<QPlainTextEdit>("setupProperties").setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
+    at_->field<QPlainTextEdit>("setupProperties")
+        .setPlainText("IfcPipeSegment Pset_PipeSegmentTypeCommon.NominalDiameter");
     QVERIFY(at_->clickButton("createProject"));
     QVERIFY2(at_->session().hasProject(), qPrintable(words()));
     QVERIFY(!start().isVisible() && at_->scene().isVisible());
@@ -127,11 +131,13 @@ void TestStart::aProjectIsMadeAndSetUp()
     const auto disciplines = must(at_->project().setup().disciplines());
     QCOMPARE(disciplines.size(), std::size_t{6});
     QCOMPARE(disciplines[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
-    QVERIFY(disciplines[0].company == "Tarnbeck Frames" && disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
+    QVERIFY(disciplines[0].company == "Tarnbeck Frames" &&
+            disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
     QCOMPARE(disciplines[5].name, std::string("Civil"));
     QCOMPARE(disciplines[0].colour, std::string("#336699"));
     QCOMPARE(disciplines[5].colour, std::string("#8A7866")); // its name brings it
-    QVERIFY(std::none_of(disciplines.begin(), disciplines.end(), [](const auto& d) { return d.name == "Fire protection"; }));
+    QVERIFY(std::none_of(disciplines.begin(), disciplines.end(),
+                         [](const auto& d) { return d.name == "Fire protection"; }));
     QCOMPARE(must(at_->project().setup().personGroups()).size(), std::size_t{1});
     QCOMPARE(must(at_->project().setup().personGroups())[0].people.size(), std::size_t{2});
     QCOMPARE(must(at_->project().setup().expectations()).schemas, std::vector<std::string>{"IFC4"});
@@ -151,7 +157,9 @@ void TestStart::whatCanNotBeOpenedLeavesWhatIs()
         QVERIFY2(words().contains("project.sqlite is missing") || words().contains("not"), qPrintable(words()));
         QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
         QCOMPARE(at_->scene().members().size(), members);
-        QVERIFY(at_->change([&](project::Project& p) { return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now()); }));
+        QVERIFY(at_->change([&](project::Project& p) {
+            return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now());
+        }));
     }
 }
 
@@ -159,12 +167,17 @@ void TestStart::anotherIsOpenedWhileWorkGoesOn()
 {
     at_->openDemo(1);
     const QString first = at_->folder() + "/project", second = at_->folder() + "/second";
-    QVERIFY(project::createProject(second.toStdString(), "Annexe", project::Setup::usual(), at_->session().now()).has_value());
-    // The models of one are still being put in place, its tests run, and a decision is on its way, when the next is opened.
+    QVERIFY(project::createProject(second.toStdString(), "Annexe", project::Setup::usual(), at_->session().now())
+                .has_value());
+    // The models of one are still being put in place, its tests run, and a decision is on its way, when the next is
+    // opened.
     for (int round = 0; round < 3; ++round) {
         at_->session().composeAgain();
         at_->session().runTests();
-        at_->session().write([&, who = at_->session().now()](project::Project& p) { return app::Session::saying(p.setup().setMemberGroup({"Services " + std::to_string(round), {"Piping"}}, who)); });
+        at_->session().write([&, who = at_->session().now()](project::Project& p) {
+            return app::Session::saying(
+                p.setup().setMemberGroup({"Services " + std::to_string(round), {"Piping"}}, who));
+        });
         start().openFolder(second);
         at_->waitIdle();
         QCOMPARE(at_->project().name(), std::string("Annexe"));
@@ -173,7 +186,8 @@ void TestStart::anotherIsOpenedWhileWorkGoesOn()
         at_->waitIdle();
         QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
         QVERIFY(at_->scene().members().size() >= 5);
-        QCOMPARE(must(at_->project().setup().memberGroups()).size(), static_cast<std::size_t>(round + 1)); // what was said is kept
+        QCOMPARE(must(at_->project().setup().memberGroups()).size(),
+                 static_cast<std::size_t>(round + 1)); // what was said is kept
     }
 }
 
@@ -224,7 +238,7 @@ void TestStart::theDemoIsOpened()
 {
     QDir(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/wendrix").removeRecursively();
     QVERIFY(at_->clickButton("openDemo")); // to where a person's own data is
-    at_->waitIdle(); // it is made
+    at_->waitIdle();                       // it is made
     QTRY_VERIFY(at_->session().hasProject());
     at_->waitIdle(); // and its models are opened
     QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
@@ -294,7 +308,8 @@ void TestStart::theSetupIsChanged()
     QCOMPARE(must(at_->project().clashes().tests()).size(), std::size_t{3});
     at_->press(Qt::Key_Z, Qt::ControlModifier); // all of it is one step
     QCOMPARE(must(at_->project().setup().disciplines()).size(), std::size_t{5});
-    QCOMPARE(must(at_->project().setup().disciplines())[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
+    QCOMPARE(must(at_->project().setup().disciplines())[1].people,
+             (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
     QVERIFY(must(at_->project().setup().expectations()).isGeoreferenced);
 }
 
@@ -329,7 +344,8 @@ void TestStart::federationsAreArranged()
     menu("federation", "Services only");
     QCOMPARE(at_->scene().members().size(), std::size_t{4}); // piping has two models
     QCOMPARE(at_->window().findChild<QToolButton*>("federation")->text(), QString("Services only"));
-    QVERIFY(at_->window().findChild<QAbstractButton*>("member-Architecture") == nullptr || !at_->window().findChild<QAbstractButton*>("member-Architecture")->isVisible());
+    QVERIFY(at_->window().findChild<QAbstractButton*>("member-Architecture") == nullptr ||
+            !at_->window().findChild<QAbstractButton*>("member-Architecture")->isVisible());
     // Taken in all the same: what is in use does not hang on the federation.
     at_->session().takeIn(at_->delivery("Structure P02").id);
     at_->waitIdle();

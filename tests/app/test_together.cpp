@@ -11,7 +11,6 @@
 
 #include <future>
 
-
 using namespace wendrix;
 using test::must;
 
@@ -54,7 +53,8 @@ void TestTogether::twoProgramsOnOneProject()
         return app::Session::saying(p.coordinates().setFit("Structure", fit, {"Jon Alder", "2026-11-18T09:00:00Z"}));
     });
     settle();
-    QTRY_VERIFY_WITH_TIMEOUT(at_->rows("Coordinates").row(0).subtitle.contains("to be tested as it stands, Jon Alder"), 10'000);
+    QTRY_VERIFY_WITH_TIMEOUT(at_->rows("Coordinates").row(0).subtitle.contains("to be tested as it stands, Jon Alder"),
+                             10'000);
     // Both write at the same time: nothing is lost, nobody waits.
     issues::Issue issue;
     issue.title = "One";
@@ -66,8 +66,11 @@ void TestTogether::twoProgramsOnOneProject()
     int done = 0;
     for (int i = 0; i < 30; ++i)
         for (app::Session* session : {&at_->session(), &other})
-            session->write([uuid, i, who = session->now()](project::Project& p) { return app::Session::saying(p.issues().addComment(uuid, who.person + std::to_string(i), who)); },
-                           [&done](bool isDone) { done += isDone ? 1 : 0; });
+            session->write(
+                [uuid, i, who = session->now()](project::Project& p) {
+                    return app::Session::saying(p.issues().addComment(uuid, who.person + std::to_string(i), who));
+                },
+                [&done](bool isDone) { done += isDone ? 1 : 0; });
     settle();
     QCOMPARE(done, 60);
     QCOMPARE(must(at_->project().issues().find(uuid, false))->comments.size(), std::size_t{60});
@@ -98,10 +101,13 @@ void TestTogether::aHalfWrittenCommentSurvives()
     const auto field = [&] { return at_->window().findChild<QPlainTextEdit*>("comment"); };
     field()->setFocus();
     QTest::keyClicks(field(), "Could it go und");
-    // Somebody else changes the very same issue meanwhile; a model is placed anew; one looks at another issue and comes back.
+    // Somebody else changes the very same issue meanwhile; a model is placed anew; one looks at another issue and comes
+    // back.
     app::Session other("Jon Alder");
     other.open(project::Project::open(at_->project().folder()).value());
-    other.write([uuid = must(at_->project().issues().all())[0].uuid](project::Project& p) { return app::Session::saying(p.issues().addComment(uuid, "Seen.", {"Jon Alder", "2026-11-18T09:00:00Z"})); });
+    other.write([uuid = must(at_->project().issues().all())[0].uuid](project::Project& p) {
+        return app::Session::saying(p.issues().addComment(uuid, "Seen.", {"Jon Alder", "2026-11-18T09:00:00Z"}));
+    });
     QTRY_VERIFY_WITH_TIMEOUT(at_->details().contains("Seen."), 10'000);
     QCOMPARE(field()->toPlainText(), QString("Could it go und"));
     QVERIFY(at_->change([&](project::Project& p) {
@@ -143,7 +149,9 @@ void TestTogether::jobsRunSideBySide()
     QVERIFY(at_->message().contains("still running"));
     QTRY_COMPARE(at_->session().jobs().states().size(), 2);
     // The project is written to meanwhile, and commands are not refused.
-    QVERIFY(at_->change([&](project::Project& p) { return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now()); }));
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now());
+    }));
     QVERIFY(must(at_->project().setup().memberGroups()).size() == 1);
     QVERIFY(at_->clickButton("cancelWork"));
     auto* menu = at_->window().findChild<QMenu*>("cancelWhich");
@@ -166,11 +174,13 @@ void TestTogether::aStageThatIsNotInFrontDoesNothing()
     at_->clickStage("Deliveries");
     const QSignalSpy read(at_->list("Clashes").view().model(), &QAbstractItemModel::modelReset);
     const QSignalSpy models(&at_->session(), &app::Session::workspaceChanged);
-    QVERIFY(at_->change([&](project::Project& p) { return p.clashes().addTest({"Piping × Electrical", "Piping", "Electrical"}, at_->session().now()); }));
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.clashes().addTest({"Piping × Electrical", "Piping", "Electrical"}, at_->session().now());
+    }));
     QVERIFY(at_->change([&](project::Project& p) { return p.undo(at_->session().now()); }));
     QCOMPARE(read.count(), 0);
     at_->clickStage("Clashes");
-    QCOMPARE(read.count(), 1); // when it comes to the front
+    QCOMPARE(read.count(), 1);   // when it comes to the front
     QCOMPARE(models.count(), 0); // no model, picker or index was touched
 }
 
@@ -178,7 +188,8 @@ void TestTogether::whatTheDatabaseCanNotTellIsSaid()
 {
     at_->openDemo();
     QVERIFY(at_->change([](project::Project& p) -> Result<void> {
-        const auto done = p.store().read([](SQLite::Database& db) { return db.exec("ALTER TABLE tests RENAME TO elsewhere"); });
+        const auto done =
+            p.store().read([](SQLite::Database& db) { return db.exec("ALTER TABLE tests RENAME TO elsewhere"); });
         return done ? Result<void>() : tl::unexpected<Error>(done.error());
     }));
     at_->session().runTests();
@@ -202,7 +213,9 @@ void TestTogether::aDisciplineIsRenamed()
     at_->waitIdle();
     QTRY_VERIFY(at_->window().findChild<QAbstractButton*>("member-Frame") != nullptr);
     QVERIFY(at_->delivery("Frame P01").isUsed() && at_->session().workspace().find("Frame") != nullptr);
-    QCOMPARE(must(at_->project().clashes().tests())[0].left == "Frame" || must(at_->project().clashes().tests())[0].right == "Frame", true);
+    QCOMPARE(must(at_->project().clashes().tests())[0].left == "Frame" ||
+                 must(at_->project().clashes().tests())[0].right == "Frame",
+             true);
     at_->session().undo();
     at_->waitIdle();
     QVERIFY(at_->delivery("Structure P01").isUsed() && at_->session().workspace().find("Structure") != nullptr);
@@ -237,12 +250,17 @@ void TestTogether::whatAJobFoundStaysWithItsProject()
     // A job that has found something just when another project is opened.
     std::promise<void> go;
     bool isFinished = false, isWritten = false;
-    QVERIFY(at_->session().run(app::Jobs::Lane::Tests, "Looking", [&, write = at_->session().writerForJob(), gate = go.get_future().share(), who = at_->session().now()](Progress&) -> app::Jobs::Finish {
-        gate.wait();
-        isWritten = write([&](project::Project& p) { return p.setup().setMemberGroup({"Found", {"Piping"}}, who); }).has_value();
-        return [&] { isFinished = true; };
-    }));
-    at_->session().open(must(project::createProject((at_->folder() + "/other").toStdString(), "Other", project::Setup::usual(), at_->session().now())));
+    QVERIFY(at_->session().run(app::Jobs::Lane::Tests, "Looking",
+                               [&, write = at_->session().writerForJob(), gate = go.get_future().share(),
+                                who = at_->session().now()](Progress&) -> app::Jobs::Finish {
+                                   gate.wait();
+                                   isWritten = write([&](project::Project& p) {
+                                                   return p.setup().setMemberGroup({"Found", {"Piping"}}, who);
+                                               }).has_value();
+                                   return [&] { isFinished = true; };
+                               }));
+    at_->session().open(must(project::createProject((at_->folder() + "/other").toStdString(), "Other",
+                                                    project::Setup::usual(), at_->session().now())));
     go.set_value();
     at_->waitIdle();
     QVERIFY(isWritten && !isFinished); // it goes where it belongs, and nothing of it is put in place here

@@ -72,13 +72,14 @@ void TestWalk::theModelStandsInTheScene()
     const QPoint centre = at_->scene().rect().center();
     QTest::mousePress(&at_->scene(), Qt::LeftButton, {}, centre);
     QTest::mouseMove(&at_->scene(), centre + QPoint(10, 2));
-    QMouseEvent drag(QEvent::MouseMove, centre + QPoint(80, 20), at_->scene().mapToGlobal(centre + QPoint(80, 20)), Qt::NoButton,
-                     Qt::LeftButton, Qt::NoModifier);
+    QMouseEvent drag(QEvent::MouseMove, centre + QPoint(80, 20), at_->scene().mapToGlobal(centre + QPoint(80, 20)),
+                     Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&at_->scene(), &drag);
     QTest::mouseRelease(&at_->scene(), Qt::LeftButton, {}, centre + QPoint(80, 20));
     const view::Camera turned = at_->scene().camera();
     QVERIFY(!(turned == before));
-    QWheelEvent wheel(centre, at_->scene().mapToGlobal(centre), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(centre, at_->scene().mapToGlobal(centre), {}, {0, 240}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(&at_->scene(), &wheel);
     QVERIFY(length(at_->scene().camera().eye - at_->scene().camera().target) < length(turned.eye - turned.target));
     at_->press(Qt::Key_Backspace);
@@ -232,7 +233,8 @@ void TestWalk::issuesAreCommentedExportedAndTakenBack()
     issues::Issue back = document->issues[0];
     back.status = issues::status::kDone;
     back.modifiedAt = "2099-01-01T00:00:00Z";
-    back.comments.push_back({"12345678-1234-1234-1234-123456789012", "2099-01-01T00:00:00Z", "T. Okafor", "Lowered in P02.", ""});
+    back.comments.push_back(
+        {"12345678-1234-1234-1234-123456789012", "2099-01-01T00:00:00Z", "T. Okafor", "Lowered in P02.", ""});
     const auto bytes = bcf::write21(std::span(&back, 1), {}, "p", "Marrowfield Seed Store");
     QVERIFY(writeFileWhole(bcfFile_.toStdString(), *bytes).has_value());
     answerFileDialog(bcfFile_);
@@ -314,7 +316,8 @@ void TestWalk::nothingIsLostOverARestart()
     QVERIFY(at_->clickButton("chip-closed"));
     QCOMPARE(at_->rows("Issues").rowCount(), 1);
     at_->clickStage("Changes"); // loads the revisions before by itself
-    QCOMPARE(at_->scene().members().size(), std::size_t{8}); // five teams, one of them with two models, and two laid under
+    QCOMPARE(at_->scene().members().size(),
+             std::size_t{8}); // five teams, one of them with two models, and two laid under
     at_->press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(must(at_->project().issues().all())[0].status, std::string("Done by assignee"));
 }
@@ -332,9 +335,11 @@ void TestWalk::aBrokenFileLeavesEverythingAsItWas()
     discipline->setCurrentText("Structure");
     QVERIFY(at_->clickButton("addDelivery"));
     at_->waitIdle();
-    QVERIFY2(at_->message().contains("broken.ifc") && at_->message().contains("ends in the middle"), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains("broken.ifc") && at_->message().contains("ends in the middle"),
+             qPrintable(at_->message()));
     QCOMPARE(must(at_->project().deliveries().all()).size(), before);
-    QCOMPARE(at_->scene().members().size(), std::size_t{8}); // five teams, one of them with two models, and two laid under
+    QCOMPARE(at_->scene().members().size(),
+             std::size_t{8}); // five teams, one of them with two models, and two laid under
 }
 
 int main(int argc, char** argv)

@@ -11,9 +11,9 @@
 #include <QFileInfo>
 #include <QLineEdit>
 #include <QMimeData>
-#include <QUrl>
 #include <QTextBrowser>
 #include <QTimer>
+#include <QUrl>
 
 #include <chrono>
 #include <filesystem>
@@ -54,7 +54,8 @@ void WindowFixture::settle()
 bool WindowFixture::change(std::function<Result<void>(project::Project&)> command)
 {
     bool isDone = false;
-    session_->write([command = std::move(command)](project::Project& p) { return Session::saying(command(p)); }, [&](bool done) { isDone = done; });
+    session_->write([command = std::move(command)](project::Project& p) { return Session::saying(command(p)); },
+                    [&](bool done) { isDone = done; });
     settle();
     return isDone;
 }
@@ -240,7 +241,8 @@ QString WindowFixture::copyOf(const QString& demoFile, const QString& name, cons
     bytes.insert(bytes.indexOf("HEADER;"), more);
     file.write(bytes);
     file.close();
-    std::filesystem::last_write_time(to.toStdString(), std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
+    std::filesystem::last_write_time(to.toStdString(),
+                                     std::filesystem::file_time_type::clock::now() - std::chrono::seconds(60));
     return to;
 }
 

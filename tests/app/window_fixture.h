@@ -30,7 +30,8 @@ public:
 
     [[nodiscard]] app::Session& session() { return *session_; }
     [[nodiscard]] const project::Project& project() { return session_->project(); }
-    /// Does something to the project as a screen would, and waits until everybody has heard of it. @return whether it went well
+    /// Does something to the project as a screen would, and waits until everybody has heard of it. @return whether it
+    /// went well
     [[nodiscard]] bool change(std::function<Result<void>(project::Project&)> command);
     /// Until what was asked is answered, what was written is kept, and what that queues is done.
     void settle();
@@ -47,8 +48,8 @@ public:
     void clickCard(project::DeliveryId id);
     /// Drops files onto the register.
     void drop(const QStringList& files);
-    /// A file of the demo under a name in the fixture's folder, with other bytes in its header unless `more` is empty, last
-    /// changed a minute ago. @return its path
+    /// A file of the demo under a name in the fixture's folder, with other bytes in its header unless `more` is empty,
+    /// last changed a minute ago. @return its path
     QString copyOf(const QString& demoFile, const QString& name, const QByteArray& more = "/* another export */\n");
     void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     /// Answers the next file dialog with a file (or several), as soon as it is up. @return whether it was asked, later

@@ -5,8 +5,8 @@
 namespace wendrix::test {
 
 /// A delivery as the register has it, without its files.
-inline project::Delivery delivery(project::DeliveryId id, const std::string& discipline, const std::string& revision, int cycle = 1,
-                                  project::DeliveryState state = project::DeliveryState::Waiting)
+inline project::Delivery delivery(project::DeliveryId id, const std::string& discipline, const std::string& revision,
+                                  int cycle = 1, project::DeliveryState state = project::DeliveryState::Waiting)
 {
     project::Delivery d;
     d.id = id;

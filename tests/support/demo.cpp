@@ -26,7 +26,8 @@ federation::Member demoMember(const std::string& discipline, const std::string& 
     for (const auto& delivery : demo["deliveries"])
         if (delivery["discipline"] == discipline && delivery["revision"] == revision) {
             Progress progress;
-            auto member = federation::openMember(demoFolder() + "/data/" + delivery["models"][0].get<std::string>(), progress);
+            auto member =
+                federation::openMember(demoFolder() + "/data/" + delivery["models"][0].get<std::string>(), progress);
             if (!member) {
                 std::cerr << member.error().inWords() << '\n';
                 std::abort();

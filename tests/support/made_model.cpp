@@ -69,13 +69,17 @@ std::string MadeModel::text() const
         const int shape = f.add(fmt::format("IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#{}))", solid));
         const int product = f.add(fmt::format("IFCPRODUCTDEFINITIONSHAPE($,$,(#{}))", shape));
         const std::string guid = b.guid.empty() ? guidOf(b.name) : b.guid;
-        const int element = f.add(fmt::format("{}('{}',$,'{}',$,$,#{},#{},$,$)", b.ifcClass, guid, b.name, placement, product));
+        const int element =
+            f.add(fmt::format("{}('{}',$,'{}',$,$,#{},#{},$,$)", b.ifcClass, guid, b.name, placement, product));
         if (!b.properties.empty()) {
             std::vector<int> values;
             for (const auto& [property, value] : b.properties)
-                values.push_back(f.add(fmt::format("IFCPROPERTYSINGLEVALUE('{}',$,IFCLABEL('{}'),$)", property, value)));
-            const int set = f.add(fmt::format("IFCPROPERTYSET('{}',$,'Seed store',$,({}))", guidOf("set " + b.name), listed(values)));
-            f.add(fmt::format("IFCRELDEFINESBYPROPERTIES('{}',$,$,$,(#{}),#{})", guidOf("defines " + b.name), element, set));
+                values.push_back(
+                    f.add(fmt::format("IFCPROPERTYSINGLEVALUE('{}',$,IFCLABEL('{}'),$)", property, value)));
+            const int set = f.add(
+                fmt::format("IFCPROPERTYSET('{}',$,'Seed store',$,({}))", guidOf("set " + b.name), listed(values)));
+            f.add(fmt::format("IFCRELDEFINESBYPROPERTIES('{}',$,$,$,(#{}),#{})", guidOf("defines " + b.name), element,
+                              set));
         }
         std::size_t storey = 0;
         while (storey + 1 < storeys.size() && b.low.z >= storeys[storey + 1].second - 1e-9)
@@ -83,29 +87,37 @@ std::string MadeModel::text() const
         if (!storeys.empty())
             inStorey[storey].push_back(element);
     }
-    const auto heightInTeam = [&](double elevation) { return real(toTeam.apply(Point3{0, 0, elevation}).z / metresPerUnit); };
+    const auto heightInTeam = [&](double elevation) {
+        return real(toTeam.apply(Point3{0, 0, elevation}).z / metresPerUnit);
+    };
     std::vector<int> levels;
     for (std::size_t i = 0; i < storeys.size(); ++i) {
         const int at = f.add("IFCCARTESIANPOINT((0.,0.," + heightInTeam(storeys[i].second) + "))");
         const int frame = f.add(fmt::format("IFCAXIS2PLACEMENT3D(#{},$,$)", at));
         const int placement = f.add(fmt::format("IFCLOCALPLACEMENT($,#{})", frame));
-        levels.push_back(f.add(fmt::format("IFCBUILDINGSTOREY('{}',$,'{}',$,$,#{},$,$,.ELEMENT.,{})", guidOf("storey " + storeys[i].first), storeys[i].first, placement,
+        levels.push_back(f.add(fmt::format("IFCBUILDINGSTOREY('{}',$,'{}',$,$,#{},$,$,.ELEMENT.,{})",
+                                           guidOf("storey " + storeys[i].first), storeys[i].first, placement,
                                            heightInTeam(storeys[i].second))));
         if (!inStorey[i].empty())
-            f.add(fmt::format("IFCRELCONTAINEDINSPATIALSTRUCTURE('{}',$,$,$,({}),#{})", guidOf("in " + storeys[i].first), listed(inStorey[i]), levels.back()));
+            f.add(fmt::format("IFCRELCONTAINEDINSPATIALSTRUCTURE('{}',$,$,$,({}),#{})",
+                              guidOf("in " + storeys[i].first), listed(inStorey[i]), levels.back()));
     }
     if (gridSpacing > 0) {
         const double right = (digits - 1) * gridSpacing + 1, back = (letters - 1) * gridSpacing + 1;
         const auto axis = [&](const std::string& tag, Point3 from, Point3 to) {
-            const int a = f.add("IFCCARTESIANPOINT(" + point(from) + ")"), b = f.add("IFCCARTESIANPOINT(" + point(to) + ")");
-            return f.add(fmt::format("IFCGRIDAXIS('{}',#{},.T.)", tag, f.add(fmt::format("IFCPOLYLINE((#{},#{}))", a, b))));
+            const int a = f.add("IFCCARTESIANPOINT(" + point(from) + ")"),
+                      b = f.add("IFCCARTESIANPOINT(" + point(to) + ")");
+            return f.add(
+                fmt::format("IFCGRIDAXIS('{}',#{},.T.)", tag, f.add(fmt::format("IFCPOLYLINE((#{},#{}))", a, b))));
         };
         std::vector<int> lettered, numbered;
         for (int i = 0; i < letters; ++i)
-            lettered.push_back(axis(std::string(1, static_cast<char>('A' + i)), {-1, i * gridSpacing, 0}, {right, i * gridSpacing, 0}));
+            lettered.push_back(axis(std::string(1, static_cast<char>('A' + i)), {-1, i * gridSpacing, 0},
+                                    {right, i * gridSpacing, 0}));
         for (int i = 0; i < digits; ++i)
             numbered.push_back(axis(std::to_string(i + 1), {i * gridSpacing, -1, 0}, {i * gridSpacing, back, 0}));
-        f.add(fmt::format("IFCGRID('{}',$,'Grid',$,$,#4,$,({}),({}),$,$)", guidOf("grid"), listed(lettered), listed(numbered)));
+        f.add(fmt::format("IFCGRID('{}',$,'Grid',$,$,#4,$,({}),({}),$,$)", guidOf("grid"), listed(lettered),
+                          listed(numbered)));
     }
     std::string file = ifcFile("IFC4", f.text(), unit);
     // ifcFile's own storey would be one more.

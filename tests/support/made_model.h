@@ -13,9 +13,9 @@ namespace wendrix::test {
 struct MadeModel {
     struct Box {
         std::string name;
-        Point3 low, high;             ///< metres, frame of the building
+        Point3 low, high; ///< metres, frame of the building
         std::string ifcClass = "IFCBEAM";
-        std::string guid = {};        ///< made of the name where not given
+        std::string guid = {};                                            ///< made of the name where not given
         std::vector<std::pair<std::string, std::string>> properties = {}; ///< texts of the set "Seed store"
     };
     std::string name = "Made";

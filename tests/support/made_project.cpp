@@ -26,7 +26,8 @@ DisciplineId idOf(const Project& project, const std::string& discipline)
     return 0;
 }
 
-DeliveryId received(Project& project, const std::string& discipline, const std::string& revision, const std::string& time)
+DeliveryId received(Project& project, const std::string& discipline, const std::string& revision,
+                    const std::string& time)
 {
     const std::filesystem::path file = project.folder() / (discipline + revision + ".ifc");
     std::ofstream(file) << discipline << revision;
@@ -50,7 +51,8 @@ MadeRun::MadeRun(const Project& project, const std::vector<std::string>& discipl
             run.tests.push_back({{disciplines[i] + " × " + disciplines[j], disciplines[i], disciplines[j], 0.005}});
 }
 
-ElementRef MadeRun::ref(const std::string& discipline, const std::string& guid, std::uint32_t ordinal, const std::string& part) const
+ElementRef MadeRun::ref(const std::string& discipline, const std::string& guid, std::uint32_t ordinal,
+                        const std::string& part) const
 {
     return {ids_.at(discipline), part, guid, ordinal};
 }
@@ -60,7 +62,8 @@ std::uint32_t MadeRun::number(const ElementRef& ref)
     for (std::uint32_t i = 0; i < run.elements.size(); ++i)
         if (run.elements[i].ref == ref)
             return i;
-    run.elements.push_back({ref, "Element " + ref.guid + (ref.ordinal > 0 ? "#" + std::to_string(ref.ordinal) : ""), "IfcBeam"});
+    run.elements.push_back(
+        {ref, "Element " + ref.guid + (ref.ordinal > 0 ? "#" + std::to_string(ref.ordinal) : ""), "IfcBeam"});
     return static_cast<std::uint32_t>(run.elements.size() - 1);
 }
 
@@ -70,7 +73,14 @@ MadeRun& MadeRun::pair(const ElementRef& left, const ElementRef& right, double d
     const auto test = std::find_if(run.tests.begin(), run.tests.end(), [&](const RunTest& t) {
         return (t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a);
     });
-    run.findings.push_back({static_cast<std::uint32_t>(test - run.tests.begin()), number(left), number(right), depth, {1, 2, 3}, "Level 1", "B / 2", false});
+    run.findings.push_back({static_cast<std::uint32_t>(test - run.tests.begin()),
+                            number(left),
+                            number(right),
+                            depth,
+                            {1, 2, 3},
+                            "Level 1",
+                            "B / 2",
+                            false});
     return *this;
 }
 

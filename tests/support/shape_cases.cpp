@@ -18,12 +18,15 @@ struct UnitChoice {
 constexpr UnitChoice kUnits[] = {{"metres", 1, "IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"},
                                  {"millimetres", 1e-3, "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)"},
                                  {"feet", 0.3048, "IFCCONVERSIONBASEDUNIT($,.LENGTHUNIT.,'FOOT',#10)"}};
-const std::string kFoot = "#10=IFCMEASUREWITHUNIT(IFCLENGTHMEASURE(0.3048),#11);#11=IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.);\n";
+const std::string kFoot =
+    "#10=IFCMEASUREWITHUNIT(IFCLENGTHMEASURE(0.3048),#11);#11=IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.);\n";
 constexpr const char* kSchemas[] = {"IFC2X3", "IFC4", "IFC4X3_ADD2"};
 
 bool isIn(const std::string& schema, const std::string& since)
 {
-    const auto age = [](const std::string& name) { return name.starts_with("IFC4X3") ? 2 : name.starts_with("IFC4") ? 1 : 0; };
+    const auto age = [](const std::string& name) {
+        return name.starts_with("IFC4X3") ? 2 : name.starts_with("IFC4") ? 1 : 0;
+    };
     return since == "IFC2X3 only" ? age(schema) == 0 : age(schema) >= age(since);
 }
 
@@ -75,7 +78,8 @@ std::string points(int first, const std::vector<Point3>& list, bool isFlat)
         if (isFlat)
             std::snprintf(line, sizeof line, "#%d=IFCCARTESIANPOINT(({%.12g},{%.12g}));", first++, p.x, p.y);
         else
-            std::snprintf(line, sizeof line, "#%d=IFCCARTESIANPOINT(({%.12g},{%.12g},{%.12g}));", first++, p.x, p.y, p.z);
+            std::snprintf(line, sizeof line, "#%d=IFCCARTESIANPOINT(({%.12g},{%.12g},{%.12g}));", first++, p.x, p.y,
+                          p.z);
         text += line;
     }
     return text;
@@ -85,7 +89,8 @@ std::string faces(int first, const std::vector<std::string>& loops, int shell, c
 {
     std::string text, list;
     for (const std::string& loop : loops) {
-        const std::string face = std::to_string(first), bound = std::to_string(first + 1), poly = std::to_string(first + 2);
+        const std::string face = std::to_string(first), bound = std::to_string(first + 1),
+                          poly = std::to_string(first + 2);
         text += "#" + face + "=IFCFACE((#" + bound + "));#" + bound + "=IFCFACEOUTERBOUND(#" + poly + ",.T.);#" + poly +
                 "=IFCPOLYLOOP((" + loop + "));";
         list += (list.empty() ? "#" : ",#") + face;
@@ -114,7 +119,8 @@ void checkRow(const std::vector<ShapeCase>& cases)
     QFETCH(int, unit);
     const ShapeCase& c = cases[static_cast<std::size_t>(number)];
     const UnitChoice& u = kUnits[unit];
-    const auto read = readText(ifcFile(schema.toStdString(), kFoot + inUnits(c.text, 1 / u.toMetres) + proxyOver("#20"), u.entity));
+    const auto read =
+        readText(ifcFile(schema.toStdString(), kFoot + inUnits(c.text, 1 / u.toMetres) + proxyOver("#20"), u.entity));
     QVERIFY(!read->geometry->elements().empty());
     const geometry::ElementShape& shape = read->geometry->elements()[0];
     std::vector<std::string> said;
@@ -141,7 +147,8 @@ void checkRow(const std::vector<ShapeCase>& cases)
                  (std::to_string(shape.area) + " m², should be " + std::to_string(*c.area)).c_str());
     if (c.bounds) {
         const double off = std::max(length(shape.bounds.min - c.bounds->min), length(shape.bounds.max - c.bounds->max));
-        QVERIFY2(off <= (c.relative > kExact ? 0.002 : 1e-9) + 1e-9, ("bounds are off by " + std::to_string(off) + " m").c_str());
+        QVERIFY2(off <= (c.relative > kExact ? 0.002 : 1e-9) + 1e-9,
+                 ("bounds are off by " + std::to_string(off) + " m").c_str());
     }
 }
 

@@ -16,12 +16,12 @@ inline constexpr double kRound = 0.012; ///< what curves cut into chords must me
 
 struct ShapeCase {
     const char* name;
-    std::string text;      ///< entities over item #20; lengths stand in braces: "{0.2}"
-    double volume = 0;     ///< m³
+    std::string text;  ///< entities over item #20; lengths stand in braces: "{0.2}"
+    double volume = 0; ///< m³
     double relative = kExact;
-    const char* since = "IFC2X3"; ///< the first schema it is valid in; "IFC2X3 only" for what was dropped
-    std::optional<double> area = {};  ///< m²
-    std::optional<Box3> bounds = {}; ///< metres
+    const char* since = "IFC2X3";        ///< the first schema it is valid in; "IFC2X3 only" for what was dropped
+    std::optional<double> area = {};     ///< m²
+    std::optional<Box3> bounds = {};     ///< metres
     std::vector<std::string> notes = {}; ///< codes of the diagnostics it must give, and no others
 };
 

@@ -10,11 +10,11 @@ namespace wendrix::app {
 const ChangeLook& changeLook(project::ChangeKind kind)
 {
     static const ChangeLook kinds[] = {{project::Added, "added", "+", theme::kAdded},
-                                 {project::Removed, "removed", "−", theme::kRemoved},
-                                 {project::Reshaped, "reshaped", "△", theme::kReshaped},
-                                 {project::Moved, "moved", "→", theme::kMoved},
-                                 {project::Redescribed, "redescribed", "≡", theme::kRedescribed},
-                                 {project::Rekeyed, "new id only", "#", theme::kSoftInk}};
+                                       {project::Removed, "removed", "−", theme::kRemoved},
+                                       {project::Reshaped, "reshaped", "△", theme::kReshaped},
+                                       {project::Moved, "moved", "→", theme::kMoved},
+                                       {project::Redescribed, "redescribed", "≡", theme::kRedescribed},
+                                       {project::Rekeyed, "new id only", "#", theme::kSoftInk}};
     for (const ChangeLook& k : kinds)
         if (k.kind == kind)
             return k;
@@ -32,7 +32,10 @@ QString shiftInWords(Vector3 shift)
     QStringList parts;
     for (int axis = 0; axis < 3; ++axis)
         if (std::abs(shift[axis]) >= 0.0005)
-            parts.append(QString("%1 %2%3").arg("XYZ"[axis]).arg(shift[axis] > 0 ? "+" : "−").arg(std::abs(shift[axis]) * 1000, 0, 'f', 0));
+            parts.append(QString("%1 %2%3")
+                             .arg("XYZ"[axis])
+                             .arg(shift[axis] > 0 ? "+" : "−")
+                             .arg(std::abs(shift[axis]) * 1000, 0, 'f', 0));
     return parts.join(", ") + " mm";
 }
 

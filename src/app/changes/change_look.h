@@ -8,7 +8,8 @@
 /// How a change is shown and said, wherever that is.
 namespace wendrix::app {
 
-inline constexpr project::ChangeKind kChangeKinds[] = {project::Added, project::Removed, project::Reshaped, project::Moved, project::Redescribed, project::Rekeyed};
+inline constexpr project::ChangeKind kChangeKinds[] = {project::Added, project::Removed,     project::Reshaped,
+                                                       project::Moved, project::Redescribed, project::Rekeyed};
 
 struct ChangeLook {
     project::ChangeKind kind;

@@ -16,17 +16,27 @@ constexpr std::size_t kMostPainted = 3000; // changes that are all painted while
 /// The rows of a list of changes.
 class ChangeRows final : public RowSource {
 public:
-    ChangeRows(std::shared_ptr<const project::ChangeList> list, const Session& session) : list_(std::move(list)), session_(session) {}
+    ChangeRows(std::shared_ptr<const project::ChangeList> list, const Session& session)
+        : list_(std::move(list)), session_(session)
+    {
+    }
     [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
-    [[nodiscard]] QString idOf(int row) const override { return q(project::ChangeList::idOf(list_->keyOf(static_cast<std::size_t>(row)))); }
-    [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
+    [[nodiscard]] QString idOf(int row) const override
+    {
+        return q(project::ChangeList::idOf(list_->keyOf(static_cast<std::size_t>(row))));
+    }
+    [[nodiscard]] int indexOf(const QString& id) const override
+    {
+        return static_cast<int>(list_->rowOf(id.toStdString()));
+    }
     [[nodiscard]] QVector<Row> page(int first, int number) const override
     {
         std::map<project::DeliveryId, QString> names;
         QVector<Row> rows;
         if (!session_.hasProject())
             return rows;
-        for (const project::ChangeRecord& c : orNothing(list_->page(session_.project().changes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+        for (const project::ChangeRecord& c : orNothing(list_->page(
+                 session_.project().changes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
             if (!names.contains(c.to)) {
                 const auto to = orNothing(session_.project().deliveries().find(c.to));
                 names[c.to] = to ? q(to->name()) : QString();
@@ -89,16 +99,19 @@ void ChangesStage::setStorey(const QString& storey)
 void ChangesStage::refresh()
 {
     using List = std::shared_ptr<const project::ChangeList>;
-    at_.session.ask<List>(this, [question = project::ChangeQuestion{filter_, storey_.toStdString()}](const project::Project& p) -> List {
-        return std::make_shared<project::ChangeList>(orNothing(p.changes().briefs()), question);
-    }, [this](List list) {
-        auto former = std::exchange(changes_, std::move(list));
-        fillList();
-        Session::letGo(std::move(former));
-        emit countsChanged();
-        if (isFront() && at_.details.owner().isEmpty())
-            enter();
-    });
+    at_.session.ask<List>(
+        this,
+        [question = project::ChangeQuestion{filter_, storey_.toStdString()}](const project::Project& p) -> List {
+            return std::make_shared<project::ChangeList>(orNothing(p.changes().briefs()), question);
+        },
+        [this](List list) {
+            auto former = std::exchange(changes_, std::move(list));
+            fillList();
+            Session::letGo(std::move(former));
+            emit countsChanged();
+            if (isFront() && at_.details.owner().isEmpty())
+                enter();
+        });
 }
 
 void ChangesStage::fillList()
@@ -107,19 +120,26 @@ void ChangesStage::fillList()
     QVector<Worklist::Chip> chips{{"0", "All " + QString::number(list.total()), filter_ == 0}};
     for (const auto kind : kChangeKinds)
         if (const std::size_t n = list.countOf(kind); n > 0)
-            chips.append({QString::number(kind), QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n), filter_ == kind});
+            chips.append({QString::number(kind),
+                          QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n),
+                          filter_ == kind});
     list_->setChips(list.total() == 0 ? QVector<Worklist::Chip>{} : chips);
     list_->setFigures(list.total() == 0 ? QVector<Worklist::Figure>{}
                                         : QVector<Worklist::Figure>{{QString::number(list.rowCount()), "shown"},
-                                                                    {QString::number(list.toReview()), "not looked at", list.toReview() > 0}});
+                                                                    {QString::number(list.toReview()), "not looked at",
+                                                                     list.toReview() > 0}});
     QStringList compared;
     for (const project::ComparisonRecord& k : list.comparisons()) {
-        const auto from = orNothing(at_.session.project().deliveries().find(k.from)), to = orNothing(at_.session.project().deliveries().find(k.to));
-        compared.append(q(k.discipline) + " " + (from ? q(from->revision) : QString("?")) + " with " + (to ? q(to->revision) : QString("?")));
+        const auto from = orNothing(at_.session.project().deliveries().find(k.from)),
+                   to = orNothing(at_.session.project().deliveries().find(k.to));
+        compared.append(q(k.discipline) + " " + (from ? q(from->revision) : QString("?")) + " with " +
+                        (to ? q(to->revision) : QString("?")));
     }
-    list_->setEmptyText(compared.isEmpty()  ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries."
-                        : list.total() == 0 ? "Compared: " + compared.join("; ") + ". Nothing changed."
-                                            : "No change answers to this filter.");
+    list_->setEmptyText(
+        compared.isEmpty()
+            ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries."
+        : list.total() == 0 ? "Compared: " + compared.join("; ") + ". Nothing changed."
+                            : "No change answers to this filter.");
     list_->setSource(std::make_shared<ChangeRows>(changes_, at_.session));
 }
 
@@ -154,7 +174,7 @@ view::Subject ChangesStage::subjectOf(const std::vector<project::ChangeRecord>& 
     view::Subject subject;
     const auto put = [&](const std::optional<view::ElementKey>& key, const QColor& colour, float alpha = 1) {
         if (key)
-            subject.painted[*key] = view::colourOf(colour.name().toStdString(), alpha);
+            subject.painted[*key] = view::Colour{colour.redF(), colour.greenF(), colour.blueF(), alpha};
     };
     for (const project::ChangeRecord& c : changes) {
         const QColor colour = changeLook(c.mainKind()).colour;
@@ -182,29 +202,31 @@ void ChangesStage::show(bool movesView)
     subject.isRestFaded = changes_->total() > 0;
     if (one && !subject.about.empty())
         subject.place = view::boundsOf(at_.scene.members(), subject.about[0]);
-    std::vector<Arrow> arrows;
     if (subject.place && (one->kinds & project::Moved) != 0) {
         const Point3 now = subject.place->centre();
-        arrows.push_back({now - one->shift, now, q(lengthInWords(Metres{length(one->shift)})), theme::kMoved});
+        subject.arrows.push_back(
+            {now - one->shift, now, lengthInWords(Metres{length(one->shift)}), toColour(theme::kMoved)});
     }
-    at_.scene.setMarkers({});
-    at_.scene.setArrows(std::move(arrows));
-    showGrid(subject.place ? q(one->storey) : QString());
+    subject.grid = gridOn(subject.place ? q(one->storey) : QString());
     const std::vector<view::ElementKey> about = subject.about;
     at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
     if (one) {
         showDetails(*one);
     } else {
         at_.details.clear();
-        at_.details.addText(changes_->total() == 0                  ? "No changes to show."
-                            : changes_->rowCount() <= kMostPainted ? "Every change is painted in the view. Choose one on the left to go to it."
-                                                                   : QString("The first %1 changes of the list are painted in the view. Choose one on the left to go to it.").arg(kMostPainted));
+        at_.details.addText(
+            changes_->total() == 0 ? "No changes to show."
+            : changes_->rowCount() <= kMostPainted
+                ? "Every change is painted in the view. Choose one on the left to go to it."
+                : QString(
+                      "The first %1 changes of the list are painted in the view. Choose one on the left to go to it.")
+                      .arg(kMostPainted));
         at_.details.finish();
     }
     if (movesView && one && !about.empty()) {
         const Box3 box = view::boundsOf(at_.scene.members(), about[0]);
-        const Vector3 from = at_.scene.freeDirection(box.centre(), std::max(5.0, length(box.size())),
-                                                 {-0.55, -0.75, 0.5}, about);
+        const Vector3 from =
+            at_.scene.freeDirection(box.centre(), std::max(5.0, length(box.size())), {-0.55, -0.75, 0.5}, about);
         at_.scene.setCamera(view::lookingAt(box.grownBy(1.2), from, at_.scene.viewport().aspect()), true);
     }
 }
@@ -213,8 +235,10 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
 {
     Details& d = at_.details;
     d.clear();
-    const auto from = orNothing(at_.session.project().deliveries().find(c.from)), to = orNothing(at_.session.project().deliveries().find(c.to));
-    d.addCaption(q(c.discipline) + " · " + (from ? q(from->revision) : QString("?")) + " to " + (to ? q(to->revision) : QString("?")));
+    const auto from = orNothing(at_.session.project().deliveries().find(c.from)),
+               to = orNothing(at_.session.project().deliveries().find(c.to));
+    d.addCaption(q(c.discipline) + " · " + (from ? q(from->revision) : QString("?")) + " to " +
+                 (to ? q(to->revision) : QString("?")));
     d.addTitle(q(c.name));
     for (const auto kind : kChangeKinds) {
         if ((c.kinds & kind) == 0)
@@ -229,7 +253,10 @@ void ChangesStage::showDetails(const project::ChangeRecord& c)
         d.addFact("Kind", changeLook(kind).words, second, Mark::Sign, changeLook(kind).colour, changeLook(kind).sign);
     }
     d.addFact("Storey", q(c.storey, "none"));
-    d.addFact("GlobalId", q(c.element.guid), c.element.ordinal == 0 ? QString() : QString("number %1 of those that share it in the file").arg(c.element.ordinal + 1));
+    d.addFact("GlobalId", q(c.element.guid),
+              c.element.ordinal == 0
+                  ? QString()
+                  : QString("number %1 of those that share it in the file").arg(c.element.ordinal + 1));
     if (!c.review.empty())
         d.addFact("Review", q(c.review));
     d.addButtons({{"agreed", "Agreed", "G", false, true, [this] { review("agreed"); }},
@@ -252,9 +279,10 @@ void ChangesStage::review(const char* word)
     if (keys.empty() || !one)
         return;
     const std::string name = keys.size() == 1 ? one->name : counted(keys.size(), "change", "changes");
-    at_.session.write([keys = std::move(keys), name, word = std::string(word), who = at_.session.now()](project::Project& p) {
-        return Session::saying(p.changes().review(keys, word, name, who), word + ": " + name);
-    });
+    at_.session.write(
+        [keys = std::move(keys), name, word = std::string(word), who = at_.session.now()](project::Project& p) {
+            return Session::saying(p.changes().review(keys, word, name, who), word + ": " + name);
+        });
 }
 
 bool ChangesStage::press(Qt::Key key)

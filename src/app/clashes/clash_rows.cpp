@@ -12,7 +12,8 @@ QVector<Row> ClashRows::page(int first, int number) const
     QVector<Row> rows;
     if (!session_.hasProject())
         return rows;
-    for (const project::ClashRow& r : orNothing(list_->page(session_.project().clashes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
+    for (const project::ClashRow& r : orNothing(list_->page(
+             session_.project().clashes(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
         const project::Pair& p = r.pair;
         Row row;
         row.id = q(r.id);

@@ -17,9 +17,10 @@ namespace {
 
 constexpr std::size_t kMostShown = 2000; // pairs that a view can still tell apart
 
-constexpr std::pair<const char*, project::ClashFilter> kFilters[] = {{"undecided", project::ClashFilter::Undecided}, {"new", project::ClashFilter::New},
-                                                                     {"back", project::ClashFilter::Back},           {"gone", project::ClashFilter::Gone},
-                                                                     {"notTested", project::ClashFilter::NotTested}, {"all", project::ClashFilter::There}};
+constexpr std::pair<const char*, project::ClashFilter> kFilters[] = {
+    {"undecided", project::ClashFilter::Undecided}, {"new", project::ClashFilter::New},
+    {"back", project::ClashFilter::Back},           {"gone", project::ClashFilter::Gone},
+    {"notTested", project::ClashFilter::NotTested}, {"all", project::ClashFilter::There}};
 
 project::ClashFilter filterOf(const QString& id)
 {
@@ -79,7 +80,8 @@ void ClashesStage::setStorey(const QString& storey)
 void ClashesStage::refresh()
 {
     ask([question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
-        return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question), orNothing(p.clashes().lastRun())};
+        return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question),
+                    orNothing(p.clashes().lastRun())};
     });
 }
 
@@ -122,20 +124,27 @@ void ClashesStage::fillList()
                        {number(pairs_->pairCount()), pairs_->pairCount() == 1 ? "pair" : "pairs"},
                        {number(n.undecided), "undecided", n.undecided > 0},
                        {number(n.gone), "gone"}});
-    const auto chip = [&](const char* id, const QString& words, std::size_t count) { return Worklist::Chip{id, words + " " + number(count), filter_ == id}; };
-    QVector<Worklist::Chip> chips{chip("undecided", "Undecided", n.undecided), chip("new", "New", n.isNew), chip("back", "Back", n.back), chip("gone", "Gone", n.gone)};
+    const auto chip = [&](const char* id, const QString& words, std::size_t count) {
+        return Worklist::Chip{id, words + " " + number(count), filter_ == id};
+    };
+    QVector<Worklist::Chip> chips{chip("undecided", "Undecided", n.undecided), chip("new", "New", n.isNew),
+                                  chip("back", "Back", n.back), chip("gone", "Gone", n.gone)};
     if (n.notTested > 0 || filter_ == "notTested")
         chips.append(chip("notTested", "Not tested", n.notTested));
     chips.append(chip("all", "All there", n.there));
     list_->setChips(chips);
-    QString caption = pairs_->rowCount() == 0 ? QString() : "Grouped by the element they share · deepest first" + (storey_.isEmpty() ? QString() : " · " + storey_ + " only");
+    QString caption = pairs_->rowCount() == 0 ? QString()
+                                              : "Grouped by the element they share · deepest first" +
+                                                    (storey_.isEmpty() ? QString() : " · " + storey_ + " only");
     // What a run was silent about stands with what it found.
     if (lastRun_)
-        caption += (caption.isEmpty() ? "" : "\n") + q("Run " + std::to_string(lastRun_->id) + ", " + dayInWords(lastRun_->by.time) + ": " + lastRun_->inWords());
+        caption += (caption.isEmpty() ? "" : "\n") + q("Run " + std::to_string(lastRun_->id) + ", " +
+                                                       dayInWords(lastRun_->by.time) + ": " + lastRun_->inWords());
     list_->setCaption(caption);
-    list_->setEmptyText(!lastRun_             ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
-                        : pairs_->isEmpty()   ? "The last run found no pair. " + q(lastRun_->inWords())
-                                              : "No pair answers to this filter. Choose another one above.");
+    list_->setEmptyText(
+        !lastRun_ ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
+        : pairs_->isEmpty() ? "The last run found no pair. " + q(lastRun_->inWords())
+                            : "No pair answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session), std::exchange(isNextWanted_, false));
     if (!wanted_.isEmpty())
         list_->choose(std::exchange(wanted_, {}));
@@ -192,23 +201,20 @@ void ClashesStage::show(bool movesView)
         return;
     }
     view::Subject subject;
-    std::vector<Marker> markers;
     Box3 box;
     Vector3 middle;
     for (const project::Pair& p : pairs) {
         for (const bool isLeft : {true, false})
             if (const auto key = at_.scene.find((isLeft ? p.left : p.right).element)) {
-                subject.painted[*key] = view::colourOf((isLeft ? theme::kLeft : theme::kRight).name().toStdString());
+                subject.painted[*key] = toColour(isLeft ? theme::kLeft : theme::kRight);
                 subject.about.push_back(*key);
             }
-        markers.push_back({p.point, pairs.size() > 1 ? QString::number(markers.size() + 1) : QString("!"),
-                           p.isGone() ? theme::kPanel : theme::kOverlap, theme::kInk, false});
+        subject.markers.push_back({p.point, pairs.size() > 1 ? std::to_string(subject.markers.size() + 1) : "!",
+                                   toColour(p.isGone() ? theme::kPanel : theme::kOverlap), toColour(theme::kInk)});
         box.add(p.point);
         middle = middle + (1.0 / static_cast<double>(pairs.size())) * p.point;
     }
-    at_.scene.setArrows({});
-    at_.scene.setMarkers(markers);
-    showGrid(q(pairs[0].storey));
+    subject.grid = gridOn(q(pairs[0].storey));
     subject.place = box;
     at_.scene.change([&](view::Scene& scene) {
         scene.choose({});
@@ -227,8 +233,9 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
     d.clear();
     const auto* group = pairs_->groupOf(list_->chosen().toStdString());
     if (group == nullptr || pairs.empty()) {
-        d.addText("Choose a group or a pair on the left; the view goes there and this panel says where it is, how deep, "
-                  "and whose.");
+        d.addText(
+            "Choose a group or a pair on the left; the view goes there and this panel says where it is, how deep, "
+            "and whose.");
         d.finish();
         return;
     }
@@ -243,14 +250,19 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
         high = std::max(high, one.point.z);
     }
     d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
-              q(elevationInWords(Metres{low})) + (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
+              q(elevationInWords(Metres{low})) +
+                  (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
-    const auto silent = std::count_if(pairs.begin(), pairs.end(), [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
+    const auto silent = std::count_if(pairs.begin(), pairs.end(),
+                                      [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
     if (silent > 0)
-        d.addFact("Not tested", isOne ? q(std::string(clash::whyNotTested(p.outcome))) : q(counted(static_cast<std::size_t>(silent), "pair", "pairs")));
+        d.addFact("Not tested", isOne ? q(std::string(clash::whyNotTested(p.outcome)))
+                                      : q(counted(static_cast<std::size_t>(silent), "pair", "pairs")));
     const auto side = [&](bool isLeft) {
         const project::PairSide& own = isLeft ? p.left : p.right;
-        const bool isShared = std::all_of(pairs.begin(), pairs.end(), [&](const project::Pair& one) { return (isLeft ? one.left : one.right).element == own.element; });
+        const bool isShared = std::all_of(pairs.begin(), pairs.end(), [&](const project::Pair& one) {
+            return (isLeft ? one.left : one.right).element == own.element;
+        });
         const QString name = isOne || isShared ? q(own.name) : QString::number(pairs.size()) + " elements";
         QString second = q(own.memberTitle());
         if (const auto key = at_.scene.find(own.element)) {
@@ -277,13 +289,18 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
                   {"later", "Later", "L", false, isOpen, [this] { decide("later"); }}});
     if (isOpen && p.issue.empty()) {
         d.addHeading("If fixed");
-        d.addText("One issue for " + q(counted(pairs.size(), "pair", "pairs")) + " to " + q(p.right.discipline) + ", due in 7 days.", false);
+        d.addText("One issue for " + q(counted(pairs.size(), "pair", "pairs")) + " to " + q(p.right.discipline) +
+                      ", due in 7 days.",
+                  false);
     }
     d.addHeading("History");
     QVector<QStringList> rows;
     for (const project::PairMoment& m : orNothing(at_.session.project().clashes().historyOf(p.id)))
-        rows.append({"Run " + QString::number(m.run) + ", " + q(dayInWords(m.by.time)),
-                     clash::isTested(m.outcome) ? q(std::string(m.outcome == clash::Outcome::Removed ? "removed" : clash::stateInWords(m.state))) : QString("not tested")});
+        rows.append(
+            {"Run " + QString::number(m.run) + ", " + q(dayInWords(m.by.time)),
+             clash::isTested(m.outcome)
+                 ? q(std::string(m.outcome == clash::Outcome::Removed ? "removed" : clash::stateInWords(m.state)))
+                 : QString("not tested")});
     d.addTable({}, rows, "pairHistory");
     d.finish();
 }
@@ -294,9 +311,12 @@ void ClashesStage::decide(const QString& decision)
     if (ids.empty())
         return;
     isNextWanted_ = true;
-    at_.session.write([ids = std::move(ids), decision = decision.toStdString(), who = at_.session.now()](project::Project& p) {
-        return Session::saying(p.clashes().decide(ids, decision, "", who), counted(ids.size(), "pair", "pairs") + ": " + decision);
-    }, [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
+    at_.session.write(
+        [ids = std::move(ids), decision = decision.toStdString(), who = at_.session.now()](project::Project& p) {
+            return Session::saying(p.clashes().decide(ids, decision, "", who),
+                                   counted(ids.size(), "pair", "pairs") + ": " + decision);
+        },
+        [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
 }
 
 issues::Viewpoint ClashesStage::viewpoint(const std::vector<project::Pair>& pairs)
@@ -332,10 +352,12 @@ void ClashesStage::makeIssue()
     const QByteArray picture = png(at_.scene.picture());
     issue.viewpoints[0].snapshot.assign(picture.constData(), static_cast<std::size_t>(picture.size()));
     isNextWanted_ = true;
-    at_.session.write([ids, issue = std::move(issue), who = at_.session.now()](project::Project& p) {
-        const auto number = project::makeIssue(p, issue, ids, who);
-        return Session::saying(number, number ? *number + " made for " + counted(ids.size(), "pair", "pairs") : "");
-    }, [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
+    at_.session.write(
+        [ids, issue = std::move(issue), who = at_.session.now()](project::Project& p) {
+            const auto number = project::makeIssue(p, issue, ids, who);
+            return Session::saying(number, number ? *number + " made for " + counted(ids.size(), "pair", "pairs") : "");
+        },
+        [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
 }
 
 bool ClashesStage::press(Qt::Key key)
@@ -355,7 +377,8 @@ bool ClashesStage::press(Qt::Key key)
 
 QVector<QPair<QString, QString>> ClashesStage::keys() const
 {
-    return {{"F", "fix: make an issue of what is chosen"}, {"S", "let it stand"}, {"L", "later"}, {"R", "run the tests"}};
+    return {
+        {"F", "fix: make an issue of what is chosen"}, {"S", "let it stand"}, {"L", "later"}, {"R", "run the tests"}};
 }
 
 } // namespace wendrix::app

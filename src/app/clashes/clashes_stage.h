@@ -15,7 +15,10 @@ public:
     [[nodiscard]] QString iconName() const override { return "scan"; }
     [[nodiscard]] unsigned books() const override;
     [[nodiscard]] Counting waiting() const override;
-    [[nodiscard]] std::optional<int> waitingInList() const override { return static_cast<int>(pairs_->counts().undecided); }
+    [[nodiscard]] std::optional<int> waitingInList() const override
+    {
+        return static_cast<int>(pairs_->counts().undecided);
+    }
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void enter() override;

@@ -21,30 +21,39 @@ QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1)
 
 } // namespace
 
-CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent) : ListStage("Coordinates", context, parent)
+CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
+    : ListStage("Coordinates", context, parent)
 {
     declared_ = new Details;
     declared_->setFixedHeight(310);
     list_->setFooter(declared_);
 }
 
-unsigned CoordinatesStage::books() const { return app::books(project::Book::Coordinates, project::Book::Deliveries, project::Book::Setup); }
+unsigned CoordinatesStage::books() const
+{
+    return app::books(project::Book::Coordinates, project::Book::Deliveries, project::Book::Setup);
+}
 
 Stage::Counting CoordinatesStage::waiting() const
 {
     std::vector<std::string> open;
     for (const federation::Member& member : at_.session.workspace().members)
-        if (const auto* standing = at_.session.standingOf(member.discipline); standing != nullptr && !standing->isVerified() && (open.empty() || open.back() != member.discipline))
+        if (const auto* standing = at_.session.standingOf(member.discipline);
+            standing != nullptr && !standing->isVerified() && (open.empty() || open.back() != member.discipline))
             open.push_back(member.discipline);
     return [open](const project::Project& p) {
-        return static_cast<int>(std::count_if(open.begin(), open.end(), [&](const std::string& d) { return !orNothing(p.coordinates().fitInUse(d)).isAccepted; }));
+        return static_cast<int>(std::count_if(open.begin(), open.end(), [&](const std::string& d) {
+            return !orNothing(p.coordinates().fitInUse(d)).isAccepted;
+        }));
     };
 }
 
 const federation::Member* CoordinatesStage::find(const std::string& discipline) const
 {
     const auto* worst = at_.session.standingOf(discipline);
-    return worst == nullptr ? nullptr : &at_.session.workspace().members[static_cast<std::size_t>(worst - at_.session.standings().data())];
+    return worst == nullptr
+               ? nullptr
+               : &at_.session.workspace().members[static_cast<std::size_t>(worst - at_.session.standings().data())];
 }
 
 void CoordinatesStage::refresh() { fillList(); }
@@ -80,11 +89,14 @@ void CoordinatesStage::fillList()
             } else {
                 row.right = millimetres(s.worst) + " mm" + (fit.isLocked ? " · locked" : "");
             }
-            row.subtitle = fit.method.empty() ? "as delivered" : "by " + q(fit.method) + ", " + q(dayInWords(fit.by.time));
+            row.subtitle =
+                fit.method.empty() ? "as delivered" : "by " + q(fit.method) + ", " + q(dayInWords(fit.by.time));
             if (fit.isAccepted)
                 row.subtitle = "to be tested as it stands, " + q(fit.by.person) + ", " + q(dayInWords(fit.by.time));
             else if (!s.isVerified())
-                row.loud = s.residuals.empty() || s.worst <= federation::kStandsRight ? "not tested: " + q(federation::whyNotVerified(s)) : QString("so not tested"); // how far off stands above
+                row.loud = s.residuals.empty() || s.worst <= federation::kStandsRight
+                               ? "not tested: " + q(federation::whyNotVerified(s))
+                               : QString("so not tested"); // how far off stands above
             rows.append(row);
         }
     }
@@ -111,19 +123,17 @@ void CoordinatesStage::showChosen(bool movesView)
     auto lines = gridLinesOf(*reference, QColor(0x5F, 0x6B, 0x70, 170), true, storey_);
     const auto theirs = gridLinesOf(*member, QColor(0xC2, 0x3B, 0x72, 230), false, storey_);
     lines.insert(lines.end(), theirs.begin(), theirs.end());
-    at_.scene.setGrid(lines);
-    std::vector<Marker> markers;
+    view::Subject subject;
+    subject.grid = std::move(lines);
     const double theirHeight = theirs.empty() ? 0 : theirs[0].start.z;
     for (const federation::Residual& r : at_.session.standingOf(member->discipline)->residuals) {
         Point3 at = r.fitted;
         at.z = theirHeight;
-        markers.push_back({at, "", theme::kPanel, theme::kMoved, true});
+        subject.markers.push_back({at, "", toColour(theme::kPanel), toColour(theme::kMoved), true});
     }
-    at_.scene.setMarkers(markers);
     // Once it stands right, what matters is whether axis lies on axis: the model steps back.
-    const bool isVerified = at_.session.standingOf(member->discipline)->isVerified();
-    at_.scene.setArrows({});
-    at_.scene.change([&](view::Scene& scene) { scene.show({{}, isVerified, {}}); });
+    subject.isRestFaded = at_.session.standingOf(member->discipline)->isVerified();
+    at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
     if (movesView) {
@@ -143,13 +153,12 @@ void CoordinatesStage::compareDeclared(const federation::Member& member, const f
             for (const ifc::GridAxis& a : grid.axes)
                 axes.append(q(a.tag));
         const auto& storeys = m.model->storeys();
-        return QStringList{
-            q(m.model->units().lengthName),
-            g.eastings ? QString::number(*g.eastings, 'f', 1) : QString("none"),
-            g.trueNorth ? QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°" : QString("none"),
-            QString::number(axes.size()) + " axes",
-            storeys.empty() ? QString("none") : q(elevationInWords(storeys.front().elevation)),
-            QString("%1×%2×%3 m").arg(size.x, 0, 'f', 0).arg(size.y, 0, 'f', 0).arg(size.z, 0, 'f', 0)};
+        return QStringList{q(m.model->units().lengthName),
+                           g.eastings ? QString::number(*g.eastings, 'f', 1) : QString("none"),
+                           g.trueNorth ? QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°" : QString("none"),
+                           QString::number(axes.size()) + " axes",
+                           storeys.empty() ? QString("none") : q(elevationInWords(storeys.front().elevation)),
+                           QString("%1×%2×%3 m").arg(size.x, 0, 'f', 0).arg(size.y, 0, 'f', 0).arg(size.z, 0, 'f', 0)};
     };
     const QStringList names{"Length unit", "Map easting", "True north", "Grid", "Lowest storey", "Extent"};
     const QStringList left = column(reference), right = column(member);
@@ -172,12 +181,15 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     if (!standing.isVerified())
         d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
     if (!standing.isVerified() && !stored.isAccepted)
-        d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked for in it.", false);
+        d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
+                  "for in it.",
+                  false);
     const auto byGrids = federation::fitByGrids(*reference.model, *member.model);
     const bool isProposal = !stored.isLocked && byGrids.has_value();
     const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
     d.addHeading(isProposal ? "By grids, least squares" : "In force");
-    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + QChar(0x00A0) + "m");
+    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " +
+                          metres(fit.translation.z) + QChar(0x00A0) + "m");
     d.addFact("Turn", QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "°");
     d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
     if (!byGrids)
@@ -202,7 +214,8 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         double off = 0;
         for (const federation::StoreyResidual& s : byGrids->storeys)
             off = std::max(off, std::abs(s.difference.value));
-        d.addText(off < 0.001 ? "Storeys agree." : "Storeys differ by up to " + q(lengthInWords(Metres{off})) + ".", false);
+        d.addText(off < 0.001 ? "Storeys agree." : "Storeys differ by up to " + q(lengthInWords(Metres{off})) + ".",
+                  false);
         for (const std::string& warning : byGrids->warnings)
             d.addText("! " + q(warning), false);
     }
@@ -210,9 +223,11 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }}});
     else
         d.addButtons({{"applyFit", "Apply and lock", "A", true, byGrids.has_value(), [this] { apply(); }},
-                      {"acceptAsItStands", "Test it as it stands", "", false, !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
+                      {"acceptAsItStands", "Test it as it stands", "", false,
+                       !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
     if (stored.isAccepted)
-        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) + ".");
+        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
+                  ".");
     if (stored.isLocked)
         d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ". The next revision is measured against it before any clash is counted.");
@@ -223,7 +238,8 @@ void CoordinatesStage::apply()
 {
     const federation::Member* reference = at_.session.reference();
     const federation::Member* member = find(list_->chosen().toStdString());
-    if (reference == nullptr || member == nullptr || orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
+    if (reference == nullptr || member == nullptr ||
+        orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
         return;
     const auto fit = federation::fitByGrids(*reference->model, *member->model);
     if (!fit) {
@@ -236,12 +252,16 @@ void CoordinatesStage::apply()
     stored.method = "grids";
     stored.worst = fit->worst.value;
     stored.residuals = fit->residuals;
-    at_.session.write([discipline = member->discipline, stored, who = at_.session.now(), words = member->delivery() + " fitted and locked: worst residual " + millimetres(fit->worst).toStdString() + " mm"](
-                          project::Project& p) { return Session::saying(p.coordinates().setFit(discipline, stored, who), words); },
-                      [this](bool isDone) {
-                          if (isDone)
-                              showChosen(true);
-                      });
+    at_.session.write(
+        [discipline = member->discipline, stored, who = at_.session.now(),
+         words = member->delivery() + " fitted and locked: worst residual " + millimetres(fit->worst).toStdString() +
+                 " mm"](project::Project& p) {
+            return Session::saying(p.coordinates().setFit(discipline, stored, who), words);
+        },
+        [this](bool isDone) {
+            if (isDone)
+                showChosen(true);
+        });
 }
 
 void CoordinatesStage::acceptAsItStands()
@@ -251,7 +271,8 @@ void CoordinatesStage::acceptAsItStands()
         return;
     project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(member->discipline));
     fit.isAccepted = true;
-    at_.session.write([discipline = member->discipline, fit, who = at_.session.now(), words = member->delivery() + " is tested as it stands from now on."](project::Project& p) {
+    at_.session.write([discipline = member->discipline, fit, who = at_.session.now(),
+                       words = member->delivery() + " is tested as it stands from now on."](project::Project& p) {
         return Session::saying(p.coordinates().setFit(discipline, fit, who), words);
     });
 }
@@ -261,7 +282,9 @@ void CoordinatesStage::unlock()
     const std::string discipline = list_->chosen().toStdString();
     project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(discipline));
     fit.isLocked = false;
-    at_.session.write([discipline, fit, who = at_.session.now()](project::Project& p) { return Session::saying(p.coordinates().setFit(discipline, fit, who), "Unlocked"); });
+    at_.session.write([discipline, fit, who = at_.session.now()](project::Project& p) {
+        return Session::saying(p.coordinates().setFit(discipline, fit, who), "Unlocked");
+    });
 }
 
 bool CoordinatesStage::press(Qt::Key key)
@@ -272,6 +295,9 @@ bool CoordinatesStage::press(Qt::Key key)
     return true;
 }
 
-QVector<QPair<QString, QString>> CoordinatesStage::keys() const { return {{"A", "apply the fit by grids and lock it"}}; }
+QVector<QPair<QString, QString>> CoordinatesStage::keys() const
+{
+    return {{"A", "apply the fit by grids and lock it"}};
+}
 
 } // namespace wendrix::app

@@ -82,11 +82,13 @@ QString residualInWords(Metres distance)
     return distance.value < 10 ? QString::number(toMillimetres(distance), 'f', 1) : q(lengthInWords(distance));
 }
 
-ResidualPlan::ResidualPlan(std::vector<federation::Residual> residuals, QWidget* parent) : QWidget(parent), residuals_(std::move(residuals))
+ResidualPlan::ResidualPlan(std::vector<federation::Residual> residuals, QWidget* parent)
+    : QWidget(parent), residuals_(std::move(residuals))
 {
     setObjectName("residualPlan");
     setMouseTracking(true);
-    std::sort(residuals_.begin(), residuals_.end(), [](const auto& a, const auto& b) { return a.distance < b.distance; });
+    std::sort(residuals_.begin(), residuals_.end(),
+              [](const auto& a, const auto& b) { return a.distance < b.distance; });
     for (const federation::Residual& r : residuals_)
         extent_.add(r.reference);
     setFixedHeight(kPlanHeight);
@@ -100,7 +102,8 @@ QPointF ResidualPlan::pixelOf(const federation::Residual& residual) const
     const double wide = width() - 2 * kMargin, high = height() - 2 * kMargin;
     const double scale = std::min(wide / std::max(size.x, 0.1), high / std::max(size.y, 0.1));
     const Point3 middle = extent_.centre();
-    return {width() / 2.0 + scale * (residual.reference.x - middle.x), height() / 2.0 - scale * (residual.reference.y - middle.y)};
+    return {width() / 2.0 + scale * (residual.reference.x - middle.x),
+            height() / 2.0 - scale * (residual.reference.y - middle.y)};
 }
 
 bool ResidualPlan::event(QEvent* event)
@@ -116,7 +119,10 @@ bool ResidualPlan::event(QEvent* event)
             nearest = &r;
         }
     if (nearest != nullptr)
-        QToolTip::showText(help->globalPos(), q(nearest->name()) + ": " + residualInWords(nearest->distance) + (nearest->distance.value < 10 ? " mm" : ""), this);
+        QToolTip::showText(help->globalPos(),
+                           q(nearest->name()) + ": " + residualInWords(nearest->distance) +
+                               (nearest->distance.value < 10 ? " mm" : ""),
+                           this);
     return true;
 }
 
@@ -141,7 +147,8 @@ void ResidualPlan::paintEvent(QPaintEvent*)
     const bool isRight = at.x() < width() / 2.0;
     p.setPen(theme::kInk);
     p.setFont(theme::font(11, 700));
-    p.drawText(QRectF(isRight ? at.x() + 11 : at.x() - 91, at.y() - 8, 80, 16), (isRight ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, q(residuals_.back().name()));
+    p.drawText(QRectF(isRight ? at.x() + 11 : at.x() - 91, at.y() - 8, 80, 16),
+               (isRight ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, q(residuals_.back().name()));
 }
 
 void addResiduals(Details& details, const std::vector<federation::Residual>& residuals)
@@ -154,7 +161,8 @@ void addResiduals(Details& details, const std::vector<federation::Residual>& res
     std::vector<const federation::Residual*> worst;
     for (const federation::Residual& r : residuals)
         worst.push_back(&r);
-    std::stable_sort(worst.begin(), worst.end(), [](const auto* a, const auto* b) { return a->distance > b->distance; });
+    std::stable_sort(worst.begin(), worst.end(),
+                     [](const auto* a, const auto* b) { return a->distance > b->distance; });
     worst.resize(std::min<std::size_t>(worst.size(), kWorstShown));
     QVector<QStringList> rows;
     for (const federation::Residual* r : worst)

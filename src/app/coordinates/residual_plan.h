@@ -28,8 +28,8 @@ private:
     Box3 extent_;
 };
 
-/// Adds residuals to a panel as drawn on a plan, letters down, numbers across. Of more than have room side by side: the worst,
-/// the plan as dots, and the whole table to scroll.
+/// Adds residuals to a panel as drawn on a plan, letters down, numbers across. Of more than have room side by side: the
+/// worst, the plan as dots, and the whole table to scroll.
 void addResiduals(Details& details, const std::vector<federation::Residual>& residuals);
 
 } // namespace wendrix::app

@@ -24,14 +24,17 @@ namespace wendrix::app {
 namespace {
 
 constexpr int kMostDropped = 500, kWatchWidth = 460;
-constexpr std::size_t kMostHistory = 8;
 
-bool isWanted(const QString& file) { return project::isModelFile(file.toStdString()) || project::isDocumentFile(file.toStdString()); }
+bool isWanted(const QString& file)
+{
+    return project::isModelFile(file.toStdString()) || project::isDocumentFile(file.toStdString());
+}
 
 } // namespace
 
 DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& document, QObject* parent)
-    : Stage(context, parent), pages_(new QStackedWidget), page_(new QWidget), inside_(new InsidePage(context, document, this))
+    : Stage(context, parent), pages_(new QStackedWidget), page_(new QWidget),
+      inside_(new InsidePage(context, document, this))
 {
     page_->setObjectName("deliveries");
     page_->setAutoFillBackground(true);
@@ -107,13 +110,18 @@ void DeliveriesStage::setWatch(const QString& words, const QStringList& problems
     watch_->setAccessibleDescription(problems.join("\n"));
 }
 
-unsigned DeliveriesStage::books() const { return app::books(project::Book::Deliveries, project::Book::Setup, project::Book::Changes); }
+unsigned DeliveriesStage::books() const
+{
+    return app::books(project::Book::Deliveries, project::Book::Setup, project::Book::Changes);
+}
 
 Stage::Counting DeliveriesStage::waiting() const
 {
     return [](const project::Project& p) {
         const auto all = orNothing(p.deliveries().all());
-        return static_cast<int>(std::count_if(all.begin(), all.end(), [](const project::Delivery& d) { return d.state == project::DeliveryState::Waiting; }));
+        return static_cast<int>(std::count_if(all.begin(), all.end(), [](const project::Delivery& d) {
+            return d.state == project::DeliveryState::Waiting;
+        }));
     };
 }
 
@@ -121,16 +129,23 @@ void DeliveriesStage::refresh()
 {
     if (!at_.session.hasProject())
         return;
-    register_->setContent(orNothing(at_.session.project().setup().disciplines()), orNothing(at_.session.project().deliveries().all()));
+    register_->setContent(orNothing(at_.session.project().setup().disciplines()),
+                          orNothing(at_.session.project().deliveries().all()));
     std::set<project::DeliveryId> then;
     if (at_.session.pastCycle())
-        for (const auto& [discipline, id] : orNothing(at_.session.project().deliveries().compositionOf(*at_.session.pastCycle())))
+        for (const auto& [discipline, id] :
+             orNothing(at_.session.project().deliveries().compositionOf(*at_.session.pastCycle())))
             then.insert(id);
     register_->setLookedAt(at_.session.pastCycle().value_or(0), std::move(then));
     const auto n = static_cast<int>(register_->grid().waiting().size());
     const auto& all = register_->deliveries();
-    const auto unseen = std::count_if(all.begin(), all.end(), [](const auto& d) { return d.state == project::DeliveryState::Waiting && d.lookedAt.person.empty(); });
-    summary_->setText(n == 0 ? "nothing waits" : QString("<b style='color:#C8501E'>%1</b> waiting%2").arg(n).arg(unseen > 0 ? QString(", %1 not looked at").arg(unseen) : ""));
+    const auto unseen = std::count_if(all.begin(), all.end(), [](const auto& d) {
+        return d.state == project::DeliveryState::Waiting && d.lookedAt.person.empty();
+    });
+    summary_->setText(n == 0 ? "nothing waits"
+                             : QString("<b style='color:#C8501E'>%1</b> waiting%2")
+                                   .arg(n)
+                                   .arg(unseen > 0 ? QString(", %1 not looked at").arg(unseen) : ""));
 }
 
 void DeliveriesStage::insideChanged()
@@ -147,7 +162,8 @@ void DeliveriesStage::insideChanged()
     // Queued: the scene gets the other models right after this.
     if (isInside) {
         inside_->list()->view().setFocus(); // arrows choose from here on
-        QMetaObject::invokeMethod(this, [this] { at_.scene.fitAll(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { at_.scene.fitAll(); }, Qt::QueuedConnection);
     }
     if (!isInside && wasInside_ && outside_)
         at_.scene.setCamera(*outside_, false);
@@ -225,106 +241,6 @@ void DeliveriesStage::endForm()
         showDetails();
 }
 
-void DeliveriesStage::showDetails()
-{
-    if (form_ != Form::None || !isFront() || !at_.session.hasProject())
-        return; // what is being written stays
-    Details& d = at_.details;
-    d.clear();
-    const auto delivery = orNothing(at_.session.project().deliveries().find(register_->chosen()));
-    if (!delivery) {
-        d.addText("No deliveries yet. Drop the IFC files that came in onto the register, or use Add files; they wait here until you take them in.");
-        d.finish();
-        return;
-    }
-    const project::Delivery& x = *delivery;
-    d.addTitle(q(x.name()) + " · " + q(x.title));
-    d.addCaption(q(x.sender) + " · " + q(timeInWords(x.time)) + " · " + q(x.schema) + " · " + q(counted(x.elements, "element", "elements")));
-    addState(x);
-    d.addHeading("Delivery");
-    if (!x.suitability.empty())
-        d.addFact("Suitability", q(x.suitability), q(project::suitabilityInWords(x.suitability)));
-    if (!x.note.empty())
-        d.addFact("Note", q(x.note));
-    d.addFact("Looked at", x.lookedAt.person.empty() ? QString("by nobody yet") : q(x.lookedAt.person), x.lookedAt.person.empty() ? QString() : q(timeInWords(x.lookedAt.time)));
-    for (const project::ModelFile& model : x.models())
-        d.addFact("Model", q(model.fileName), q(counted(model.elements, "element", "elements")) + " · SHA-256 " + q(model.sha256.substr(0, 12)) + "…");
-    for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(x.id)))
-        d.addFact("Document", q(document.fileName));
-    addHistory(x);
-    d.addButtons({{"describe", "Describe", {}, false, true, [this] { showForm(Form::Describe); }},
-                  {"leaveOut", "Leave out classes", {}, false, x.isUsed() && !at_.session.pastCycle(), [this] { showForm(Form::LeaveOut); }}});
-    d.finish();
-}
-
-void DeliveriesStage::addState(const project::Delivery& x)
-{
-    Details& d = at_.details;
-    const auto used = orNothing(at_.session.project().deliveries().inUse(x.discipline));
-    const Details::Button look{"lookInside", "Look inside", "Enter", false, !at_.session.isComposing() && !at_.session.pastCycle(), [this] { lookInside(); }};
-    switch (x.state) {
-    case project::DeliveryState::Waiting:
-        d.addText(used ? "The federation is on " + q(used->revision) + ". Taking in compares the two, verifies the fit and runs the tests again."
-                       : "Nothing of this discipline is in use yet.",
-                  false);
-        d.addButtons({{"takeIn", "Take in " + q(x.revision), "T", true, !at_.session.isComposing(), [this] { takeIn(); }},
-                      look,
-                      {"decline", "Decline with a reason", "", false, true, [this] { decline(); }}});
-        break;
-    case project::DeliveryState::Held:
-    case project::DeliveryState::InUse: {
-        if (const auto held = orNothing(at_.session.project().deliveries().hold(x.discipline, at_.session.now().time))) {
-            d.addText("Held" + (held->until.empty() ? QString(" until it is released") : " until " + q(dayInWords(held->until + "T12:00:00Z"))) + " by " + q(held->by.person) +
-                          (held->reason.empty() ? "." : ": " + q(held->reason)),
-                      false);
-            d.addButtons({{"release", "Release: follow the latest again", {}, false, true,
-                           [this, discipline = x.discipline] {
-                               at_.session.write([discipline, who = at_.session.now()](project::Project& p) {
-                                   return Session::saying(p.deliveries().release(discipline, who), "Released: it follows the latest again.");
-                               });
-                           }},
-                          look});
-        } else {
-            d.addText("In use: this is what the federation shows.", false);
-            d.addButtons({look, {"hold", "Hold at " + q(x.revision), {}, false, true, [this] { showForm(Form::Hold); }}});
-        }
-        const auto comparisons = orNothing(at_.session.project().changes().comparisonsOf(x.id));
-        const auto counts = comparisons.empty() ? std::map<project::ChangeKind, std::size_t>() : orNothing(at_.session.project().changes().countsOf(comparisons[0].id));
-        if (!counts.empty()) {
-            d.addHeading("Against the delivery before");
-            QVector<QStringList> rows;
-            for (const auto& [kind, n] : counts)
-                rows.append({QString("%1 %2").arg(changeLook(kind).sign, changeLook(kind).words), q(grouped(n))});
-            d.addTable({}, rows, "changeCounts");
-        }
-        break;
-    }
-    case project::DeliveryState::Replaced:
-        d.addText("Replaced by " + (used ? q(used->revision) : QString("a newer one")) + ".", false);
-        d.addButtons({look});
-        break;
-    case project::DeliveryState::Declined:
-        d.addText("Declined: " + q(x.declined), false);
-        d.addButtons({look, {"takeIn", "Take in after all", "T", false, !at_.session.isComposing(), [this] { takeIn(); }}});
-        break;
-    }
-}
-
-void DeliveriesStage::addHistory(const project::Delivery& x)
-{
-    auto lines = orNothing(at_.session.project().log().of(project::DeliveriesBook::subjectOf(x.id)));
-    const std::size_t all = lines.size();
-    if (all > kMostHistory)
-        lines.resize(kMostHistory);
-    at_.details.addHeading("What was done with it");
-    for (const project::HistoryLine& line : lines) {
-        QString what = q(line.what);
-        at_.details.addFact(q(timeInWords(line.by.time)), what.remove(": " + q(x.name())), "by " + q(line.by.person));
-    }
-    if (all > lines.size())
-        at_.details.addText(QString("and %1 earlier steps, in the project's history").arg(all - lines.size()));
-}
-
 void DeliveriesStage::takeIn()
 {
     const auto delivery = chosen();
@@ -357,21 +273,26 @@ void DeliveriesStage::receive(const QStringList& files)
         }
     }
     if (wanted.empty()) {
-        at_.session.fail({project::kUnknown, "There is no model among these; a delivery is made of .ifc or .ifczip, with .pdf beside it."});
+        at_.session.fail(
+            {project::kUnknown,
+             "There is no model among these; a delivery is made of .ifc or .ifczip, with .pdf beside it."});
         return;
     }
-    at_.session.run(Jobs::Lane::Receiving, "Looking at the files", [this, wanted, disciplines = orNothing(at_.session.project().setup().disciplines()), deliveries = orNothing(at_.session.project().deliveries().all())](Progress& progress) -> Jobs::Finish {
-        auto drafts = project::draftsOf(wanted, disciplines, deliveries, progress);
-        return [this, drafts = std::move(drafts)] {
-            if (drafts.empty()) {
-                at_.session.fail({project::kUnknown, "Documents come with a model; choose both together."});
-                return;
-            }
-            drafts_.assign(drafts.begin(), drafts.end());
-            at_.session.leaveInside();
-            askNextDraft();
-        };
-    });
+    at_.session.run(
+        Jobs::Lane::Receiving, "Looking at the files",
+        [this, wanted, disciplines = orNothing(at_.session.project().setup().disciplines()),
+         deliveries = orNothing(at_.session.project().deliveries().all())](Progress& progress) -> Jobs::Finish {
+            auto drafts = project::draftsOf(wanted, disciplines, deliveries, progress);
+            return [this, drafts = std::move(drafts)] {
+                if (drafts.empty()) {
+                    at_.session.fail({project::kUnknown, "Documents come with a model; choose both together."});
+                    return;
+                }
+                drafts_.assign(drafts.begin(), drafts.end());
+                at_.session.leaveInside();
+                askNextDraft();
+            };
+        });
 }
 
 void DeliveriesStage::askNextDraft()
@@ -381,15 +302,18 @@ void DeliveriesStage::askNextDraft()
     const project::Draft draft = drafts_.front();
     drafts_.pop_front();
     form_ = Form::Add;
-    showAddForm(at_, draft, static_cast<int>(drafts_.size()), [this] { endForm(); }, [this] {
-        endForm();
-        askNextDraft();
-    });
+    showAddForm(
+        at_, draft, static_cast<int>(drafts_.size()), [this] { endForm(); },
+        [this] {
+            endForm();
+            askNextDraft();
+        });
 }
 
 void DeliveriesStage::askFile()
 {
-    const QStringList files = QFileDialog::getOpenFileNames(page_, "Add a delivery", lastFolder_, "Models and documents (*.ifc *.ifczip *.pdf)");
+    const QStringList files = QFileDialog::getOpenFileNames(page_, "Add a delivery", lastFolder_,
+                                                            "Models and documents (*.ifc *.ifczip *.pdf)");
     if (files.isEmpty())
         return;
     lastFolder_ = QFileInfo(files[0]).path();
@@ -419,7 +343,9 @@ bool DeliveriesStage::press(Qt::Key key)
 {
     const bool isInside = at_.session.inside() != nullptr;
     switch (key) {
-    case Qt::Key_T: takeIn(); return true;
+    case Qt::Key_T:
+        takeIn();
+        return true;
     case Qt::Key_W:
         if (isInside)
             at_.session.setInsideAlone(!at_.session.isInsideAlone());
@@ -427,15 +353,23 @@ bool DeliveriesStage::press(Qt::Key key)
     case Qt::Key_R:
         at_.session.leaveInside();
         return isInside;
-    default: return false;
+    default:
+        return false;
     }
 }
 
 QVector<QPair<QString, QString>> DeliveriesStage::keys() const
 {
     if (at_.session.inside() != nullptr)
-        return {{"T", "take it in"}, {"W", "alone, or within the federation"}, {"R", "back to the register"}, {"Page up, down", "pages of a document"}, {"+, −, 0", "a page nearer, farther, whole"}};
-    return {{"Enter", "look inside"}, {"T", "take in the chosen delivery"}, {"Arrows", "from card to card"}, {"J / K", "next and previous, waiting ones first"}};
+        return {{"T", "take it in"},
+                {"W", "alone, or within the federation"},
+                {"R", "back to the register"},
+                {"Page up, down", "pages of a document"},
+                {"+, −, 0", "a page nearer, farther, whole"}};
+    return {{"Enter", "look inside"},
+            {"T", "take in the chosen delivery"},
+            {"Arrows", "from card to card"},
+            {"J / K", "next and previous, waiting ones first"}};
 }
 
 QString DeliveriesStage::helpPage() const

@@ -30,7 +30,8 @@ QVector<QPair<QString, QString>> suitabilities()
 std::string trimmed(const QLineEdit* field) { return field->text().trimmed().toStdString(); }
 
 /// Buttons that end a form: what it does, and giving it up.
-void addEnd(const StageContext& at, const QString& id, const QString& words, bool isEnabled, const std::function<void()>& press, const Done& giveUp)
+void addEnd(const StageContext& at, const QString& id, const QString& words, bool isEnabled,
+            const std::function<void()>& press, const Done& giveUp)
 {
     at.details.addButtons({{id, words, {}, true, isEnabled, press}, {"giveUp", "Cancel", "", false, true, giveUp}});
     at.details.finish();
@@ -38,7 +39,8 @@ void addEnd(const StageContext& at, const QString& id, const QString& words, boo
 
 } // namespace
 
-void showAddForm(const StageContext& at, const project::Draft& draft, int draftsLeft, const Done& done, const Done& giveUp)
+void showAddForm(const StageContext& at, const project::Draft& draft, int draftsLeft, const Done& done,
+                 const Done& giveUp)
 {
     Details& d = at.details;
     d.clear();
@@ -46,7 +48,8 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
     for (const std::string& same : draft.known)
         d.addText("✕ " + q(same), false);
     if (!draft.models.empty())
-        d.addText(draft.known.empty() ? q(draft.proposal.why) : QString("The rest makes a delivery: ") + q(draft.proposal.why));
+        d.addText(draft.known.empty() ? q(draft.proposal.why)
+                                      : QString("The rest makes a delivery: ") + q(draft.proposal.why));
     // Side by side, so that the button is in sight without scrolling.
     auto* both = new QWidget;
     auto* row = new QHBoxLayout(both);
@@ -91,7 +94,8 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
             x.models.push_back({model, {}, {}, 0});
         x.documents = draft.documents;
         if (x.discipline.empty() || x.revision.empty()) {
-            session.fail({project::kUnknown, x.discipline.empty() ? "Choose the discipline it is of." : "Give it a revision."});
+            session.fail(
+                {project::kUnknown, x.discipline.empty() ? "Choose the discipline it is of." : "Give it a revision."});
             return;
         }
         session.receive(std::move(x));
@@ -144,15 +148,18 @@ void showHoldForm(const StageContext& at, const project::Delivery& delivery, con
     d.addText("Newer deliveries of " + q(delivery.discipline) + " wait while it is held; taking one in ends the hold.");
     auto* form = new Form;
     auto* hasEnd = form->tick("holdHasEnd", "Until the end of a day", true);
-    auto* day = form->day("holdUntil", "Day", QDate::fromString(q(at.session.now().time.substr(0, 10)), Qt::ISODate).addDays(14));
+    auto* day = form->day("holdUntil", "Day",
+                          QDate::fromString(q(at.session.now().time.substr(0, 10)), Qt::ISODate).addDays(14));
     QObject::connect(hasEnd, &QCheckBox::toggled, day, &QWidget::setEnabled);
     auto* reason = form->line("holdReason", "Reason", {}, "as: until the tender is out");
     d.addWidget(form);
     const auto press = [=, &session = at.session, discipline = delivery.discipline] {
         const std::string until = hasEnd->isChecked() ? day->date().toString(Qt::ISODate).toStdString() : "";
-        session.write([hold = project::Hold{discipline, until, trimmed(reason), {}}, who = session.now()](project::Project& p) {
-            return Session::saying(p.deliveries().hold(hold, who), "Held. Newer deliveries wait until then.");
-        }, doneIf(done));
+        session.write(
+            [hold = project::Hold{discipline, until, trimmed(reason), {}}, who = session.now()](project::Project& p) {
+                return Session::saying(p.deliveries().hold(hold, who), "Held. Newer deliveries wait until then.");
+            },
+            doneIf(done));
     };
     addEnd(at, "holdIt", "Hold it", true, press, done);
 }
@@ -169,8 +176,14 @@ void showDescribeForm(const StageContext& at, const project::Delivery& delivery,
     auto* note = form->text("describeNote", "Note", q(delivery.note), 4);
     d.addWidget(form);
     const auto press = [=, &session = at.session, id = delivery.id] {
-        const project::DeliveryWords words{trimmed(title), trimmed(sender), suitability->currentData().toString().toStdString(), note->toPlainText().trimmed().toStdString()};
-        session.write([id, words, who = session.now()](project::Project& p) { return Session::saying(p.deliveries().describe(id, words, who), "Described."); }, doneIf(done));
+        const project::DeliveryWords words{trimmed(title), trimmed(sender),
+                                           suitability->currentData().toString().toStdString(),
+                                           note->toPlainText().trimmed().toStdString()};
+        session.write(
+            [id, words, who = session.now()](project::Project& p) {
+                return Session::saying(p.deliveries().describe(id, words, who), "Described.");
+            },
+            doneIf(done));
     };
     addEnd(at, "describeIt", "Keep", true, press, done);
 }
@@ -180,7 +193,8 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
     Details& d = at.details;
     d.clear();
     d.addTitle("Leave out of " + q(discipline));
-    d.addText("Classes that are ticked are not read, with their subclasses: not shown, not tested, not compared. The sender's file stays whole.");
+    d.addText("Classes that are ticked are not read, with their subclasses: not shown, not tested, not compared. The "
+              "sender's file stays whole.");
     project::Discipline now;
     for (project::Discipline& x : orNothing(at.session.project().setup().disciplines()))
         if (x.name == discipline)
@@ -197,9 +211,11 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
     auto* form = new Form;
     QVector<QPair<QCheckBox*, std::string>> ticks;
     for (const auto& [name, count] : classes)
-        ticks.append({form->tick("leaveOut-" + q(name), q(classInWords(name)) + (count > 0 ? " · " + QString::number(count) : " · left out now"),
-                                 std::find(now.leftOut.begin(), now.leftOut.end(), name) != now.leftOut.end()),
-                      name});
+        ticks.append(
+            {form->tick("leaveOut-" + q(name),
+                        q(classInWords(name)) + (count > 0 ? " · " + QString::number(count) : " · left out now"),
+                        std::find(now.leftOut.begin(), now.leftOut.end(), name) != now.leftOut.end()),
+             name});
     d.addWidget(form);
     const auto press = [=, &session = at.session] {
         project::Discipline next = now;
@@ -207,13 +223,15 @@ void showLeaveOutForm(const StageContext& at, const std::string& discipline, con
         for (const auto& [tick, name] : ticks)
             if (tick->isChecked())
                 next.leftOut.push_back(name);
-        session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setDiscipline(next, who)); }, [done, &session](bool isDone) {
-            if (!isDone)
-                return;
-            done();
-            if (session.inside() != nullptr && !session.isComposing())
-                session.composeAgain(); // also where nothing of it is in use
-        });
+        session.write([next, who = session.now()](
+                          project::Project& p) { return Session::saying(p.setup().setDiscipline(next, who)); },
+                      [done, &session](bool isDone) {
+                          if (!isDone)
+                              return;
+                          done();
+                          if (session.inside() != nullptr && !session.isComposing())
+                              session.composeAgain(); // also where nothing of it is in use
+                      });
     };
     addEnd(at, "leaveOutIt", "Leave out what is ticked", !at.session.isComposing(), press, done);
 }

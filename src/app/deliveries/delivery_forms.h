@@ -9,7 +9,8 @@
 namespace wendrix::app {
 
 using Done = std::function<void()>;
-void showAddForm(const StageContext& at, const project::Draft& draft, int draftsLeft, const Done& done, const Done& giveUp);
+void showAddForm(const StageContext& at, const project::Draft& draft, int draftsLeft, const Done& done,
+                 const Done& giveUp);
 void showDeclineForm(const StageContext& at, const project::Delivery& delivery, const Done& done);
 void showHoldForm(const StageContext& at, const project::Delivery& delivery, const Done& done);
 void showDescribeForm(const StageContext& at, const project::Delivery& delivery, const Done& done);

@@ -84,7 +84,8 @@ void DocumentView::open(const QString& file, const QString& name)
     raise();
     setFocus();
     run("pdfinfo", {file_}, [this](const QByteArray& output) {
-        const auto found = QRegularExpression("^Pages:\\s+(\\d+)", QRegularExpression::MultilineOption).match(QString::fromUtf8(output));
+        const auto found = QRegularExpression("^Pages:\\s+(\\d+)", QRegularExpression::MultilineOption)
+                               .match(QString::fromUtf8(output));
         pages_ = std::min(found.captured(1).toInt(), kMostPages);
         if (pages_ == 0)
             return say("The document can not be read; ask the sender for it again.");
@@ -132,17 +133,18 @@ void DocumentView::run(const QString& program, const QStringList& arguments, Fin
         if (error == QProcess::FailedToStart && process == process_)
             say("Poppler's programs are missing; install poppler-utils to look at documents.");
     });
-    connect(process, &QProcess::finished, this, [this, process, finished = std::move(finished)](int code, QProcess::ExitStatus status) {
-        if (process != process_)
-            return;
-        process_ = nullptr;
-        process->deleteLater();
-        if (!isVisible())
-            return;
-        if (status != QProcess::NormalExit || code != 0)
-            return say("The document can not be read; ask the sender for it again.");
-        finished(process->readAllStandardOutput());
-    });
+    connect(process, &QProcess::finished, this,
+            [this, process, finished = std::move(finished)](int code, QProcess::ExitStatus status) {
+                if (process != process_)
+                    return;
+                process_ = nullptr;
+                process->deleteLater();
+                if (!isVisible())
+                    return;
+                if (status != QProcess::NormalExit || code != 0)
+                    return say("The document can not be read; ask the sender for it again.");
+                finished(process->readAllStandardOutput());
+            });
     QTimer::singleShot(kPatience, process, [process] { process->kill(); });
     process->start(program, arguments);
 }
@@ -163,7 +165,9 @@ void DocumentView::draw()
 
 QStringList DocumentView::argumentsFor(int longSide) const
 {
-    return {"-png", "-singlefile", "-f", QString::number(page_), "-l", QString::number(page_), "-scale-to", QString::number(longSide), file_};
+    return {"-png", "-singlefile",          "-f",        QString::number(page_),
+            "-l",   QString::number(page_), "-scale-to", QString::number(longSide),
+            file_};
 }
 
 void DocumentView::drawPart(const QRectF& part, int longSide)
@@ -171,9 +175,13 @@ void DocumentView::drawPart(const QRectF& part, int longSide)
     if (pages_ == 0 || process_ != nullptr) // the page itself is being drawn
         return;
     const QSizeF page = QSizeF(area_->pageRect().size()).scaled(QSizeF(longSide, longSide), Qt::KeepAspectRatio);
-    const QRect pixels = QRectF(part.left() * page.width(), part.top() * page.height(), part.width() * page.width(), part.height() * page.height()).toAlignedRect();
-    const QRectF exactly(pixels.left() / page.width(), pixels.top() / page.height(), pixels.width() / page.width(), pixels.height() / page.height());
-    QStringList arguments{"-x", QString::number(pixels.left()), "-y", QString::number(pixels.top()), "-W", QString::number(pixels.width()), "-H", QString::number(pixels.height())};
+    const QRect pixels = QRectF(part.left() * page.width(), part.top() * page.height(), part.width() * page.width(),
+                                part.height() * page.height())
+                             .toAlignedRect();
+    const QRectF exactly(pixels.left() / page.width(), pixels.top() / page.height(), pixels.width() / page.width(),
+                         pixels.height() / page.height());
+    QStringList arguments{"-x", QString::number(pixels.left()),  "-y", QString::number(pixels.top()),
+                          "-W", QString::number(pixels.width()), "-H", QString::number(pixels.height())};
     run("pdftoppm", arguments + argumentsFor(longSide), [this, exactly, page = page_](const QByteArray& output) {
         QPixmap finer;
         if (page != page_ || !finer.loadFromData(output, "PNG"))
@@ -193,15 +201,22 @@ void DocumentView::keyPressEvent(QKeyEvent* event)
 {
     switch (event->key()) {
     case Qt::Key_PageDown:
-    case Qt::Key_Right: return turn(1);
+    case Qt::Key_Right:
+        return turn(1);
     case Qt::Key_PageUp:
-    case Qt::Key_Left: return turn(-1);
+    case Qt::Key_Left:
+        return turn(-1);
     case Qt::Key_Plus:
-    case Qt::Key_Equal: return area_->zoomBy(1.25);
-    case Qt::Key_Minus: return area_->zoomBy(0.8);
-    case Qt::Key_0: return area_->fit();
-    case Qt::Key_Escape: return close();
-    default: event->ignore();
+    case Qt::Key_Equal:
+        return area_->zoomBy(1.25);
+    case Qt::Key_Minus:
+        return area_->zoomBy(0.8);
+    case Qt::Key_0:
+        return area_->fit();
+    case Qt::Key_Escape:
+        return close();
+    default:
+        event->ignore();
     }
 }
 

@@ -12,8 +12,8 @@ class PageArea;
 
 /// A document of a delivery, page by page, where the scene else is.
 ///
-/// Pages are drawn by Poppler's pdftoppm in a process of its own with bounded time and memory: a document from outside can
-/// fail or hang there without touching the application.
+/// Pages are drawn by Poppler's pdftoppm in a process of its own with bounded time and memory: a document from outside
+/// can fail or hang there without touching the application.
 class DocumentView final : public QWidget {
     Q_OBJECT
 public:

@@ -17,11 +17,27 @@ namespace wendrix::app {
 
 namespace {
 
-QString signOf(Severity severity) { return severity == Severity::Error ? "✕" : severity == Severity::Warning ? "!" : "i"; }
-QColor colourOf(Severity severity) { return severity == Severity::Error ? theme::kAction : severity == Severity::Warning ? theme::kRemoved : theme::kSoftInk; }
+QString signOf(Severity severity)
+{
+    return severity == Severity::Error ? "✕" : severity == Severity::Warning ? "!" : "i";
+}
+QColor colourOf(Severity severity)
+{
+    return severity == Severity::Error     ? theme::kAction
+           : severity == Severity::Warning ? theme::kRemoved
+                                           : theme::kSoftInk;
+}
 
-QString signOf(checks::Verdict verdict) { return verdict == checks::Verdict::Met ? "✓" : verdict == checks::Verdict::Unmet ? "✕" : "–"; }
-QColor colourOf(checks::Verdict verdict) { return verdict == checks::Verdict::Met ? theme::kReshaped : verdict == checks::Verdict::Unmet ? theme::kAction : theme::kSoftInk; }
+QString signOf(checks::Verdict verdict)
+{
+    return verdict == checks::Verdict::Met ? "✓" : verdict == checks::Verdict::Unmet ? "✕" : "–";
+}
+QColor colourOf(checks::Verdict verdict)
+{
+    return verdict == checks::Verdict::Met     ? theme::kReshaped
+           : verdict == checks::Verdict::Unmet ? theme::kAction
+                                               : theme::kSoftInk;
+}
 
 QString number(std::size_t n) { return q(grouped(n)); }
 
@@ -106,7 +122,8 @@ std::optional<view::ElementKey> InsidePage::findBefore(const project::ChangeReco
     return {};
 }
 
-std::vector<view::ElementKey> InsidePage::elementsOf(std::size_t model, std::span<const checks::Concerned> concerned) const
+std::vector<view::ElementKey> InsidePage::elementsOf(std::size_t model,
+                                                     std::span<const checks::Concerned> concerned) const
 {
     const auto all = parts();
     if (model >= all.size())
@@ -119,7 +136,8 @@ std::vector<view::ElementKey> InsidePage::elementsOf(std::size_t model, std::spa
     for (ifc::ElementIndex e = 0; e < m.elements().size(); ++e) {
         const ifc::Element& element = m.elements()[e];
         // What is said of a storey concerns all that stands on it.
-        const bool isOnStorey = element.storey != ifc::kNoStorey && wanted.contains(m.storeys()[static_cast<std::size_t>(element.storey)].entity);
+        const bool isOnStorey = element.storey != ifc::kNoStorey &&
+                                wanted.contains(m.storeys()[static_cast<std::size_t>(element.storey)].entity);
         if (isOnStorey || wanted.contains(element.entity))
             keys.push_back({all[model].index, e});
     }
@@ -138,24 +156,30 @@ void InsidePage::fillList()
     }
     list_->setText("<b>" + q(in.delivery.name()).toHtmlEscaped() + "</b> · " + q(in.delivery.title).toHtmlEscaped());
     QVector<Worklist::Chip> chips;
-    const auto chip = [&](Tab tab, const QString& words) { chips.append({QString::number(static_cast<int>(tab)), words, tab_ == tab}); };
+    const auto chip = [&](Tab tab, const QString& words) {
+        chips.append({QString::number(static_cast<int>(tab)), words, tab_ == tab});
+    };
     chip(Tab::Classes, "By class");
     chip(Tab::Storeys, "By storey");
     chip(Tab::Quality, "Quality " + QString::number(findings));
     chip(Tab::Changes, "Changes " + QString::number(in.changes.size()));
-    chip(Tab::Documents, "Documents " + QString::number(orNothing(at_.session.project().deliveries().documentsOf(in.delivery.id)).size()));
+    chip(Tab::Documents,
+         "Documents " +
+             QString::number(orNothing(at_.session.project().deliveries().documentsOf(in.delivery.id)).size()));
     list_->setChips(chips);
     switch (tab_) {
     case Tab::Classes:
     case Tab::Storeys:
-        list_->setCaption(tab_ == Tab::Classes ? "elements by class, the most first" : "elements by storey, the highest first");
+        list_->setCaption(tab_ == Tab::Classes ? "elements by class, the most first"
+                                               : "elements by storey, the highest first");
         list_->setEmptyText("The model holds no elements.");
         list_->setRows(contents(tab_ == Tab::Storeys));
         break;
     case Tab::Quality: {
         QStringList facts;
         for (const checks::ModelReport& report : in.quality)
-            facts += q(report.quality.facts.schema) + ", " + q(report.quality.facts.lengthUnit, "no length unit") + (report.quality.facts.coordinates.empty() ? "" : ", " + q(report.quality.facts.coordinates));
+            facts += q(report.quality.facts.schema) + ", " + q(report.quality.facts.lengthUnit, "no length unit") +
+                     (report.quality.facts.coordinates.empty() ? "" : ", " + q(report.quality.facts.coordinates));
         facts.removeDuplicates();
         list_->setCaption(facts.join(" · "));
         list_->setEmptyText("Nothing to complain of.");
@@ -163,7 +187,8 @@ void InsidePage::fillList()
         break;
     }
     case Tab::Changes:
-        list_->setCaption(in.against ? "against " + q(in.against->name()) + ", delivered " + q(timeInWords(in.against->time)) : "");
+        list_->setCaption(
+            in.against ? "against " + q(in.against->name()) + ", delivered " + q(timeInWords(in.against->time)) : "");
         list_->setEmptyText(in.against ? "Nothing changed." : "There is no delivery of this team before it.");
         list_->setRows(changeRows());
         break;
@@ -185,7 +210,8 @@ QVector<Row> InsidePage::contents(bool byStorey) const
     std::map<std::string, Line> lines;
     for (const Part& part : parts()) {
         const ifc::Model& model = *part.member->model;
-        std::map<std::pair<ifc::TypeId, ifc::StoreyIndex>, std::pair<std::size_t, ifc::ElementIndex>> counts; // and one of them
+        std::map<std::pair<ifc::TypeId, ifc::StoreyIndex>, std::pair<std::size_t, ifc::ElementIndex>>
+            counts; // and one of them
         for (ifc::ElementIndex e = 0; e < model.elements().size(); ++e) {
             auto& [count, first] = counts[{model.elements()[e].type, model.elements()[e].storey}];
             first = count++ == 0 ? e : first;
@@ -193,7 +219,8 @@ QVector<Row> InsidePage::contents(bool byStorey) const
         for (const auto& [kind, counted] : counts) {
             const auto& [count, first] = counted;
             const std::string name = classInWords(model.className(model.elements()[first]));
-            const ifc::Storey* storey = kind.second == ifc::kNoStorey ? nullptr : &model.storeys()[static_cast<std::size_t>(kind.second)];
+            const ifc::Storey* storey =
+                kind.second == ifc::kNoStorey ? nullptr : &model.storeys()[static_cast<std::size_t>(kind.second)];
             const std::string on = storey != nullptr ? storey->name : "no storey";
             Line& line = lines[byStorey ? on : name];
             line.count += count;
@@ -202,7 +229,9 @@ QVector<Row> InsidePage::contents(bool byStorey) const
         }
     }
     std::vector<std::pair<std::string, Line>> sorted(lines.begin(), lines.end());
-    std::stable_sort(sorted.begin(), sorted.end(), [&](const auto& a, const auto& b) { return byStorey ? a.second.height > b.second.height : a.second.count > b.second.count; });
+    std::stable_sort(sorted.begin(), sorted.end(), [&](const auto& a, const auto& b) {
+        return byStorey ? a.second.height > b.second.height : a.second.count > b.second.count;
+    });
     QVector<Row> rows;
     for (const auto& [name, line] : sorted) {
         Row row;
@@ -220,7 +249,8 @@ QVector<Row> InsidePage::qualityRows() const
     QVector<QPair<int, Row>> graded; // what stands against it first, over all models
     for (std::size_t m = 0; m < inside().quality.size(); ++m) {
         const checks::ModelReport& model = inside().quality[m];
-        const QString which = inside().quality.size() > 1 ? q(project::partName(model.fileName, inside().delivery.revision)) + " · " : "";
+        const QString which =
+            inside().quality.size() > 1 ? q(project::partName(model.fileName, inside().delivery.revision)) + " · " : "";
         for (std::size_t f = 0; f < model.quality.findings.size(); ++f) {
             const checks::Finding& finding = model.quality.findings[f];
             Row row;
@@ -231,7 +261,10 @@ QVector<Row> InsidePage::qualityRows() const
             row.title = q(finding.title);
             row.right = finding.concerned.empty() ? "" : number(finding.count);
             row.subtitle = which + q(checks::severityInWords(finding.severity)) + " · " + q(finding.advice);
-            graded.append({finding.severity == Severity::Error ? 0 : finding.severity == Severity::Warning ? 2 : 3, row});
+            graded.append({finding.severity == Severity::Error     ? 0
+                           : finding.severity == Severity::Warning ? 2
+                                                                   : 3,
+                           row});
         }
         for (std::size_t i = 0; i < model.quality.ids.size(); ++i)
             for (std::size_t s = 0; s < model.quality.ids[i].specifications.size(); ++s) {
@@ -243,11 +276,18 @@ QVector<Row> InsidePage::qualityRows() const
                 row.markColour = colourOf(result.verdict);
                 row.title = q(result.name);
                 row.right = result.verdict == checks::Verdict::Unmet ? number(result.failed.size()) : "";
-                row.subtitle = which + (result.verdict == checks::Verdict::Met     ? result.applicable == 0 ? QString("nothing it speaks of") : QString("met by all %1").arg(result.applicable)
-                                        : result.verdict == checks::Verdict::Unmet ? QString("not met · ") + q(result.why.empty() ? result.instructions : result.why)
-                                                                                   : QString("not for this schema")) +
+                row.subtitle = which +
+                               (result.verdict == checks::Verdict::Met
+                                    ? result.applicable == 0 ? QString("nothing it speaks of")
+                                                             : QString("met by all %1").arg(result.applicable)
+                                : result.verdict == checks::Verdict::Unmet
+                                    ? QString("not met · ") + q(result.why.empty() ? result.instructions : result.why)
+                                    : QString("not for this schema")) +
                                " · " + q(model.quality.ids[i].title);
-                graded.append({result.verdict == checks::Verdict::Unmet ? 1 : result.verdict == checks::Verdict::Met ? 4 : 5, row});
+                graded.append({result.verdict == checks::Verdict::Unmet ? 1
+                               : result.verdict == checks::Verdict::Met ? 4
+                                                                        : 5,
+                               row});
             }
     }
     std::stable_sort(graded.begin(), graded.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
@@ -280,12 +320,14 @@ QVector<Row> InsidePage::changeRows() const
 QVector<Row> InsidePage::documentRows() const
 {
     QVector<Row> rows;
-    for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id))) {
+    for (const project::Document& document :
+         orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id))) {
         Row row;
         row.id = q(document.sha256);
         row.title = q(document.fileName);
         const qint64 size = QFileInfo(q(at_.session.project().deliveries().fileOf(document).string())).size();
-        row.right = size < 100'000 ? QString("%1 kB").arg(static_cast<double>(size) / 1000, 0, 'f', 0) : QString("%1 MB").arg(static_cast<double>(size) / 1e6, 0, 'f', 1);
+        row.right = size < 100'000 ? QString("%1 kB").arg(static_cast<double>(size) / 1000, 0, 'f', 0)
+                                   : QString("%1 MB").arg(static_cast<double>(size) / 1e6, 0, 'f', 1);
         row.subtitle = "came with " + q(inside().delivery.name());
         rows.append(row);
     }
@@ -301,7 +343,8 @@ const std::vector<checks::Concerned>* InsidePage::concernedOf(const QString& id,
     const checks::QualityReport& report = inside().quality[model].quality;
     if (place[0] == "f" && place.size() == 3 && place[2].toUInt() < report.findings.size())
         return &report.findings[place[2].toUInt()].concerned;
-    if (place[0] == "s" && place.size() == 4 && place[2].toUInt() < report.ids.size() && place[3].toUInt() < report.ids[place[2].toUInt()].specifications.size())
+    if (place[0] == "s" && place.size() == 4 && place[2].toUInt() < report.ids.size() &&
+        place[3].toUInt() < report.ids[place[2].toUInt()].specifications.size())
         return &report.ids[place[2].toUInt()].specifications[place[3].toUInt()].failed;
     return nullptr;
 }
@@ -309,12 +352,10 @@ const std::vector<checks::Concerned>* InsidePage::concernedOf(const QString& id,
 void InsidePage::show(bool movesView)
 {
     view::Subject subject;
-    at_.scene.setMarkers({});
-    at_.scene.setArrows({});
     const QString id = list_->chosen();
     std::vector<view::ElementKey>& about = subject.about;
     const auto paint = [&](const view::ElementKey& key, const QColor& colour, float alpha = 1) {
-        subject.painted[key] = view::colourOf(colour.name().toStdString(), alpha);
+        subject.painted[key] = view::Colour{colour.redF(), colour.greenF(), colour.blueF(), alpha};
         about.push_back(key);
     };
     if (tab_ == Tab::Classes || tab_ == Tab::Storeys) {
@@ -325,7 +366,9 @@ void InsidePage::show(bool movesView)
                 const ifc::Element& element = model.elements()[e];
                 bool isMeant = false;
                 if (tab_ == Tab::Storeys)
-                    isMeant = element.storey == ifc::kNoStorey ? id == "no storey" : q(model.storeys()[static_cast<std::size_t>(element.storey)].name) == id;
+                    isMeant = element.storey == ifc::kNoStorey
+                                  ? id == "no storey"
+                                  : q(model.storeys()[static_cast<std::size_t>(element.storey)].name) == id;
                 else if (const auto known = isOfClass.find(element.type); known != isOfClass.end())
                     isMeant = known->second;
                 else
@@ -355,16 +398,20 @@ void InsidePage::show(bool movesView)
     }
     subject.isRestFaded = !about.empty();
     // Alone its own grid, if it has one; within the federation that of the reference.
-    const federation::Member* gridded = at_.session.isInsideAlone() ? nullptr : at_.session.shown().find(orNothing(at_.session.project().setup().reference()));
+    const federation::Member* gridded =
+        at_.session.isInsideAlone() ? nullptr
+                                    : at_.session.shown().find(orNothing(at_.session.project().setup().reference()));
     for (const Part& part : parts())
         if (gridded == nullptr && !part.member->model->grids().empty())
             gridded = part.member;
-    at_.scene.setGrid(gridded != nullptr ? gridLinesOf(*gridded, kGridColour, true) : std::vector<GridLine>());
+    if (gridded != nullptr)
+        subject.grid = gridLinesOf(*gridded, kGridColour, true);
     at_.scene.change([&](view::Scene& scene) { scene.show(subject); });
     if (movesView && !about.empty())
         at_.scene.lookAt(about);
     if (tab_ == Tab::Documents && !id.isEmpty())
-        for (const project::Document& document : orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id)))
+        for (const project::Document& document :
+             orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id)))
             if (q(document.sha256) == id) {
                 const QString file = q(at_.session.project().deliveries().fileOf(document).string());
                 if (file.endsWith(".pdf"))

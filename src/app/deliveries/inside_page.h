@@ -42,7 +42,8 @@ private:
     [[nodiscard]] std::vector<Part> parts() const;
     [[nodiscard]] std::optional<view::ElementKey> find(const ElementRef& element) const;
     [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
-    [[nodiscard]] std::vector<view::ElementKey> elementsOf(std::size_t model, std::span<const checks::Concerned> concerned) const;
+    [[nodiscard]] std::vector<view::ElementKey> elementsOf(std::size_t model,
+                                                           std::span<const checks::Concerned> concerned) const;
     void fillList();
     [[nodiscard]] QVector<Row> contents(bool byStorey) const;
     [[nodiscard]] QVector<Row> qualityRows() const;

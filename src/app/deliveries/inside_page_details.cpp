@@ -27,14 +27,16 @@ void InsidePage::showDetails()
     d.addTitle(q(in.delivery.name()) + " · " + q(in.delivery.title));
     QVector<Details::Button> buttons;
     if (!in.delivery.isUsed()) {
-        buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isComposing(), [this] { emit takeInWanted(); }});
+        buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isComposing(),
+                        [this] { emit takeInWanted(); }});
         buttons.append({"decline", "Decline with a reason", "", false, true, [this] { emit declineWanted(); }});
     }
     const bool isAlone = at_.session.isInsideAlone();
-    buttons.append({isAlone ? "insideWithin" : "insideAlone", isAlone ? "Show within the federation" : "Show alone", "W", false, true,
-                    [this, isAlone] { at_.session.setInsideAlone(!isAlone); }});
+    buttons.append({isAlone ? "insideWithin" : "insideAlone", isAlone ? "Show within the federation" : "Show alone",
+                    "W", false, true, [this, isAlone] { at_.session.setInsideAlone(!isAlone); }});
     if (tab_ == Tab::Classes)
-        buttons.append({"leaveOut", "Leave out classes", "", false, !at_.session.isComposing(), [this] { emit leaveOutWanted(); }});
+        buttons.append({"leaveOut", "Leave out classes", "", false, !at_.session.isComposing(),
+                        [this] { emit leaveOutWanted(); }});
     d.addButtons(buttons);
     const QString id = list_->chosen();
     if (tab_ == Tab::Quality) {
@@ -42,17 +44,23 @@ void InsidePage::showDetails()
             showFinding(id);
         d.addHeading("The report");
         for (const checks::ModelReport& report : in.quality)
-            d.addText((in.quality.size() > 1 ? q(report.fileName) + ": " : QString()) + q(report.quality.inWords()) + ".");
+            d.addText((in.quality.size() > 1 ? q(report.fileName) + ": " : QString()) + q(report.quality.inWords()) +
+                      ".");
         d.addButtons({{"exportReport", "Save the report…", "", false, true, [this] { exportReport(); }},
                       {"addSpecifications", "Add an IDS…", "", false, true, [this] { addSpecifications(); }}});
         for (const auto& [name, text] : orNothing(at_.session.project().setup().specifications()))
-            d.addButtons({{"removeSpecification-" + q(name), "Stop asking for " + q(name), "", false, true, [this, file = name] {
-                               at_.session.write([file, who = at_.session.now()](project::Project& p) { return Session::saying(p.setup().setSpecification(file, "", who), "Not asked for any more: " + file); },
-                                                 [this](bool isDone) {
-                                                     if (isDone && at_.session.inside() != nullptr)
-                                                         at_.session.lookInside(inside().delivery.id);
-                                                 });
-                           }}});
+            d.addButtons(
+                {{"removeSpecification-" + q(name), "Stop asking for " + q(name), "", false, true, [this, file = name] {
+                      at_.session.write(
+                          [file, who = at_.session.now()](project::Project& p) {
+                              return Session::saying(p.setup().setSpecification(file, "", who),
+                                                     "Not asked for any more: " + file);
+                          },
+                          [this](bool isDone) {
+                              if (isDone && at_.session.inside() != nullptr)
+                                  at_.session.lookInside(inside().delivery.id);
+                          });
+                  }}});
     } else if ((tab_ == Tab::Classes || tab_ == Tab::Storeys) && !id.isEmpty()) {
         showContents(id);
     } else if (tab_ == Tab::Changes && !id.isEmpty() && id.toUInt() < in.changes.size()) {
@@ -106,12 +114,16 @@ void InsidePage::showFinding(const QString& id)
     if (place[0] == "f") {
         const checks::Finding& finding = report.findings[place[2].toUInt()];
         count = finding.count;
-        d.addHeading(finding.severity == Severity::Error ? "Fault" : finding.severity == Severity::Warning ? "Warning" : "Note");
+        d.addHeading(finding.severity == Severity::Error     ? "Fault"
+                     : finding.severity == Severity::Warning ? "Warning"
+                                                             : "Note");
         d.addText(q(finding.title), false);
         d.addText(q(finding.advice));
     } else {
         const checks::SpecificationResult& s = report.ids[place[2].toUInt()].specifications[place[3].toUInt()];
-        d.addHeading(s.verdict == checks::Verdict::Met ? "Met" : s.verdict == checks::Verdict::Unmet ? "Not met" : "Not for this schema");
+        d.addHeading(s.verdict == checks::Verdict::Met     ? "Met"
+                     : s.verdict == checks::Verdict::Unmet ? "Not met"
+                                                           : "Not for this schema");
         d.addText(q(s.name), false);
         for (const std::string& words : {s.description, s.instructions, s.why})
             if (!words.empty())
@@ -145,7 +157,8 @@ void InsidePage::addConcerned(std::size_t model, const std::vector<checks::Conce
     });
     at_.details.addWidget(list);
     if (count > kMostListed)
-        at_.details.addText(QString("The first %1 of %2; the report lists more.").arg(kMostListed).arg(q(grouped(count))));
+        at_.details.addText(
+            QString("The first %1 of %2; the report lists more.").arg(kMostListed).arg(q(grouped(count))));
     if (!concerned[0].why.empty())
         at_.details.addText(q(concerned[0].why));
 }
@@ -153,25 +166,30 @@ void InsidePage::addConcerned(std::size_t model, const std::vector<checks::Conce
 void InsidePage::exportReport()
 {
     const QString proposed = QString("Quality report %1.html").arg(q(inside().delivery.name()));
-    const QString file = QFileDialog::getSaveFileName(list_->window(), "Save the quality report", lastFolder_.isEmpty() ? proposed : lastFolder_ + "/" + proposed,
+    const QString file = QFileDialog::getSaveFileName(list_->window(), "Save the quality report",
+                                                      lastFolder_.isEmpty() ? proposed : lastFolder_ + "/" + proposed,
                                                       "Web page (*.html);;PDF (*.pdf);;Table (*.csv)");
     if (file.isEmpty())
         return;
     lastFolder_ = QFileInfo(file).path();
-    at_.session.run(Jobs::Lane::Checking, "Writing the report", [&session = at_.session, file, report = project::reportOf(at_.session.project(), inside().delivery, inside().quality, at_.session.now())](Progress&) -> Jobs::Finish {
-        auto written = writeReport(report, file);
-        return [&session, written = std::move(written)] {
-            if (written)
-                emit session.said("Saved as " + *written, false);
-            else
-                session.fail(written.error());
-        };
-    });
+    at_.session.run(Jobs::Lane::Checking, "Writing the report",
+                    [&session = at_.session, file,
+                     report = project::reportOf(at_.session.project(), inside().delivery, inside().quality,
+                                                at_.session.now())](Progress&) -> Jobs::Finish {
+                        auto written = writeReport(report, file);
+                        return [&session, written = std::move(written)] {
+                            if (written)
+                                emit session.said("Saved as " + *written, false);
+                            else
+                                session.fail(written.error());
+                        };
+                    });
 }
 
 void InsidePage::addSpecifications()
 {
-    const QStringList files = QFileDialog::getOpenFileNames(list_->window(), "Add information delivery specifications", lastFolder_, "IDS (*.ids *.xml)");
+    const QStringList files = QFileDialog::getOpenFileNames(list_->window(), "Add information delivery specifications",
+                                                            lastFolder_, "IDS (*.ids *.xml)");
     std::vector<std::array<std::string, 3>> wanted; // file name, text, title
     for (const QString& file : files) {
         const std::string name = QFileInfo(file).fileName().toStdString();
@@ -185,18 +203,20 @@ void InsidePage::addSpecifications()
     }
     if (wanted.empty())
         return;
-    at_.session.write([wanted, who = at_.session.now()](project::Project& p) -> Result<std::string> {
-        std::string titles;
-        for (const auto& [name, text, title] : wanted) {
-            if (auto done = p.setup().setSpecification(name, text, who); !done)
-                return wendrix::fail(done.error());
-            titles += (titles.empty() ? "" : ", ") + title;
-        }
-        return "Asked for from now on: " + titles;
-    }, [this](bool isDone) {
-        if (isDone && at_.session.inside() != nullptr)
-            at_.session.lookInside(inside().delivery.id); // checked again with them
-    });
+    at_.session.write(
+        [wanted, who = at_.session.now()](project::Project& p) -> Result<std::string> {
+            std::string titles;
+            for (const auto& [name, text, title] : wanted) {
+                if (auto done = p.setup().setSpecification(name, text, who); !done)
+                    return wendrix::fail(done.error());
+                titles += (titles.empty() ? "" : ", ") + title;
+            }
+            return "Asked for from now on: " + titles;
+        },
+        [this](bool isDone) {
+            if (isDone && at_.session.inside() != nullptr)
+                at_.session.lookInside(inside().delivery.id); // checked again with them
+        });
 }
 
 } // namespace wendrix::app

@@ -55,7 +55,8 @@ QRectF PageArea::part() const
     const QRectF page = pageRect(), seen = page.intersected(rect());
     if (seen.isEmpty())
         return {};
-    return {(seen.left() - page.left()) / page.width(), (seen.top() - page.top()) / page.height(), seen.width() / page.width(), seen.height() / page.height()};
+    return {(seen.left() - page.left()) / page.width(), (seen.top() - page.top()) / page.height(),
+            seen.width() / page.width(), seen.height() / page.height()};
 }
 
 void PageArea::zoomBy(double factor, QPointF at)
@@ -86,7 +87,8 @@ void PageArea::clampCentre()
         const double half = length > 0 ? room / 2 / length : 0.5;
         return half >= 0.5 ? 0.5 : std::clamp(centre, half, 1 - half);
     };
-    centre_ = {clamped(centre_.x(), size.width(), width() - 2 * kMargin), clamped(centre_.y(), size.height(), height() - 2 * kMargin)};
+    centre_ = {clamped(centre_.x(), size.width(), width() - 2 * kMargin),
+               clamped(centre_.y(), size.height(), height() - 2 * kMargin)};
 }
 
 void PageArea::changed()
@@ -111,8 +113,10 @@ void PageArea::paintEvent(QPaintEvent*)
     const QPixmap& shown = pixels.width() < whole_.width() ? smaller_ : whole_;
     p.drawPixmap(page, shown, QRectF(shown.rect()));
     if (!detail_.isNull() && zoom_ > 1)
-        p.drawPixmap(QRectF(page.left() + detailPart_.left() * page.width(), page.top() + detailPart_.top() * page.height(), detailPart_.width() * page.width(), detailPart_.height() * page.height()), detail_,
-                     QRectF(detail_.rect()));
+        p.drawPixmap(QRectF(page.left() + detailPart_.left() * page.width(),
+                            page.top() + detailPart_.top() * page.height(), detailPart_.width() * page.width(),
+                            detailPart_.height() * page.height()),
+                     detail_, QRectF(detail_.rect()));
 }
 
 void PageArea::resizeEvent(QResizeEvent*) { changed(); }

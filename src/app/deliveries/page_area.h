@@ -6,8 +6,8 @@
 
 namespace wendrix::app {
 
-/// One page of a document that can be drawn nearer and moved: the whole page at a modest resolution, and over it the part
-/// in sight at full resolution as soon as somebody provides it.
+/// One page of a document that can be drawn nearer and moved: the whole page at a modest resolution, and over it the
+/// part in sight at full resolution as soon as somebody provides it.
 class PageArea final : public QWidget {
     Q_OBJECT
 public:
@@ -20,7 +20,7 @@ public:
     [[nodiscard]] bool hasPage() const { return !whole_.isNull(); }
     [[nodiscard]] double zoom() const { return zoom_; } ///< 1: the whole page in sight
     [[nodiscard]] QRectF part() const;                  ///< of the page that is in sight, in fractions
-    void zoomBy(double factor, QPointF at); ///< what is at a place of this widget stays there
+    void zoomBy(double factor, QPointF at);             ///< what is at a place of this widget stays there
     void zoomBy(double factor) { zoomBy(factor, QRectF(rect()).center()); }
     void fit();
     [[nodiscard]] QRectF pageRect() const; ///< of the whole page, in this widget

@@ -15,7 +15,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 34, kNames = 190, kGap = 8, kFullWidth = 216, kCompactWidth = 124, kFullHeight = 64, kCompactHeight = 40, kLeastRow = 66;
+constexpr int kHead = 34, kNames = 190, kGap = 8, kFullWidth = 216, kCompactWidth = 124, kFullHeight = 64,
+              kCompactHeight = 40, kLeastRow = 66;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
@@ -32,10 +33,13 @@ StateLook lookOf(const project::Delivery& d)
     case project::DeliveryState::InUse:
         return {"●", "in use", theme::kPetrol, theme::kPetrol};
     case project::DeliveryState::Held:
-        return {"■", d.heldUntil.empty() ? "held until released" : "held until " + q(dayInWords(d.heldUntil + "T12:00:00Z")), theme::kPetrol, theme::kPetrol,
+        return {"■",
+                d.heldUntil.empty() ? "held until released" : "held until " + q(dayInWords(d.heldUntil + "T12:00:00Z")),
+                theme::kPetrol, theme::kPetrol,
                 d.heldUntil.empty() ? "held" : "held to " + q(dayInWords(d.heldUntil + "T12:00:00Z"))};
     case project::DeliveryState::Waiting:
-        return {"◆", d.lookedAt.person.empty() ? "waiting, not looked at" : "waiting", theme::kAction, theme::kAction, d.lookedAt.person.empty() ? "not looked at" : ""};
+        return {"◆", d.lookedAt.person.empty() ? "waiting, not looked at" : "waiting", theme::kAction, theme::kAction,
+                d.lookedAt.person.empty() ? "not looked at" : ""};
     case project::DeliveryState::Replaced:
         return {"○", "replaced", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
     case project::DeliveryState::Declined:
@@ -82,7 +86,8 @@ void Register::layOut()
     cardHeight_ = isCompact() ? kCompactHeight : kFullHeight;
     rowTops_.assign(1, 0);
     for (std::size_t row = 0; row < grid_.rows(); ++row)
-        rowTops_.push_back(rowTops_.back() + std::max(kLeastRow, static_cast<int>(grid_.tallest(row)) * (cardHeight_ + kGap)) + 8);
+        rowTops_.push_back(rowTops_.back() +
+                           std::max(kLeastRow, static_cast<int>(grid_.tallest(row)) * (cardHeight_ + kGap)) + 8);
     const bool wasAtEnd = !wasFitted_ || horizontalScrollBar()->value() == horizontalScrollBar()->maximum();
     const int width = grid_.cycles() * (cardWidth_ + kGap), roomDown = viewport()->height() - kHead;
     horizontalScrollBar()->setRange(0, std::max(0, width - room));
@@ -109,7 +114,9 @@ QRect Register::rectOf(project::RegisterGrid::Place place) const
     if (!cell)
         return {};
     return {kNames + (cell->cycle - 1) * (cardWidth_ + kGap) - horizontalScrollBar()->value(),
-            kHead + rowTops_[cell->row] + 6 + static_cast<int>(cell->level) * (cardHeight_ + kGap) - verticalScrollBar()->value(), cardWidth_, cardHeight_};
+            kHead + rowTops_[cell->row] + 6 + static_cast<int>(cell->level) * (cardHeight_ + kGap) -
+                verticalScrollBar()->value(),
+            cardWidth_, cardHeight_};
 }
 
 QRect Register::cardOf(project::DeliveryId id) const
@@ -118,7 +125,10 @@ QRect Register::cardOf(project::DeliveryId id) const
     return place ? rectOf(*place) : QRect();
 }
 
-QRect Register::headOf(int cycle) const { return {kNames + (cycle - 1) * (cardWidth_ + kGap) - horizontalScrollBar()->value(), 0, cardWidth_, kHead}; }
+QRect Register::headOf(int cycle) const
+{
+    return {kNames + (cycle - 1) * (cardWidth_ + kGap) - horizontalScrollBar()->value(), 0, cardWidth_, kHead};
+}
 
 std::optional<project::RegisterGrid::Place> Register::at(QPoint point) const
 {
@@ -192,21 +202,28 @@ void Register::keyPressEvent(QKeyEvent* event)
     using Way = project::RegisterGrid::Way;
     const auto from = grid_.find(chosen_);
     const auto go = [&](Way way) {
-        const auto next = from ? grid_.step(*from, way) : deliveries_.empty() ? std::nullopt : std::optional(deliveries_.size() - 1);
+        const auto next = from                  ? grid_.step(*from, way)
+                          : deliveries_.empty() ? std::nullopt
+                                                : std::optional(deliveries_.size() - 1);
         if (next)
             choose(deliveries_[*next].id);
     };
     switch (event->key()) {
-    case Qt::Key_Left: return go(Way::Left);
-    case Qt::Key_Right: return go(Way::Right);
-    case Qt::Key_Up: return go(Way::Up);
-    case Qt::Key_Down: return go(Way::Down);
+    case Qt::Key_Left:
+        return go(Way::Left);
+    case Qt::Key_Right:
+        return go(Way::Right);
+    case Qt::Key_Up:
+        return go(Way::Up);
+    case Qt::Key_Down:
+        return go(Way::Down);
     case Qt::Key_Return:
     case Qt::Key_Enter:
         if (from)
             emit deliveryOpened(chosen_);
         return;
-    default: event->ignore(); // the window's keys
+    default:
+        event->ignore(); // the window's keys
     }
 }
 
@@ -217,7 +234,8 @@ bool Register::viewportEvent(QEvent* event)
         QString words;
         if (const auto place = at(help->pos())) {
             const project::Delivery& d = deliveries_[*place];
-            words = q(d.name()) + " · " + q(d.title) + "\n" + q(d.sender) + ", " + q(timeInWords(d.time)) + "\n" + lookOf(d).sign + " " + lookOf(d).words;
+            words = q(d.name()) + " · " + q(d.title) + "\n" + q(d.sender) + ", " + q(timeInWords(d.time)) + "\n" +
+                    lookOf(d).sign + " " + lookOf(d).words;
             if (const std::string code = project::suitabilityInWords(d.suitability); !code.empty())
                 words += "\n" + q(d.suitability) + ": " + q(code);
         } else if (hoveredHead_ > 0) {
@@ -233,13 +251,16 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
 {
     StateLook look = lookOf(d);
     if (lookedAt_ > 0)
-        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol} : StateLook{look.sign, look.wordsFor(isCompact()) + " now", theme::kSoftInk, QColor(0xB9, 0xB2, 0xA2)};
+        look = then_.contains(d.id) ? StateLook{"●", "in use then", theme::kPetrol, theme::kPetrol}
+                                    : StateLook{look.sign, look.wordsFor(isCompact()) + " now", theme::kSoftInk,
+                                                QColor(0xB9, 0xB2, 0xA2)};
     const bool isChosen = d.id == chosen_, isWaiting = d.state == project::DeliveryState::Waiting && lookedAt_ == 0;
     p.setPen(QPen(isChosen ? theme::kFocus : isWaiting ? theme::kAction : theme::kLine, isChosen ? 2 : 1));
     p.setBrush(isChosen ? theme::kChosenRow : theme::kPanel);
     p.drawRoundedRect(box, 4, 4);
     p.fillRect(QRect(box.left(), box.top() + 3, 4, box.height() - 5), look.edge);
-    const QRect inner = box.adjusted(isCompact() ? 10 : 13, isCompact() ? 3 : 5, isCompact() ? -6 : -10, isCompact() ? -3 : -4);
+    const QRect inner =
+        box.adjusted(isCompact() ? 10 : 13, isCompact() ? 3 : 5, isCompact() ? -6 : -10, isCompact() ? -3 : -4);
     p.setFont(theme::font(13, 700));
     p.setPen(d.state == project::DeliveryState::Declined ? theme::kSoftInk : theme::kInk);
     p.drawText(inner, Qt::AlignLeft | Qt::AlignTop, q(d.revision));
@@ -265,7 +286,8 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
     const QString right = carries.join(", ");
     const int used = right.isEmpty() ? 0 : p.fontMetrics().horizontalAdvance(right) + 8;
     p.drawText(inner, Qt::AlignRight | Qt::AlignBottom, right);
-    p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom, p.fontMetrics().elidedText(q(d.title), Qt::ElideRight, inner.width() - used));
+    p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
+               p.fontMetrics().elidedText(q(d.title), Qt::ElideRight, inner.width() - used));
 }
 
 void Register::paintNames(QPainter& p) const
@@ -274,17 +296,20 @@ void Register::paintNames(QPainter& p) const
     for (std::size_t i = 0; i < disciplines_.size(); ++i) {
         const project::Discipline& d = disciplines_[i];
         // The name stays in sight as long as anything of its row does.
-        const int rowTop = kHead + rowTops_[i] - verticalScrollBar()->value(), rowBottom = kHead + rowTops_[i + 1] - verticalScrollBar()->value();
+        const int rowTop = kHead + rowTops_[i] - verticalScrollBar()->value(),
+                  rowBottom = kHead + rowTops_[i + 1] - verticalScrollBar()->value();
         const int top = std::min(std::max(rowTop, kHead), rowBottom - kLeastRow);
         if (top > viewport()->height() || rowBottom < kHead)
             continue;
         paintMark(p, QRectF(10, top + 6, 20, 20), Mark::Swatch, "", QColor(q(d.colour)));
         p.setFont(theme::font(13, 700));
         p.setPen(theme::kInk);
-        p.drawText(QRect(32, top + 6, kNames - 40, 20), Qt::AlignVCenter, p.fontMetrics().elidedText(q(d.name), Qt::ElideRight, kNames - 44));
+        p.drawText(QRect(32, top + 6, kNames - 40, 20), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(q(d.name), Qt::ElideRight, kNames - 44));
         p.setFont(theme::font(12));
         p.setPen(theme::kSoftInk);
-        p.drawText(QRect(32, top + 25, kNames - 40, 18), Qt::AlignVCenter, p.fontMetrics().elidedText(q(d.company), Qt::ElideRight, kNames - 44));
+        p.drawText(QRect(32, top + 25, kNames - 40, 18), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(q(d.company), Qt::ElideRight, kNames - 44));
         if (d.isReference)
             p.drawText(QRect(32, top + (d.company.empty() ? 25 : 42), kNames - 40, 18), Qt::AlignVCenter, "reference");
     }
@@ -315,9 +340,14 @@ void Register::paintEvent(QPaintEvent*)
     p.setRenderHint(QPainter::Antialiasing);
     p.fillRect(viewport()->rect(), theme::kPanel);
     const int first = cardWidth_ > 0 ? horizontalScrollBar()->value() / (cardWidth_ + kGap) + 1 : 1;
-    const int last = cardWidth_ > 0 ? std::min(grid_.cycles(), (horizontalScrollBar()->value() + viewport()->width() - kNames) / (cardWidth_ + kGap) + 1) : 0;
+    const int last =
+        cardWidth_ > 0
+            ? std::min(grid_.cycles(),
+                       (horizontalScrollBar()->value() + viewport()->width() - kNames) / (cardWidth_ + kGap) + 1)
+            : 0;
     for (std::size_t row = 0; row < grid_.rows(); ++row) {
-        const int top = kHead + rowTops_[row] - verticalScrollBar()->value(), bottom = kHead + rowTops_[row + 1] - verticalScrollBar()->value();
+        const int top = kHead + rowTops_[row] - verticalScrollBar()->value(),
+                  bottom = kHead + rowTops_[row + 1] - verticalScrollBar()->value();
         if (bottom < kHead || top > viewport()->height())
             continue;
         p.setPen(QColor(0xEA, 0xE5, 0xD9));

@@ -42,7 +42,8 @@ Result<QString> writeReport(const checks::DeliveryReport& report, const QString&
         bytes = pdfOf(report);
     else
         bytes = checks::toHtml(report);
-    if (!file.endsWith(".csv", Qt::CaseInsensitive) && !file.endsWith(".pdf", Qt::CaseInsensitive) && !file.endsWith(".html", Qt::CaseInsensitive))
+    if (!file.endsWith(".csv", Qt::CaseInsensitive) && !file.endsWith(".pdf", Qt::CaseInsensitive) &&
+        !file.endsWith(".html", Qt::CaseInsensitive))
         target += ".html";
     if (auto written = writeFileWhole(target.toStdString(), bytes); !written)
         return wendrix::fail(written.error());

@@ -4,6 +4,7 @@
 #include "core/base/text.h"
 #include "core/bcf/bcf.h"
 #include "core/project/issue_making.h"
+#include "issues/issue_rows.h"
 #include "shell/theme.h"
 
 #include <QFileDialog>
@@ -19,25 +20,10 @@ namespace {
 
 constexpr ErrorCode kWritingCancelled{"issues.writing-cancelled"};
 
-Mark markOf(const std::string& status)
-{
-    if (status == issues::status::kInProgress)
-        return Mark::CircleHalf;
-    if (status == issues::status::kDone)
-        return Mark::CircleFull;
-    if (status == issues::status::kClosed)
-        return Mark::CircleClosed;
-    if (status == issues::status::kBack)
-        return Mark::CircleBroken;
-    return Mark::CircleOpen;
-}
-
-bool isClosed(const std::string& status) { return status == issues::status::kClosed; }
-
-int bars(const std::string& priority) { return priority == "High" ? 3 : priority == "Low" ? 1 : 2; }
-
-constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {
-    {"open", project::IssueFilter::Open}, {"ready", project::IssueFilter::CanBeClosed}, {"closed", project::IssueFilter::Closed}, {"all", project::IssueFilter::All}};
+constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {{"open", project::IssueFilter::Open},
+                                                                     {"ready", project::IssueFilter::CanBeClosed},
+                                                                     {"closed", project::IssueFilter::Closed},
+                                                                     {"all", project::IssueFilter::All}};
 
 project::IssueFilter filterOf(const QString& id)
 {
@@ -46,41 +32,6 @@ project::IssueFilter filterOf(const QString& id)
             return filter;
     return project::IssueFilter::Open;
 }
-
-/// The rows of a list of issues.
-class IssueRows final : public RowSource {
-public:
-    IssueRows(std::shared_ptr<const project::IssueList> list, const Session& session) : list_(std::move(list)), session_(session) {}
-    [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
-    [[nodiscard]] QString idOf(int row) const override { return q(list_->idOf(static_cast<std::size_t>(row))); }
-    [[nodiscard]] int indexOf(const QString& id) const override { return static_cast<int>(list_->rowOf(id.toStdString())); }
-    [[nodiscard]] QVector<Row> page(int first, int number) const override
-    {
-        QVector<Row> rows;
-        if (!session_.hasProject())
-            return rows;
-        for (const project::IssueRow& r : orNothing(list_->page(session_.project().issues(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
-            const project::IssueBrief& i = r.issue;
-            Row row;
-            row.id = q(i.uuid);
-            row.mark = markOf(i.status);
-            row.markColour = theme::kInk;
-            row.title = q(i.title);
-            row.right = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
-            row.subtitle = q(i.name()) + " · " + q(i.assignee, "nobody") + " · " + q(i.status).toLower() + (i.dueAt.empty() ? "" : " · due " + q(dayInWords(i.dueAt)));
-            if (r.canBeClosed)
-                row.loud = "can be closed";
-            else if (!isClosed(i.status) && !i.dueAt.empty() && i.dueAt < currentTime())
-                row.loud = "late";
-            rows.append(row);
-        }
-        return rows;
-    }
-
-private:
-    std::shared_ptr<const project::IssueList> list_;
-    const Session& session_; // outlives the rows; which project it has open may change
-};
 
 } // namespace
 
@@ -92,7 +43,8 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : ListSta
         button->setObjectName(name);
         button->setToolTip(tip);
         list_->addButton(button);
-        connect(button, &QPushButton::clicked, this, QString(name) == "importBcf" ? &IssuesStage::askImport : &IssuesStage::askExport);
+        connect(button, &QPushButton::clicked, this,
+                QString(name) == "importBcf" ? &IssuesStage::askImport : &IssuesStage::askExport);
     }
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
@@ -100,7 +52,10 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : ListSta
     });
 }
 
-unsigned IssuesStage::books() const { return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes); }
+unsigned IssuesStage::books() const
+{
+    return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes);
+}
 
 Stage::Counting IssuesStage::waiting() const
 {
@@ -126,23 +81,29 @@ void IssuesStage::setStorey(const QString& storey)
 void IssuesStage::refresh()
 {
     using List = std::shared_ptr<const project::IssueList>;
-    at_.session.ask<List>(this, [question = project::IssueQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) -> List {
-        return std::make_shared<project::IssueList>(orNothing(p.issues().keys()), orNothing(p.clashes().byIssue()), question);
-    }, [this](List list) {
-        auto former = std::exchange(issues_, std::move(list));
-        fillList();
-        Session::letGo(std::move(former));
-        emit countsChanged();
-        if (isFront() && at_.details.owner().isEmpty())
-            show(false);
-    });
+    at_.session.ask<List>(
+        this,
+        [question =
+             project::IssueQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) -> List {
+            return std::make_shared<project::IssueList>(orNothing(p.issues().keys()), orNothing(p.clashes().byIssue()),
+                                                        question);
+        },
+        [this](List list) {
+            auto former = std::exchange(issues_, std::move(list));
+            fillList();
+            Session::letGo(std::move(former));
+            emit countsChanged();
+            if (isFront() && at_.details.owner().isEmpty())
+                show(false);
+        });
 }
 
 void IssuesStage::fillList()
 {
     const std::size_t open = issues_->open(), closed = issues_->total() - open, ready = issues_->canBeClosed();
     const auto number = [](std::size_t n) { return QString::number(n); };
-    list_->setFigures({{number(open), "open"}, {number(ready), "can be closed", ready > 0}, {number(closed), "closed"}});
+    list_->setFigures(
+        {{number(open), "open"}, {number(ready), "can be closed", ready > 0}, {number(closed), "closed"}});
     list_->setChips({{"open", "Open " + number(open), filter_ == "open"},
                      {"ready", "Can be closed " + number(ready), filter_ == "ready"},
                      {"closed", "Closed " + number(closed), filter_ == "closed"},
@@ -171,7 +132,8 @@ std::optional<IssuesStage::Item> IssuesStage::chosen() const
     auto issue = uuid.empty() ? std::nullopt : orNothing(at_.session.project().issues().find(uuid, false));
     if (!issue)
         return {};
-    return Item{std::move(*issue), orNothing(project::evidenceOf(at_.session.project(), uuid)), orNothing(at_.session.project().clashes().ofIssue(uuid))};
+    return Item{std::move(*issue), orNothing(project::evidenceOf(at_.session.project(), uuid)),
+                orNothing(at_.session.project().clashes().ofIssue(uuid))};
 }
 
 void IssuesStage::enter() { show(false); }
@@ -179,7 +141,6 @@ void IssuesStage::enter() { show(false); }
 void IssuesStage::show(bool movesView)
 {
     const auto item = chosen();
-    at_.scene.setArrows({});
     comment_ = nullptr;
     shown_.clear();
     if (!item) {
@@ -195,7 +156,7 @@ void IssuesStage::show(bool movesView)
         subject.isRestFaded = !v.selection.empty();
         for (const ElementRef& element : v.selection)
             if (const auto key = at_.scene.find(element))
-                subject.painted[*key] = view::colourOf(theme::kLeft.name().toStdString());
+                subject.painted[*key] = toColour(theme::kLeft);
         for (const issues::Colouring& c : v.colouring)
             for (const ElementRef& element : c.elements)
                 if (const auto key = at_.scene.find(element); key && c.colour.size() >= 6)
@@ -203,11 +164,10 @@ void IssuesStage::show(bool movesView)
         if (v.camera && movesView)
             at_.scene.setCamera(view::fromViewpoint(*v.camera, 8), true);
     }
-    std::vector<Marker> markers;
     for (const project::Pair& p : item->pairs)
-        markers.push_back({p.point, p.isGone() ? QString("✓") : QString::number(markers.size() + 1),
-                           p.isGone() ? theme::kPanel : theme::kOverlap, p.isGone() ? theme::kFocus : theme::kInk, false});
-    at_.scene.setMarkers(markers);
+        subject.markers.push_back({p.point, p.isGone() ? "✓" : std::to_string(subject.markers.size() + 1),
+                                   toColour(p.isGone() ? theme::kPanel : theme::kOverlap),
+                                   toColour(p.isGone() ? theme::kFocus : theme::kInk)});
     Box3 place;
     for (const auto& [key, colour] : subject.painted)
         subject.about.push_back(key);
@@ -218,7 +178,7 @@ void IssuesStage::show(bool movesView)
             place.add(view::boundsOf(at_.scene.members(), key));
     if (!subject.about.empty())
         subject.place = place;
-    showGrid(subject.place && !item->pairs.empty() ? q(item->pairs[0].storey) : QString());
+    subject.grid = gridOn(subject.place && !item->pairs.empty() ? q(item->pairs[0].storey) : QString());
     at_.scene.change([&](view::Scene& scene) {
         scene.choose({});
         scene.show(std::move(subject));
@@ -247,8 +207,11 @@ void IssuesStage::addEvidence(const Item& item)
     for (const issues::PairEvidence& p : item.evidence.pairs) {
         QStringList row{q(p.title)};
         for (const std::int64_t run : runs) {
-            const auto m = std::find_if(p.moments.begin(), p.moments.end(), [&](const issues::PairMoment& x) { return x.run == run; });
-            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) { return clash::isGone(x.outcome) && x.run < run; });
+            const auto m = std::find_if(p.moments.begin(), p.moments.end(),
+                                        [&](const issues::PairMoment& x) { return x.run == run; });
+            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) {
+                return clash::isGone(x.outcome) && x.run < run;
+            });
             if (m == p.moments.end())
                 row.append(wasGone ? QString("✓") : QString("–")); // what is gone is not asked again
             else if (clash::isGone(m->outcome))
@@ -275,7 +238,7 @@ void IssuesStage::showDetails(const Item& item)
     d.addFact("Assigned", q(i.assignee, "nobody"));
     if (!i.dueAt.empty())
         d.addFact("Due", q(dayInWords(i.dueAt)));
-    d.addFact("Priority", q(i.priority, "none"), {}, Mark::Bars, theme::kInk, QString::number(bars(i.priority)));
+    d.addFact("Priority", q(i.priority, "none"), {}, Mark::Bars, theme::kInk, QString::number(barsOf(i.priority)));
     if (!item.pairs.empty())
         d.addFact("Where", q(project::whereInWords(item.pairs), "no storey"));
     addEvidence(item);
@@ -314,7 +277,8 @@ void IssuesStage::addComments(const Item& item)
     shown_ = q(item.issue.uuid);
     comment_->setPlainText(drafts_.value(shown_));
     comment_->moveCursor(QTextCursor::End);
-    connect(comment_, &QPlainTextEdit::textChanged, this, [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
+    connect(comment_, &QPlainTextEdit::textChanged, this,
+            [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
     d.addWidget(comment_);
     d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
 }
@@ -324,7 +288,8 @@ void IssuesStage::setStatus(const char* status, const QString& comment)
     const auto item = chosen();
     if (!item)
         return;
-    at_.session.write([uuid = item->issue.uuid, number = item->issue.number, status = std::string(status), comment = comment.toStdString(), who = at_.session.now()](project::Project& p) {
+    at_.session.write([uuid = item->issue.uuid, number = item->issue.number, status = std::string(status),
+                       comment = comment.toStdString(), who = at_.session.now()](project::Project& p) {
         return Session::saying(p.issues().setStatus(uuid, status, comment, who), number + ": " + lowerCase(status));
     });
 }
@@ -338,7 +303,8 @@ void IssuesStage::sendComment()
     const QString uuid = shown_, draft = drafts_.take(uuid);
     comment_->clear();
     drafts_.remove(uuid);
-    at_.session.write([uuid = uuid.toStdString(), words = words.toStdString(), who = at_.session.now()](project::Project& p) { return Session::saying(p.issues().addComment(uuid, words, who)); },
+    at_.session.write([uuid = uuid.toStdString(), words = words.toStdString(), who = at_.session.now()](
+                          project::Project& p) { return Session::saying(p.issues().addComment(uuid, words, who)); },
                       [this, uuid, draft](bool isDone) {
                           if (isDone)
                               return;
@@ -350,68 +316,72 @@ void IssuesStage::sendComment()
 
 void IssuesStage::exportTo(const QString& file)
 {
-    at_.session.run(Jobs::Lane::Checking, "Writing the issues", [this, file, folder = at_.session.project().folder()](Progress& progress) -> Jobs::Finish {
-        const auto written = [&]() -> Result<std::size_t> {
-            const auto project = project::Project::open(folder, project::Project::Access::Read);
-            if (!project)
-                return tl::unexpected<Error>(project.error());
-            const auto keys = (*project)->issues().keys();
-            const auto deliveries = (*project)->deliveries().allInUse();
-            if (const auto error = firstError(keys, deliveries))
-                return tl::unexpected<Error>(*error);
-            std::vector<issues::Issue> all;
-            for (const project::IssueKey& key : *keys) {
-                progress.report("Writing the issues", all.size(), keys->size(), "issues");
-                if (progress.isCancelled())
-                    return tl::unexpected<Error>({kWritingCancelled, "Cancelled; no file was written."});
-                auto whole = (*project)->issues().find(key.uuid, true);
-                if (!whole)
-                    return tl::unexpected<Error>(whole.error());
-                if (*whole)
-                    all.push_back(std::move(**whole));
-            }
-            std::vector<bcf::ModelFile> models;
-            for (const project::Delivery& d : *deliveries)
-                models.push_back({d.projectGuid, d.fileName, d.time});
-            const auto bytes = bcf::write21(all, models, (*project)->id(), (*project)->name());
-            if (!bytes)
-                return tl::unexpected<Error>(bytes.error());
-            if (auto done = writeFileWhole(file.toStdString(), *bytes); !done)
-                return tl::unexpected<Error>(done.error());
-            return all.size();
-        }();
-        return [this, file, written] {
-            if (!written)
-                at_.session.fail(written.error());
-            else
-                at_.session.say(q(counted(*written, "issue", "issues")) + " written to " + file.section('/', -1));
-        };
-    });
+    at_.session.run(
+        Jobs::Lane::Checking, "Writing the issues",
+        [this, file, folder = at_.session.project().folder()](Progress& progress) -> Jobs::Finish {
+            const auto written = [&]() -> Result<std::size_t> {
+                const auto project = project::Project::open(folder, project::Project::Access::Read);
+                if (!project)
+                    return tl::unexpected<Error>(project.error());
+                const auto keys = (*project)->issues().keys();
+                const auto deliveries = (*project)->deliveries().allInUse();
+                if (const auto error = firstError(keys, deliveries))
+                    return tl::unexpected<Error>(*error);
+                std::vector<issues::Issue> all;
+                for (const project::IssueKey& key : *keys) {
+                    progress.report("Writing the issues", all.size(), keys->size(), "issues");
+                    if (progress.isCancelled())
+                        return tl::unexpected<Error>({kWritingCancelled, "Cancelled; no file was written."});
+                    auto whole = (*project)->issues().find(key.uuid, true);
+                    if (!whole)
+                        return tl::unexpected<Error>(whole.error());
+                    if (*whole)
+                        all.push_back(std::move(**whole));
+                }
+                std::vector<bcf::ModelFile> models;
+                for (const project::Delivery& d : *deliveries)
+                    models.push_back({d.projectGuid, d.fileName, d.time});
+                const auto bytes = bcf::write21(all, models, (*project)->id(), (*project)->name());
+                if (!bytes)
+                    return tl::unexpected<Error>(bytes.error());
+                if (auto done = writeFileWhole(file.toStdString(), *bytes); !done)
+                    return tl::unexpected<Error>(done.error());
+                return all.size();
+            }();
+            return [this, file, written] {
+                if (!written)
+                    at_.session.fail(written.error());
+                else
+                    at_.session.say(q(counted(*written, "issue", "issues")) + " written to " + file.section('/', -1));
+            };
+        });
 }
 
 void IssuesStage::importFrom(const QString& file)
 {
-    at_.session.run(Jobs::Lane::Checking, "Reading " + file.section('/', -1), [this, file, write = at_.session.writerForJob(), who = at_.session.now()](Progress&) -> Jobs::Finish {
-        const auto document = bcf::readFile(file.toStdString());
-        if (!document)
-            return [this, why = document.error()] { at_.session.fail(why); };
-        std::string words;
-        const auto done = write([&](project::Project& p) -> Result<void> {
-            const auto merged = project::takeOverIssues(p, document->issues, who);
-            if (!merged)
-                return tl::unexpected<Error>(merged.error());
-            words = *merged;
-            return {};
+    at_.session.run(
+        Jobs::Lane::Checking, "Reading " + file.section('/', -1),
+        [this, file, write = at_.session.writerForJob(), who = at_.session.now()](Progress&) -> Jobs::Finish {
+            const auto document = bcf::readFile(file.toStdString());
+            if (!document)
+                return [this, why = document.error()] { at_.session.fail(why); };
+            std::string words;
+            const auto done = write([&](project::Project& p) -> Result<void> {
+                const auto merged = project::takeOverIssues(p, document->issues, who);
+                if (!merged)
+                    return tl::unexpected<Error>(merged.error());
+                words = *merged;
+                return {};
+            });
+            if (!document->diagnostics.empty())
+                words += "; " + counted(document->diagnostics.size(), "entry", "entries") + " could not be read whole";
+            return [this, done, words] {
+                if (!done)
+                    at_.session.fail(done.error());
+                else
+                    at_.session.say(q(words));
+            };
         });
-        if (!document->diagnostics.empty())
-            words += "; " + counted(document->diagnostics.size(), "entry", "entries") + " could not be read whole";
-        return [this, done, words] {
-            if (!done)
-                at_.session.fail(done.error());
-            else
-                at_.session.say(q(words));
-        };
-    });
 }
 
 void IssuesStage::askExport()
@@ -437,6 +407,9 @@ bool IssuesStage::press(Qt::Key key)
     return true;
 }
 
-QVector<QPair<QString, QString>> IssuesStage::keys() const { return {{"X", "close the issue, with the evidence as its comment"}}; }
+QVector<QPair<QString, QString>> IssuesStage::keys() const
+{
+    return {{"X", "close the issue, with the evidence as its comment"}};
+}
 
 } // namespace wendrix::app

@@ -10,8 +10,8 @@
 
 namespace wendrix::app {
 
-/// A value that is worked out on a thread of its own while the interface goes on. Beginning another leaves the one before to
-/// end unseen; only going away waits for all of them.
+/// A value that is worked out on a thread of its own while the interface goes on. Beginning another leaves the one
+/// before to end unseen; only going away waits for all of them.
 template <class T>
 class Ahead {
 public:
@@ -22,7 +22,8 @@ public:
         if (now_.valid())
             left_.push_back(std::move(now_));
         now_ = std::async(std::launch::async, [work = std::move(work)]() mutable {
-            // Whoever clicks comes first, also where there are few cores. On Linux each thread has a niceness of its own.
+            // Whoever clicks comes first, also where there are few cores. On Linux each thread has a niceness of its
+            // own.
             ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()), kNiceness);
             return work();
         });
@@ -34,7 +35,10 @@ public:
 
 private:
     static constexpr int kNiceness = 10;
-    static bool isOver(const std::future<T>& one) { return one.wait_for(std::chrono::seconds(0)) == std::future_status::ready; }
+    static bool isOver(const std::future<T>& one)
+    {
+        return one.wait_for(std::chrono::seconds(0)) == std::future_status::ready;
+    }
     std::future<T> now_;
     std::vector<std::future<T>> left_;
 };

@@ -72,7 +72,8 @@ void CompassLevel::paintEvent(QPaintEvent*)
     // The way one looks: up on the paper.
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::kFocus);
-    painter.drawPolygon(QPolygonF({kMiddle + QPointF(0, -13), kMiddle + QPointF(6, 8), kMiddle + QPointF(0, 4), kMiddle + QPointF(-6, 8)}));
+    painter.drawPolygon(QPolygonF(
+        {kMiddle + QPointF(0, -13), kMiddle + QPointF(6, 8), kMiddle + QPointF(0, 4), kMiddle + QPointF(-6, 8)}));
     painter.setFont(theme::font(11, 700));
     for (const char side : {'N', 'E', 'S', 'W'}) {
         const QPointF at = placeOf(side);
@@ -107,7 +108,8 @@ void CompassLevel::mousePressEvent(QMouseEvent* event)
     const std::string sides = "NESW";
     for (std::size_t i = 0; i < sides.size(); ++i)
         if (isNear(sides[i])) { // one looks from there: towards the other side
-            emit sideChosen(fromSide((static_cast<double>(i) + 2) * M_PI / 2, std::max(0.0, elevationOf(camera_)) > 1.2 ? 0.3 : elevationOf(camera_)));
+            emit sideChosen(fromSide((static_cast<double>(i) + 2) * M_PI / 2,
+                                     std::max(0.0, elevationOf(camera_)) > 1.2 ? 0.3 : elevationOf(camera_)));
             return;
         }
     for (const auto& [rung, elevation] : {std::pair{'A', M_PI / 2}, std::pair{'L', 0.0}, std::pair{'B', -M_PI / 2}})

@@ -36,7 +36,8 @@ std::vector<CutTool::Face> CutTool::faces() const
                 Point3 at = cuts.box->centre();
                 const double place = which == 0 ? cuts.box->min[axis] : cuts.box->max[axis];
                 (axis == 0 ? at.x : axis == 1 ? at.y : at.z) = place;
-                all.push_back({{at, {axis == 0 ? sign : 0, axis == 1 ? sign : 0, axis == 2 ? sign : 0}}, axis, which, -1});
+                all.push_back(
+                    {{at, {axis == 0 ? sign : 0, axis == 1 ? sign : 0, axis == 2 ? sign : 0}}, axis, which, -1});
             }
     return all;
 }
@@ -234,7 +235,8 @@ QString CutTool::hint() const
         return "Click the face to cut along";
     if (wanted_ == Wanted::ThreePlaces)
         return QString("Take hold of three places, %1 so far").arg(places_.size());
-    return faces().empty() ? "Choose how to cut; the ladder on the right cuts to storeys" : "Drag a knob, or type where the cut stands";
+    return faces().empty() ? "Choose how to cut; the ladder on the right cuts to storeys"
+                           : "Drag a knob, or type where the cut stands";
 }
 
 void CutTool::paint(QPainter& painter)

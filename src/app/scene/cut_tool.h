@@ -14,10 +14,10 @@ public:
     explicit CutTool(SceneView& scene, QObject* parent) : QObject(parent), scene_(scene) {}
 
     enum class Wanted { Nothing, Face, ThreePlaces };
-    void want(Wanted wanted);          ///< the next clicks make a plane
-    void cutAcross(int axis);          ///< 0 x, 1 y, 2 z: in the middle of what is shown
+    void want(Wanted wanted); ///< the next clicks make a plane
+    void cutAcross(int axis); ///< 0 x, 1 y, 2 z: in the middle of what is shown
     void boxAroundSelection();
-    void turnOver();                   ///< the plane in hand shows its other side
+    void turnOver(); ///< the plane in hand shows its other side
     void endInHand();
     void endAll();
 
@@ -27,6 +27,8 @@ public:
     [[nodiscard]] QPoint knobOf(int face) const; ///< where it is drawn
     [[nodiscard]] int inHand() const { return inHand_; }
 
+    void taken() override { want(Wanted::Nothing); }
+    void putDown() override { want(Wanted::Nothing); }
     bool click(QMouseEvent& event) override;
     bool grab(QMouseEvent& event) override;
     void drag(QMouseEvent& event) override;

@@ -73,7 +73,8 @@ void FrameTarget::copyFrom(GLuint framebuffer)
 {
     gl_.glBindFramebuffer(GL_READ_FRAMEBUFFER, framebuffer);
     gl_.glBindFramebuffer(GL_DRAW_FRAMEBUFFER, plain_);
-    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, size_.width(), size_.height(), GL_COLOR_BUFFER_BIT, GL_NEAREST);
+    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, size_.width(), size_.height(), GL_COLOR_BUFFER_BIT,
+                          GL_NEAREST);
     gl_.glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
 }
 
@@ -81,7 +82,8 @@ void FrameTarget::copyTo(GLuint framebuffer, QSize to) const
 {
     gl_.glBindFramebuffer(GL_READ_FRAMEBUFFER, plain_);
     gl_.glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
-    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, to.width(), to.height(), GL_COLOR_BUFFER_BIT, to == size_ ? GL_NEAREST : GL_LINEAR);
+    gl_.glBlitFramebuffer(0, 0, size_.width(), size_.height(), 0, 0, to.width(), to.height(), GL_COLOR_BUFFER_BIT,
+                          to == size_ ? GL_NEAREST : GL_LINEAR);
     gl_.glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
 }
 

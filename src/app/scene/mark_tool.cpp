@@ -12,15 +12,15 @@ using view::MarkKind;
 
 namespace {
 
-constexpr double kLeastDrag = 5;    // pixels: less is a click that trembled
-constexpr double kEraseReach = 12;  // pixels
+constexpr double kLeastDrag = 5;       // pixels: less is a click that trembled
+constexpr double kEraseReach = 12;     // pixels
 constexpr double kHandTremble = 0.002; // half-heights of the picture
 
 } // namespace
 
 void MarkTool::draw(MarkKind kind)
 {
-    end();
+    putDown();
     doing_ = Doing::Drawing;
     kind_ = kind;
     emit changed();
@@ -28,19 +28,19 @@ void MarkTool::draw(MarkKind kind)
 
 void MarkTool::note()
 {
-    end();
+    putDown();
     doing_ = Doing::Noting;
     emit changed();
 }
 
 void MarkTool::erase()
 {
-    end();
+    putDown();
     doing_ = Doing::Erasing;
     emit changed();
 }
 
-void MarkTool::end()
+void MarkTool::putDown()
 {
     begun_.reset();
     if (field_ != nullptr)
@@ -51,7 +51,9 @@ void MarkTool::end()
 
 std::size_t MarkTool::marksHere() const
 {
-    return static_cast<std::size_t>(std::count_if(scene_.marks().begin(), scene_.marks().end(), [&](const view::Mark& m) { return view::isSameView(m.from, scene_.camera()); }));
+    return static_cast<std::size_t>(
+        std::count_if(scene_.marks().begin(), scene_.marks().end(),
+                      [&](const view::Mark& m) { return view::isSameView(m.from, scene_.camera()); }));
 }
 
 void MarkTool::add(view::Mark mark)
@@ -146,7 +148,7 @@ void MarkTool::drop(QMouseEvent& event)
 
 void MarkTool::beginText(QPointF at)
 {
-    end();
+    putDown();
     scene_.finishMotion();
     auto* field = new QLineEdit(&scene_);
     field_ = field;
@@ -160,7 +162,7 @@ void MarkTool::beginText(QPointF at)
     connect(field, &QLineEdit::returnPressed, this, [this, field, begun] {
         view::Mark mark = begun;
         mark.words = field->text().trimmed().toStdString();
-        end();
+        putDown();
         scene_.setFocus();
         if (!mark.words.empty())
             add(std::move(mark));
@@ -181,7 +183,9 @@ bool MarkTool::click(QMouseEvent& event)
         const auto picked = scene_.pickAt(event.position());
         const view::Camera& camera = scene_.camera();
         const view::Ray ray = view::rayThrough(camera, scene_.viewport(), event.position().x(), event.position().y());
-        emit notePlaced(picked ? picked->place : ray.origin + dot(camera.target - ray.origin, camera.forward()) / dot(ray.direction, camera.forward()) * ray.direction);
+        emit notePlaced(picked ? picked->place
+                               : ray.origin + dot(camera.target - ray.origin, camera.forward()) /
+                                                  dot(ray.direction, camera.forward()) * ray.direction);
         return true;
     }
     case Doing::Erasing: {
@@ -211,7 +215,7 @@ bool MarkTool::click(QMouseEvent& event)
 bool MarkTool::key(QKeyEvent& event)
 {
     if (event.key() == Qt::Key_Escape && (begun_ || field_ != nullptr)) {
-        end();
+        putDown();
         return true;
     }
     if (event.key() != Qt::Key_Delete)
@@ -229,11 +233,15 @@ void MarkTool::paint(QPainter& painter)
 QString MarkTool::hint() const
 {
     switch (doing_) {
-    case Doing::Noting: return "Click where the note stands, then write it on the right";
-    case Doing::Erasing: return "Click a mark to take it away";
-    case Doing::Drawing: break;
+    case Doing::Noting:
+        return "Click where the note stands, then write it on the right";
+    case Doing::Erasing:
+        return "Click a mark to take it away";
+    case Doing::Drawing:
+        break;
     }
-    const QString how = kind_ == MarkKind::Text ? "Click where the text begins" : "Drag to draw; the right button moves the view, the wheel zooms";
+    const QString how = kind_ == MarkKind::Text ? "Click where the text begins"
+                                                : "Drag to draw; the right button moves the view, the wheel zooms";
     const std::size_t elsewhere = marksElsewhere();
     return elsewhere == 0 ? how + ". Views keeps it" : how + QString(". %1 drawn over another view").arg(elsewhere);
 }

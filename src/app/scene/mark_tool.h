@@ -21,7 +21,6 @@ public:
     void draw(view::MarkKind kind);
     void note();  ///< the next click says where a note stands
     void erase(); ///< the next click on a mark takes it away
-    void end();   ///< put out of the hand: what was begun is dropped
     [[nodiscard]] Doing doing() const { return doing_; }
     [[nodiscard]] view::MarkKind kind() const { return kind_; }
 
@@ -32,6 +31,7 @@ public:
     [[nodiscard]] std::size_t marksHere() const;
     [[nodiscard]] std::size_t marksElsewhere() const { return scene_.marks().size() - marksHere(); }
 
+    void putDown() override;
     bool click(QMouseEvent& event) override;
     bool grab(QMouseEvent& event) override;
     void drag(QMouseEvent& event) override;

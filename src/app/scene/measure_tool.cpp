@@ -18,9 +18,14 @@ namespace {
 std::size_t placesFor(MeasureKind kind)
 {
     switch (kind) {
-    case MeasureKind::Distance: case MeasureKind::Perpendicular: case MeasureKind::Shortest: return 2;
-    case MeasureKind::Angle: return 3;
-    default: return 1;
+    case MeasureKind::Distance:
+    case MeasureKind::Perpendicular:
+    case MeasureKind::Shortest:
+        return 2;
+    case MeasureKind::Angle:
+        return 3;
+    default:
+        return 1;
     }
 }
 
@@ -30,11 +35,23 @@ void paintSnap(QPainter& painter, QPointF at, SnapKind kind)
     painter.setPen(QPen(theme::kAction, 2));
     painter.setBrush(Qt::NoBrush);
     switch (kind) {
-    case SnapKind::Corner: painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10)); break;
-    case SnapKind::Midpoint: painter.drawPolygon(QPolygonF({at + QPointF(0, -6), at + QPointF(6, 5), at + QPointF(-6, 5)})); break;
-    case SnapKind::CentreLine: painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0)); painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7)); break;
-    case SnapKind::Edge: painter.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5)); painter.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5)); break;
-    case SnapKind::Face: painter.drawEllipse(at, 5, 5); break;
+    case SnapKind::Corner:
+        painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10));
+        break;
+    case SnapKind::Midpoint:
+        painter.drawPolygon(QPolygonF({at + QPointF(0, -6), at + QPointF(6, 5), at + QPointF(-6, 5)}));
+        break;
+    case SnapKind::CentreLine:
+        painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
+        painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
+        break;
+    case SnapKind::Edge:
+        painter.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5));
+        painter.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5));
+        break;
+    case SnapKind::Face:
+        painter.drawEllipse(at, 5, 5);
+        break;
     }
 }
 
@@ -85,13 +102,27 @@ void MeasureTool::take(const view::Snap& snap)
     const view::Picked& first = held.front().picked;
     Result<view::Measurement> made = view::Measurement{};
     switch (kind_) {
-    case MeasureKind::Distance: made = view::distanceBetween(first.place, held[1].picked.place); break;
-    case MeasureKind::Perpendicular: made = view::perpendicular(first.place, held[1].picked.place, held[1].picked.normal); break;
-    case MeasureKind::Shortest: made = view::shortestBetween(scene_.members(), first.element, held[1].picked.element); break;
-    case MeasureKind::Opening: made = view::openingAt(scene_.members(), first); break;
-    case MeasureKind::Angle: made = view::angleAt(first.place, held[1].picked.place, held[2].picked.place); break;
-    case MeasureKind::Area: made = view::areaOf(scene_.members(), first); break;
-    case MeasureKind::Elevation: made = view::elevationOf(first.place, scene_.members().front().model->georeference()); break;
+    case MeasureKind::Distance:
+        made = view::distanceBetween(first.place, held[1].picked.place);
+        break;
+    case MeasureKind::Perpendicular:
+        made = view::perpendicular(first.place, held[1].picked.place, held[1].picked.normal);
+        break;
+    case MeasureKind::Shortest:
+        made = view::shortestBetween(scene_.members(), first.element, held[1].picked.element);
+        break;
+    case MeasureKind::Opening:
+        made = view::openingAt(scene_.members(), first);
+        break;
+    case MeasureKind::Angle:
+        made = view::angleAt(first.place, held[1].picked.place, held[2].picked.place);
+        break;
+    case MeasureKind::Area:
+        made = view::areaOf(scene_.members(), first);
+        break;
+    case MeasureKind::Elevation:
+        made = view::elevationOf(first.place, scene_.members().front().model->georeference());
+        break;
     }
     if (!made) {
         emit said(QString::fromStdString(made.error().message));
@@ -119,13 +150,22 @@ QString MeasureTool::hint() const
 {
     const bool isFirst = held_.empty();
     switch (kind_) {
-    case MeasureKind::Distance: return isFirst ? "Take hold of the first place" : "Take hold of the second place";
-    case MeasureKind::Perpendicular: return isFirst ? "Take hold of a place" : "Click the face to measure onto";
-    case MeasureKind::Shortest: return isFirst ? "Click the first element" : "Click the second element";
-    case MeasureKind::Opening: return "Click the wall's or slab's face beside its opening";
-    case MeasureKind::Angle: return isFirst ? "Take hold of a place on the first side" : held_.size() == 1 ? "Take hold of the corner" : "Take hold of a place on the second side";
-    case MeasureKind::Area: return "Click a flat face";
-    case MeasureKind::Elevation: return "Take hold of a place";
+    case MeasureKind::Distance:
+        return isFirst ? "Take hold of the first place" : "Take hold of the second place";
+    case MeasureKind::Perpendicular:
+        return isFirst ? "Take hold of a place" : "Click the face to measure onto";
+    case MeasureKind::Shortest:
+        return isFirst ? "Click the first element" : "Click the second element";
+    case MeasureKind::Opening:
+        return "Click the wall's or slab's face beside its opening";
+    case MeasureKind::Angle:
+        return isFirst             ? "Take hold of a place on the first side"
+               : held_.size() == 1 ? "Take hold of the corner"
+                                   : "Take hold of a place on the second side";
+    case MeasureKind::Area:
+        return "Click a flat face";
+    case MeasureKind::Elevation:
+        return "Take hold of a place";
     }
     return {};
 }

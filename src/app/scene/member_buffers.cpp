@@ -14,13 +14,14 @@ using Instance = MemberVertices::Instance;
 } // namespace
 
 MemberBuffers::MemberBuffers(QOpenGLFunctions_3_3_Core& gl, const MemberVertices& v)
-    : gl_(gl), origin_(v.origin), faces_(QOpenGLBuffer::VertexBuffer), edges_(QOpenGLBuffer::VertexBuffer), instances_(QOpenGLBuffer::VertexBuffer), groups_(v.groups), order_(v.order),
-      singleEdges_(v.singleEdges)
+    : gl_(gl), origin_(v.origin), faces_(QOpenGLBuffer::VertexBuffer), edges_(QOpenGLBuffer::VertexBuffer),
+      instances_(QOpenGLBuffer::VertexBuffer), groups_(v.groups), order_(v.order), singleEdges_(v.singleEdges)
 {
     const auto fill = [&](QOpenGLBuffer& buffer, const void* data, std::size_t bytes) {
         buffer.create();
         buffer.bind();
-        gl_.glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(bytes), data, GL_STATIC_DRAW); // may pass two gigabytes
+        gl_.glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(bytes), data,
+                         GL_STATIC_DRAW); // may pass two gigabytes
         buffer.release();
         bytes_ += bytes;
     };
@@ -74,7 +75,8 @@ void MemberBuffers::setColours(const std::vector<view::Colour>& colours)
     for (const view::Colour& c : colours)
         count(c, 1);
     gl_.glBindBuffer(GL_TEXTURE_BUFFER, colourBuffer_);
-    gl_.glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(std::max<std::size_t>(1, colours.size()) * sizeof(view::Colour)),
+    gl_.glBufferData(GL_TEXTURE_BUFFER,
+                     static_cast<GLsizeiptr>(std::max<std::size_t>(1, colours.size()) * sizeof(view::Colour)),
                      colours.empty() ? nullptr : colours.data(), GL_DYNAMIC_DRAW);
     gl_.glBindTexture(GL_TEXTURE_BUFFER, colourTexture_);
     gl_.glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA32F, colourBuffer_);
@@ -90,7 +92,8 @@ void MemberBuffers::updateColours(const std::vector<view::Colour>& colours, std:
         for (end = i + 1; end < replaced.size() && replaced[end].element - replaced[end - 1].element <= kGap;)
             ++end;
         const std::size_t first = replaced[i].element, number = replaced[end - 1].element - first + 1;
-        gl_.glBufferSubData(GL_TEXTURE_BUFFER, static_cast<GLintptr>(first * sizeof(view::Colour)), static_cast<GLsizeiptr>(number * sizeof(view::Colour)), &colours[first]);
+        gl_.glBufferSubData(GL_TEXTURE_BUFFER, static_cast<GLintptr>(first * sizeof(view::Colour)),
+                            static_cast<GLsizeiptr>(number * sizeof(view::Colour)), &colours[first]);
     }
     gl_.glBindBuffer(GL_TEXTURE_BUFFER, 0);
     for (const Replaced& r : replaced) {
@@ -104,8 +107,9 @@ void MemberBuffers::setInstanced(bool isInstanced, bool hasNormals)
     gl_.glVertexAttribDivisor(2, isInstanced ? 1 : 0);
     if (!isInstanced) {
         (hasNormals ? faces_ : edges_).bind();
-        gl_.glVertexAttribPointer(2, 1, GL_FLOAT, GL_FALSE, hasNormals ? sizeof(Face) : sizeof(Edge),
-                                  reinterpret_cast<const void*>(hasNormals ? offsetof(Face, element) : offsetof(Edge, element)));
+        gl_.glVertexAttribPointer(
+            2, 1, GL_FLOAT, GL_FALSE, hasNormals ? sizeof(Face) : sizeof(Edge),
+            reinterpret_cast<const void*>(hasNormals ? offsetof(Face, element) : offsetof(Edge, element)));
     }
 }
 
@@ -138,11 +142,13 @@ void MemberBuffers::drawGroup(bool areEdges, std::size_t g, std::size_t from, st
         begin += verticesUpTo(from);
         count = verticesUpTo(to) - verticesUpTo(from);
     } else {
-        gl_.glVertexAttribPointer(2, 1, GL_FLOAT, GL_FALSE, sizeof(Instance),
-                                  reinterpret_cast<const void*>(first * sizeof(Instance) + offsetof(Instance, element)));
+        gl_.glVertexAttribPointer(
+            2, 1, GL_FLOAT, GL_FALSE, sizeof(Instance),
+            reinterpret_cast<const void*>(first * sizeof(Instance) + offsetof(Instance, element)));
     }
     if (count > 0)
-        gl_.glDrawArraysInstanced(areEdges ? GL_LINES : GL_TRIANGLES, begin, count, g == 0 ? 1 : static_cast<GLsizei>(to - from));
+        gl_.glDrawArraysInstanced(areEdges ? GL_LINES : GL_TRIANGLES, begin, count,
+                                  g == 0 ? 1 : static_cast<GLsizei>(to - from));
     instances_.release();
 }
 
@@ -161,8 +167,9 @@ std::uint64_t MemberBuffers::drawSome(bool areEdges, Cursor& at, std::uint64_t t
     while (!isAtEnd(at) && drawn < triangles) {
         const std::vector<view::DrawStep>& list = order_[at.group];
         const std::uint64_t before = at.index == 0 ? 0 : list[at.index - 1].triangles;
-        const auto enough = std::partition_point(list.begin() + static_cast<std::ptrdiff_t>(at.index), list.end(),
-                                                 [&](const view::DrawStep& s) { return s.triangles - before < triangles - drawn; });
+        const auto enough =
+            std::partition_point(list.begin() + static_cast<std::ptrdiff_t>(at.index), list.end(),
+                                 [&](const view::DrawStep& s) { return s.triangles - before < triangles - drawn; });
         const std::size_t to = std::min(list.size(), static_cast<std::size_t>(enough - list.begin()) + 1);
         drawGroup(areEdges, at.group, at.index, to);
         drawn += to > at.index ? list[to - 1].triangles - before : 0;

@@ -44,7 +44,10 @@ public:
     [[nodiscard]] Point3 origin() const { return origin_; } ///< federation frame
     [[nodiscard]] bool hasFaded() const { return faded_ > 0; }
     [[nodiscard]] bool hasSeenThrough() const { return seenThrough_ > 0; }
-    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return order_; } ///< the single ones first
+    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const
+    {
+        return order_;
+    } ///< the single ones first
     [[nodiscard]] std::size_t bytes() const { return bytes_; }
 
 private:

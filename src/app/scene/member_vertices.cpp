@@ -81,8 +81,9 @@ MemberVertices verticesOf(const federation::Member& member, std::span<const ifc:
         std::vector<view::DrawStep> order;
         for (const Use& use : uses[s]) {
             const Transform m = mapOf(use);
-            v.instances.push_back({{f(m.x.x), f(m.y.x), f(m.z.x), f(m.origin.x), f(m.x.y), f(m.y.y), f(m.z.y), f(m.origin.y),
-                                    f(m.x.z), f(m.y.z), f(m.z.z), f(m.origin.z)}, static_cast<float>(use.element)});
+            v.instances.push_back({{f(m.x.x), f(m.y.x), f(m.z.x), f(m.origin.x), f(m.x.y), f(m.y.y), f(m.z.y),
+                                    f(m.origin.y), f(m.x.z), f(m.y.z), f(m.z.z), f(m.origin.z)},
+                                   static_cast<float>(use.element)});
             order.push_back({use.size, (order.size() + 1) * shapes[s].mesh.triangles.size()});
         }
         v.groups.push_back(group);

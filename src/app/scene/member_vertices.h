@@ -30,9 +30,9 @@ struct MemberVertices {
     std::vector<Face> faces;
     std::vector<Edge> edges;
     std::vector<Instance> instances{{{1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0}, 0}}; ///< the first: as it is
-    std::vector<Group> groups;                       ///< the common list of single shapes first
-    std::vector<std::vector<view::DrawStep>> order;  ///< of each group, from large to small
-    std::vector<std::int32_t> singleEdges;           ///< edge vertices of this single and all larger ones
+    std::vector<Group> groups;                      ///< the common list of single shapes first
+    std::vector<std::vector<view::DrawStep>> order; ///< of each group, from large to small
+    std::vector<std::int32_t> singleEdges;          ///< edge vertices of this single and all larger ones
 };
 
 /// Shapes that are used often lie there once with their instances, the others together.

@@ -18,7 +18,10 @@ constexpr std::uint64_t kLeastPiece = 4'000, kFirstPiece = 8'000, kLargestPiece 
 
 } // namespace
 
-SceneRenderer::Key SceneRenderer::keyOf(const Frame& f) const { return {f.camera, f.size, f.cuts, f.bounds, f.isFlat, f.version, contents_, f.focus ? f.focus->box : Box3{}}; }
+SceneRenderer::Key SceneRenderer::keyOf(const Frame& f) const
+{
+    return {f.camera, f.size, f.cuts, f.bounds, f.isFlat, f.version, contents_, f.focus ? f.focus->box : Box3{}};
+}
 
 bool SceneRenderer::draw(const Frame& frame)
 {
@@ -33,7 +36,8 @@ bool SceneRenderer::draw(const Frame& frame)
     } else if (frame.isMoving) {
         drawRough(key);
     } else if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size || !(keptKey_->camera == frame.camera))) {
-        drawRough(key); // so that there is something to see meanwhile, and from where one looks; the rest in the next frame
+        drawRough(
+            key); // so that there is something to see meanwhile, and from where one looks; the rest in the next frame
         isWhole = false;
     } else {
         if (!job_ || job_->key != key || !frame.mayPause) { // one begun in pieces would draw some twice at once
@@ -103,7 +107,8 @@ bool SceneRenderer::goOn(Job& job, double milliseconds)
         before = now;
         if (isTriangles && took > 0.05) {
             const double factor = std::clamp(0.6 * milliseconds / took, 0.5, 2.0);
-            piece_ = std::clamp(static_cast<std::uint64_t>(static_cast<double>(piece_) * factor), kLeastPiece, kLargestPiece);
+            piece_ = std::clamp(static_cast<std::uint64_t>(static_cast<double>(piece_) * factor), kLeastPiece,
+                                kLargestPiece);
         }
         if (now > 0.7 * milliseconds)
             break;
@@ -156,7 +161,8 @@ void SceneRenderer::step(Job& job)
     isRough_ = job.isRough;
     prepare();
     const bool hasModel = !frame_->isFlat;
-    const bool hasFaded = hasModel && std::any_of(drawn().begin(), drawn().end(), [](const auto& b) { return b->hasFaded(); });
+    const bool hasFaded =
+        hasModel && std::any_of(drawn().begin(), drawn().end(), [](const auto& b) { return b->hasFaded(); });
     bool isDone = true;
     setCutting(job.phase != Phase::Paper && job.phase != Phase::Finish);
     switch (job.phase) {
@@ -233,7 +239,8 @@ bool SceneRenderer::drawMembers(Job& job, int pass, What what)
                 const std::uint64_t drawn = buffers.drawSome(what == What::Edges, job.at, left);
                 left -= std::min(left, drawn);
             } else {
-                what == What::Faces ? buffers.drawFaces(job.isRough ? smallest_ : 0) : buffers.drawEdges(job.isRough ? smallest_ : 0);
+                what == What::Faces ? buffers.drawFaces(job.isRough ? smallest_ : 0)
+                                    : buffers.drawEdges(job.isRough ? smallest_ : 0);
             }
             glDisable(GL_POLYGON_OFFSET_FILL);
         }
@@ -259,7 +266,8 @@ void SceneRenderer::shade()
     const QMatrix4x4 p = projection();
     finish_.setUniformValue("projection", p);
     finish_.setUniformValue("unprojection", p.inverted());
-    finish_.setUniformValue("pixel", QVector2D(1.0f / static_cast<float>(frame_->size.width()), 1.0f / static_cast<float>(frame_->size.height())));
+    finish_.setUniformValue("pixel", QVector2D(1.0f / static_cast<float>(frame_->size.width()),
+                                               1.0f / static_cast<float>(frame_->size.height())));
     finish_.setUniformValue("reach", 0.9f);
     finish_.setUniformValue("isPlain", frame_->isFlat);
     finish_.setUniformValue("colour", 0);
@@ -281,7 +289,8 @@ void SceneRenderer::finish()
         drawSeenThrough();
         setCutting(true);
         Job edges{.key = {}, .isRough = isRough_, .at = {}};
-        while (!drawMembers(edges, 2, What::Edges)) {} // few
+        while (!drawMembers(edges, 2, What::Edges)) {
+        } // few
         setCutting(false);
     }
     drawLines();

@@ -4,9 +4,7 @@
 
 #include "scene/shaders.h"
 
-#include <QImage>
 #include <QMatrix4x4>
-#include <QPainter>
 
 #include <algorithm>
 #include <cmath>
@@ -15,8 +13,6 @@
 namespace wendrix::app {
 
 namespace {
-
-constexpr int kShadowSide = 256;
 
 QMatrix3x3 rotationOf(const view::Camera& camera)
 {
@@ -37,7 +33,8 @@ void SceneRenderer::initialise()
         program.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str());
         program.link();
     };
-    const std::string head = shaders::kVersion, cutting = head + "#define CUTS\n", common = shaders::kCommonVertex, focused = head + shaders::kFocusFragment;
+    const std::string head = shaders::kVersion, cutting = head + "#define CUTS\n", common = shaders::kCommonVertex,
+                      focused = head + shaders::kFocusFragment;
     build(faces_, head + common + shaders::kFaceVertex, focused + shaders::kFaceFragment);
     build(edges_, head + common + shaders::kEdgeVertex, focused + shaders::kEdgeFragment);
     build(cutOpenFaces_, cutting + common + shaders::kFaceVertex, focused + shaders::kFaceFragment);
@@ -66,7 +63,8 @@ void SceneRenderer::release()
     empty_.destroy();
     lineArray_.destroy();
     lineBuffer_.destroy();
-    for (QOpenGLShaderProgram* program : {&faces_, &edges_, &cutOpenFaces_, &cutOpenEdges_, &lines_, &paper_, &finish_, &shadow_})
+    for (QOpenGLShaderProgram* program :
+         {&faces_, &edges_, &cutOpenFaces_, &cutOpenEdges_, &lines_, &paper_, &finish_, &shadow_})
         program->removeAllShaders();
 }
 
@@ -85,11 +83,14 @@ void SceneRenderer::setMembers(const std::vector<federation::Member>& members, c
     for (const federation::Member& member : members) {
         std::unique_ptr<MemberBuffers> one;
         for (std::size_t i = 0; i < members_.size() && i < buffers_.size(); ++i)
-            if (buffers_[i] && members_[i].geometry == member.geometry && members_[i].fit.transform() == member.fit.transform()) {
+            if (buffers_[i] && members_[i].geometry == member.geometry &&
+                members_[i].fit.transform() == member.fit.transform()) {
                 one = std::move(buffers_[i]);
                 break;
             }
-        const auto ready = std::find_if(prepared.begin(), prepared.end(), [&](const Prepared& p) { return p.geometry == member.geometry && p.place == member.fit.transform(); });
+        const auto ready = std::find_if(prepared.begin(), prepared.end(), [&](const Prepared& p) {
+            return p.geometry == member.geometry && p.place == member.fit.transform();
+        });
         if (!one) // make_unique may not see our base
             one.reset(new MemberBuffers(*this, ready != prepared.end() ? ready->vertices : verticesOf(member)));
         buffers.push_back(std::move(one));
@@ -143,7 +144,8 @@ void SceneRenderer::updateColours(const view::ColourTable& colours, std::span<co
         gatherSeenThrough();
 }
 
-void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes, const view::Colours& colours)
+void SceneRenderer::setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes,
+                                const view::Colours& colours)
 {
     if (faces.empty() && cutBuffers_.empty())
         return;
@@ -184,7 +186,8 @@ void SceneRenderer::addSeenThrough(const view::ElementKey& key, const view::Colo
     const geometry::Mesh mesh = transformed(member.geometry->meshOf(key.element), member.fit.transform());
     for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
         const auto c = mesh.corners(t);
-        seenThrough_.push_back({c, (1.0 / 3) * (c[0] + c[1] + c[2]), normalised(cross(c[1] - c[0], c[2] - c[0])), colour});
+        seenThrough_.push_back(
+            {c, (1.0 / 3) * (c[0] + c[1] + c[2]), normalised(cross(c[1] - c[0], c[2] - c[0])), colour});
     }
 }
 
@@ -222,7 +225,7 @@ QMatrix4x4 SceneRenderer::projection() const
     const view::Camera& camera = frame_->camera;
     Box3 box = frame_->bounds;
     if (frame_->grid != nullptr)
-        for (const GridLine& line : *frame_->grid) {
+        for (const view::GridLine& line : *frame_->grid) {
             box.add(line.start);
             box.add(line.end);
         }
@@ -251,7 +254,8 @@ QMatrix4x4 SceneRenderer::projection() const
 QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
 {
     const bool isCut = !frame_->cuts.empty();
-    QOpenGLShaderProgram& program = what == What::Faces ? (isCut ? cutOpenFaces_ : faces_) : (isCut ? cutOpenEdges_ : edges_);
+    QOpenGLShaderProgram& program =
+        what == What::Faces ? (isCut ? cutOpenFaces_ : faces_) : (isCut ? cutOpenEdges_ : edges_);
     const view::Camera& camera = frame_->camera;
     program.bind();
     program.setUniformValue("projection", projection());
@@ -261,7 +265,8 @@ QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
     program.setUniformValue("forward", camera.isParallel ? vectorOf(camera.forward()) : QVector3D());
     std::array<QVector4D, view::Cuts::kMostFaces> cuts;
     for (std::size_t i = 0; i < frame_->cuts.size(); ++i)
-        cuts[i] = QVector4D(vectorOf(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
+        cuts[i] =
+            QVector4D(vectorOf(frame_->cuts[i].normal), static_cast<float>(-frame_->cuts[i].distance(camera.eye)));
     program.setUniformValueArray("cuts", cuts.data(), static_cast<int>(cuts.size()));
     program.setUniformValue("cutCount", static_cast<int>(frame_->cuts.size()));
     program.setUniformValue("focusReach", 0.0f);
@@ -270,9 +275,11 @@ QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
         program.setUniformValue("focusReach", static_cast<float>(view::Focus::kReach));
         program.setUniformValue("focusLow", vectorOf(box.min - camera.eye));
         program.setUniformValue("focusHigh", vectorOf(box.max - camera.eye));
-        // What stands before the place is cut away upright; and from above all that lies over it, from below what lies under.
+        // What stands before the place is cut away upright; and from above all that lies over it, from below what lies
+        // under.
         const Vector3 forward = camera.forward();
-        const Vector3 level = std::hypot(forward.x, forward.y) > 0.2 ? normalised({forward.x, forward.y, 0}) : Vector3{};
+        const Vector3 level =
+            std::hypot(forward.x, forward.y) > 0.2 ? normalised({forward.x, forward.y, 0}) : Vector3{};
         double front = 1e9;
         for (const double x : {box.min.x, box.max.x})
             for (const double y : {box.min.y, box.max.y})
@@ -280,8 +287,12 @@ QOpenGLShaderProgram& SceneRenderer::begin(What what, int pass)
         constexpr double kMargin = 0.25; // metres
         program.setUniformValue("focusForward", vectorOf(level));
         program.setUniformValue("focusFront", static_cast<float>(front - kMargin));
-        program.setUniformValue("focusFloor", static_cast<float>((forward.z <= 0 ? frame_->focus->floor : box.min.z - kMargin) - camera.eye.z));
-        program.setUniformValue("focusCeiling", static_cast<float>((forward.z <= 0 ? box.max.z + kMargin : frame_->focus->ceiling) - camera.eye.z));
+        program.setUniformValue(
+            "focusFloor",
+            static_cast<float>((forward.z <= 0 ? frame_->focus->floor : box.min.z - kMargin) - camera.eye.z));
+        program.setUniformValue(
+            "focusCeiling",
+            static_cast<float>((forward.z <= 0 ? box.max.z + kMargin : frame_->focus->ceiling) - camera.eye.z));
     }
     program.setUniformValue("isCutFace", false);
     program.setUniformValue("boldness", 1.0f);
@@ -316,7 +327,8 @@ void SceneRenderer::drawVertices(QOpenGLShaderProgram& program, GLenum mode, con
     glEnableVertexAttribArray(0);
     glEnableVertexAttribArray(1);
     glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 7 * sizeof(float), nullptr);
-    glVertexAttribPointer(1, 4, GL_FLOAT, GL_FALSE, 7 * sizeof(float), reinterpret_cast<const void*>(3 * sizeof(float)));
+    glVertexAttribPointer(1, 4, GL_FLOAT, GL_FALSE, 7 * sizeof(float),
+                          reinterpret_cast<const void*>(3 * sizeof(float)));
     glDrawArrays(mode, 0, static_cast<GLsizei>(vertices.size() / 7));
     lineBuffer_.release();
     program.release();
@@ -331,7 +343,8 @@ void SceneRenderer::drawSeenThrough()
     order.reserve(seenThrough_.size());
     for (std::uint32_t i = 0; i < seenThrough_.size(); ++i) {
         const SeenTriangle& t = seenThrough_[i];
-        if (std::all_of(frame_->cuts.begin(), frame_->cuts.end(), [&](const geometry::Plane& p) { return p.distance(t.middle) <= 0; }))
+        if (std::all_of(frame_->cuts.begin(), frame_->cuts.end(),
+                        [&](const geometry::Plane& p) { return p.distance(t.middle) <= 0; }))
             order.emplace_back(-dot(t.middle - camera.eye, camera.forward()), i);
     }
     std::sort(order.begin(), order.end()); // the farthest first
@@ -358,15 +371,16 @@ void SceneRenderer::drawLines()
         return;
     std::vector<float> vertices;
     constexpr double kDash = 1.2, kGap = 0.35, kDot = 0.15; // metres: dash-dot, as on drawings
-    for (const GridLine& line : *frame_->grid) {
+    for (const view::GridLine& line : *frame_->grid) {
         const double whole = length(line.end - line.start);
         const Vector3 along = normalised(line.end - line.start);
         const auto piece = [&](double from, double to) {
             for (const double t : {from, std::min(to, whole)}) {
                 const Vector3 p = line.start + t * along - frame_->camera.eye;
-                for (const double v : {p.x, p.y, p.z, line.colour.redF() * 1.0, line.colour.greenF() * 1.0, line.colour.blueF() * 1.0,
-                                       line.colour.alphaF() * 1.0})
+                for (const double v : {p.x, p.y, p.z})
                     vertices.push_back(static_cast<float>(v));
+                for (const float v : {line.colour.red, line.colour.green, line.colour.blue, line.colour.alpha})
+                    vertices.push_back(v);
             }
         };
         for (double t = 0; t < whole; t += kDash + kGap + kDot + kGap) {
@@ -376,71 +390,6 @@ void SceneRenderer::drawLines()
         }
     }
     drawVertices(lines_, GL_LINES, vertices);
-}
-
-void SceneRenderer::makeShadow()
-{
-    isShadowStale_ = false;
-    shadowBounds_ = {};
-    std::vector<Box3> boxes;
-    for (std::size_t m = 0; m < members_.size(); ++m)
-        for (ifc::ElementIndex e = 0; e < colours_[m].size(); ++e)
-            if (colours_[m][e].alpha > 0.2f) {
-                boxes.push_back(members_[m].fit.transform().apply(members_[m].geometry->elements()[e].bounds));
-                shadowBounds_.add(boxes.back());
-            }
-    if (shadowBounds_.isEmpty())
-        return;
-    // Footprints, smeared: what stands on a desk under a wide lamp.
-    const double margin = 0.12 * std::max(shadowBounds_.size().x, shadowBounds_.size().y) + 0.5;
-    const double ground = shadowBounds_.min.z;
-    shadowBounds_ = shadowBounds_.grownBy(margin);
-    shadowBounds_.min.z = ground;
-    QImage image(kShadowSide, kShadowSide, QImage::Format_Grayscale8);
-    image.fill(Qt::black);
-    QPainter painter(&image);
-    const double sx = kShadowSide / shadowBounds_.size().x, sy = kShadowSide / shadowBounds_.size().y;
-    for (const Box3& b : boxes)
-        painter.fillRect(QRectF((b.min.x - shadowBounds_.min.x) * sx, (b.min.y - shadowBounds_.min.y) * sy,
-                                (b.max.x - b.min.x) * sx, (b.max.y - b.min.y) * sy), Qt::white);
-    painter.end();
-    const QSize small(kShadowSide / 16, kShadowSide / 16);
-    image = image.scaled(small, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-                .scaled(kShadowSide, kShadowSide, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-                .convertToFormat(QImage::Format_Grayscale8);
-    if (shadowTexture_ == 0)
-        glGenTextures(1, &shadowTexture_);
-    glBindTexture(GL_TEXTURE_2D, shadowTexture_);
-    glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, kShadowSide, kShadowSide, 0, GL_RED, GL_UNSIGNED_BYTE, image.constBits());
-    for (const GLenum filter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER})
-        glTexParameteri(GL_TEXTURE_2D, filter, GL_LINEAR);
-    for (const GLenum wrap : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
-        glTexParameteri(GL_TEXTURE_2D, wrap, GL_CLAMP_TO_EDGE);
-}
-
-void SceneRenderer::drawShadow()
-{
-    if (isShadowStale_)
-        makeShadow();
-    Box3 b = shadowBounds_;
-    for (const geometry::Plane& cut : frame_->cuts) // what is cut off below stands no lower than the cut
-        if (cut.normal.z < -0.999)
-            b.min.z = std::max(b.min.z, cut.at.z);
-    if (b.isEmpty() || shadowTexture_ == 0 || frame_->camera.eye.z < b.min.z || frame_->isFlat)
-        return;
-    std::vector<float> vertices;
-    for (const auto& [u, v] : {std::pair{0, 0}, std::pair{1, 0}, std::pair{0, 1}, std::pair{1, 1}}) {
-        const Vector3 p = Point3{u != 0 ? b.max.x : b.min.x, v != 0 ? b.max.y : b.min.y, b.min.z - 0.02} - frame_->camera.eye;
-        for (const double value : {p.x, p.y, p.z, u * 1.0, v * 1.0, 0.0, 0.0})
-            vertices.push_back(static_cast<float>(value));
-    }
-    glActiveTexture(GL_TEXTURE0);
-    glBindTexture(GL_TEXTURE_2D, shadowTexture_);
-    glEnable(GL_BLEND);
-    glDepthMask(GL_FALSE);
-    drawVertices(shadow_, GL_TRIANGLE_STRIP, vertices);
-    glDepthMask(GL_TRUE);
-    glDisable(GL_BLEND);
 }
 
 } // namespace wendrix::app

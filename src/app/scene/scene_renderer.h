@@ -17,7 +17,10 @@
 
 namespace wendrix::app {
 
-[[nodiscard]] inline QVector3D vectorOf(Vector3 v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
+[[nodiscard]] inline QVector3D vectorOf(Vector3 v)
+{
+    return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+}
 
 /// Draws a federation: paper, ground shadow, clay and ink, cut faces, what is seen through. Lives with one context.
 class SceneRenderer : protected QOpenGLFunctions_3_3_Core {
@@ -25,17 +28,18 @@ public:
     /// What is drawn; the renderer keeps none of it.
     struct Frame {
         view::Camera camera;
-        QSize size;                    ///< pixels
-        GLuint target = 0;             ///< framebuffer to end in
+        QSize size;        ///< pixels
+        GLuint target = 0; ///< framebuffer to end in
         std::vector<geometry::Plane> cuts;
-        Box3 bounds;                   ///< of all that is shown
-        const std::vector<GridLine>* grid = nullptr;
-        bool isMoving = false;         ///< within a budget of time; else whole, smooth and shaded
-        bool isFlat = false;           ///< the cut faces alone, as a drawing
-        bool isWaiting = false;        ///< the picture before does once more: something else takes this frame's time
-        bool mayPause = false;         ///< at rest: a piece at a time, and meanwhile what was drawn before
-        std::uint64_t version = 0;     ///< another where the grid is another
-        std::optional<view::Focus> focus; ///< the place the view is about; what setFocus() was given is drawn, and fades out around it
+        Box3 bounds; ///< of all that is shown
+        const std::vector<view::GridLine>* grid = nullptr;
+        bool isMoving = false;     ///< within a budget of time; else whole, smooth and shaded
+        bool isFlat = false;       ///< the cut faces alone, as a drawing
+        bool isWaiting = false;    ///< the picture before does once more: something else takes this frame's time
+        bool mayPause = false;     ///< at rest: a piece at a time, and meanwhile what was drawn before
+        std::uint64_t version = 0; ///< another where the grid is another
+        std::optional<view::Focus>
+            focus; ///< the place the view is about; what setFocus() was given is drawn, and fades out around it
     };
 
     void initialise();
@@ -56,7 +60,8 @@ public:
     void updateColours(const view::ColourTable& colours, std::span<const view::ElementKey> changed);
     /// Draws these elements alone, until it is called with null: they are few, so that each picture is there at once.
     void setFocus(const view::ColourList* shown);
-    void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes, const view::Colours& colours);
+    void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes,
+                     const view::Colours& colours);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);
 
@@ -114,8 +119,14 @@ private:
     void gatherSeenThrough();
     void addSeenThrough(const view::ElementKey& key, const view::Colour& colour);
     /// What is drawn: the members, or what is in focus of them.
-    [[nodiscard]] const std::vector<std::unique_ptr<MemberBuffers>>& drawn() const { return isInFocus_ ? focus_ : buffers_; }
-    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const { return isInFocus_ ? focusOrder_ : order_; }
+    [[nodiscard]] const std::vector<std::unique_ptr<MemberBuffers>>& drawn() const
+    {
+        return isInFocus_ ? focus_ : buffers_;
+    }
+    [[nodiscard]] const std::vector<std::vector<view::DrawStep>>& order() const
+    {
+        return isInFocus_ ? focusOrder_ : order_;
+    }
     [[nodiscard]] QMatrix4x4 projection() const;
 
     const Frame* frame_ = nullptr; ///< while one is drawn
@@ -129,7 +140,7 @@ private:
     std::optional<Key> keptKey_;
     bool isKeptWhole_ = false, isRough_ = false;
     std::optional<Job> job_;
-    std::uint64_t contents_ = 0;  ///< counts changes of what there is to draw
+    std::uint64_t contents_ = 0;   ///< counts changes of what there is to draw
     std::uint64_t piece_ = 40'000; ///< triangles, learned
     QOpenGLShaderProgram faces_, edges_, cutOpenFaces_, cutOpenEdges_, lines_, paper_, finish_, shadow_;
     QOpenGLVertexArrayObject empty_, lineArray_;

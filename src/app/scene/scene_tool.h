@@ -13,6 +13,9 @@ class SceneTool {
 public:
     virtual ~SceneTool() = default;
 
+    virtual void taken() {}   ///< into the hand
+    virtual void putDown() {} ///< what was begun is dropped
+
     /// A click that was no drag. @return whether it meant something to the tool
     virtual bool click(QMouseEvent&) { return false; }
     /// A press on something that can be dragged: then all moves up to the release come to drag().

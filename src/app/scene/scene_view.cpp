@@ -11,9 +11,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr std::size_t kMostViews = 50, kMostSurroundings = 40'000; // lines
 constexpr int kLeastWithPlan = 340; // pixels of height: in a lower scene it would hide what it is about
-constexpr int kMoveMilliseconds = 200, kRestMilliseconds = 180, kTakenAboveAndBelow = 92, kReadyMilliseconds = 8;
+constexpr int kTakenAboveAndBelow = 92, kReadyMilliseconds = 8;
 constexpr Vector3 kUsualSide{-0.62, -0.80, 0.55};
 
 } // namespace
@@ -27,18 +26,18 @@ void setSurfaceFormat()
     QSurfaceFormat::setDefaultFormat(format);
 }
 
-SceneView::SceneView(QWidget* parent) : QOpenGLWidget(parent), compass_(new CompassLevel(this)), plan_(new StoreyPlan(this))
+SceneView::SceneView(QWidget* parent)
+    : QOpenGLWidget(parent), compass_(new CompassLevel(this)), plan_(new StoreyPlan(this))
 {
     setObjectName("scene");
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    animation_.setDuration(kMoveMilliseconds);
-    animation_.setStartValue(0.0);
-    animation_.setEndValue(1.0);
-    rest_.setSingleShot(true);
-    rest_.setInterval(kRestMilliseconds);
-    connect(&rest_, &QTimer::timeout, this, [this] {
-        isMoving_ = false;
+    connect(&motion_, &ViewMotion::moved, this, [this] {
+        compass_->setCamera(camera());
+        showPlan();
+        update();
+    });
+    connect(&motion_, &ViewMotion::rested, this, [this] {
         update();
         emit viewRested();
     });
@@ -75,7 +74,8 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
     click_.reset();
     pickerToBe_.begin([members = scene_.members()] { return std::make_unique<view::Picker>(members); });
     std::vector<federation::Member> unsent;
-    std::copy_if(scene_.members().begin(), scene_.members().end(), std::back_inserter(unsent), [this](const federation::Member& m) { return !renderer_.has(m); });
+    std::copy_if(scene_.members().begin(), scene_.members().end(), std::back_inserter(unsent),
+                 [this](const federation::Member& m) { return !renderer_.has(m); });
     verticesToBe_.begin([unsent = std::move(unsent)] {
         std::vector<SceneRenderer::Prepared> prepared;
         for (const federation::Member& m : unsent)
@@ -137,7 +137,11 @@ void SceneView::nameSpaces()
         for (ifc::ElementIndex e = 0; e < members()[m].model->elements().size() && looks()[m].areSpacesShown; ++e) {
             const ifc::Element& element = members()[m].model->elements()[e];
             if (view::isUnbuilt(*members()[m].model, element))
-                spaceNames_.push_back({view::boundsOf(members(), {m, e}).centre(), QString::fromStdString(members()[m].model->displayName(element)), {}, {}, true});
+                spaceNames_.push_back({view::boundsOf(members(), {m, e}).centre(),
+                                       members()[m].model->displayName(element),
+                                       {},
+                                       {},
+                                       true});
         }
 }
 
@@ -150,7 +154,7 @@ void SceneView::setPlanStorey(std::optional<StoreyPlan::Storey> storey)
 void SceneView::showPlan()
 {
     const auto& focus = display().focus;
-    plan_->setPlace(focus && height() >= kLeastWithPlan ? std::optional(focus->box) : std::nullopt, camera_);
+    plan_->setPlace(focus && height() >= kLeastWithPlan ? std::optional(focus->box) : std::nullopt, camera());
 }
 
 void SceneView::placePlan()
@@ -172,29 +176,10 @@ void SceneView::follow()
     emit displayChanged();
 }
 
-void SceneView::setGrid(std::vector<GridLine> lines)
-{
-    grid_ = std::move(lines);
-    ++gridVersion_;
-    update();
-}
-
 void SceneView::setGridShown(bool isShown)
 {
     isGridShown_ = isShown;
     ++gridVersion_;
-    update();
-}
-
-void SceneView::setMarkers(std::vector<Marker> markers)
-{
-    markers_ = std::move(markers);
-    update();
-}
-
-void SceneView::setArrows(std::vector<Arrow> arrows)
-{
-    arrows_ = std::move(arrows);
     update();
 }
 
@@ -216,56 +201,7 @@ void SceneView::choose(std::set<view::ElementKey> elements)
     emit selectionChanged();
 }
 
-void SceneView::remember()
-{
-    before_.push_back(camera_);
-    if (before_.size() > kMostViews)
-        before_.pop_front();
-}
-
-void SceneView::moved()
-{
-    isMoving_ = true;
-    rest_.start();
-    compass_->setCamera(camera_);
-    showPlan();
-    update();
-}
-
-void SceneView::setCamera(const view::Camera& camera, bool isSmooth)
-{
-    animation_.stop();
-    animation_.disconnect(this);
-    remember();
-    goal_ = camera;
-    if (!isSmooth || !isVisible()) {
-        camera_ = camera;
-        moved();
-        return;
-    }
-    connect(&animation_, &QVariantAnimation::valueChanged, this, [this, from = camera_](const QVariant& t) {
-        camera_ = view::between(from, goal_, t.toDouble());
-        moved();
-    });
-    animation_.start();
-}
-
-void SceneView::steer(const view::Camera& camera)
-{
-    animation_.stop();
-    camera_ = camera;
-    moved();
-}
-
-void SceneView::viewBack()
-{
-    if (before_.empty())
-        return;
-    animation_.stop();
-    camera_ = before_.back();
-    before_.pop_back();
-    moved();
-}
+void SceneView::setCamera(const view::Camera& camera, bool isSmooth) { motion_.go(camera, isSmooth && isVisible()); }
 
 void SceneView::fitAll()
 {
@@ -284,10 +220,12 @@ void SceneView::fitAll()
     if (boxes.empty())
         return;
     // Between the tool strip above and the words below: fitted into a view that is that much narrower upwards.
-    const double high = std::max(1, height()), room = std::max(high / 2, high - kTakenAboveAndBelow), whole = view::Camera().fieldOfView;
-    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect() * high / room, 2 * std::atan(std::tan(whole / 2) * room / high));
+    const double high = std::max(1, height()), room = std::max(high / 2, high - kTakenAboveAndBelow),
+                 whole = view::Camera().fieldOfView;
+    view::Camera camera = view::lookingAt(boxes, kUsualSide, viewport().aspect() * high / room,
+                                          2 * std::atan(std::tan(whole / 2) * room / high));
     camera.fieldOfView = whole;
-    camera.isParallel = camera_.isParallel;
+    camera.isParallel = this->camera().isParallel;
     setCamera(camera, true);
 }
 
@@ -297,35 +235,16 @@ void SceneView::lookAt(const std::vector<view::ElementKey>& elements)
     for (const view::ElementKey& key : elements)
         box.add(view::boundsOf(members(), key));
     if (!box.isEmpty())
-        setCamera(view::fitted(camera_, box.grownBy(0.8), viewport().aspect()), true);
+        setCamera(view::fitted(camera(), box.grownBy(0.8), viewport().aspect()), true);
 }
 
-view::Camera SceneView::whereItGoes() const
-{
-    return animation_.state() == QAbstractAnimation::Running ? goal_ : camera_;
-}
-
-void SceneView::lookFrom(Vector3 from) { setCamera(view::turnedTo(whereItGoes(), from), true); }
+void SceneView::lookFrom(Vector3 from) { setCamera(view::turnedTo(motion_.whereItGoes(), from), true); }
 
 void SceneView::setParallel(bool isParallel)
 {
-    view::Camera camera = whereItGoes();
+    view::Camera camera = motion_.whereItGoes();
     camera.isParallel = isParallel;
     setCamera(camera, false);
-}
-
-void SceneView::finishMotion()
-{
-    if (animation_.state() == QAbstractAnimation::Running) {
-        animation_.stop();
-        camera_ = goal_;
-    }
-    rest_.stop();
-    isMoving_ = false;
-    compass_->setCamera(camera_);
-    showPlan();
-    update();
-    emit viewRested();
 }
 
 void SceneView::initializeGL() { renderer_.initialise(); }
@@ -336,7 +255,8 @@ bool SceneView::rebuild(bool mayWait)
         return false;
     const view::Scene::Difference difference = scene_.takeDifference();
     if (difference.areMembersNew)
-        renderer_.setMembers(members(), verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
+        renderer_.setMembers(members(),
+                             verticesToBe_.isBegun() ? verticesToBe_.take() : std::vector<SceneRenderer::Prepared>());
     if (difference.areLooksNew)
         renderer_.setLooks(looks());
     if (difference.areAllColoursNew)
@@ -347,57 +267,25 @@ bool SceneView::rebuild(bool mayWait)
         renderer_.setFocus(scene_.coloursInFocus());
     if (difference.areCutFacesNew)
         cutFacesAnew();
+    if (difference.isGridNew)
+        ++gridVersion_;
     return true;
 }
 
 void SceneView::cutFacesAnew()
 {
-    auto planes = cuts().faces();
-    std::vector<view::CutFaces> faces;
-    outline_.clear();
-    surroundings_.clear();
-    // As the file has it: what a stage fades or leaves out counts in an overlay too.
-    view::ColourTable asDelivered;
-    if (overlay()) {
-        std::vector<view::MemberLook> plain(looks().size());
-        for (std::size_t m = 0; m < plain.size(); ++m)
-            plain[m].colour = looks()[m].colour;
-        asDelivered = view::coloursOf({}, members(), plain);
-    }
-    if (overlay() && !planes.empty()) {
-        planes = {planes.back()};
-        const auto only = [&](std::uint32_t member) {
-            view::ColourTable own(asDelivered.size());
-            own[member] = asDelivered[member];
-            return view::cutFaces(members(), own, planes[0]);
-        };
-        faces.push_back(only(overlay()->filled));
-        outline_ = only(overlay()->outlined).outlines;
-        // The rest of the building, pale, so that one knows where one is.
-        view::ColourTable others = asDelivered;
-        others[overlay()->filled].clear();
-        others[overlay()->outlined].clear();
-        for (std::size_t m = 0; m < others.size(); ++m)
-            if (!looks()[m].isShown || looks()[m].isOnlyPainted)
-                others[m].clear();
-        surroundings_ = view::cutFaces(members(), others, planes[0]).outlines;
-        if (surroundings_.size() > kMostSurroundings) { // of the longest there is most to see
-            const auto isLonger = [](const auto& a, const auto& b) { return length(a[1] - a[0]) > length(b[1] - b[0]); };
-            std::nth_element(surroundings_.begin(), surroundings_.begin() + kMostSurroundings, surroundings_.end(), isLonger);
-            surroundings_.resize(kMostSurroundings);
-        }
-    } else {
-        for (const geometry::Plane& plane : planes)
-            faces.push_back(view::cutFaces(members(), colours(), plane));
-    }
-    renderer_.setCutFaces(faces, planes, overlay() ? view::Colours(asDelivered) : colours());
+    view::CutPicture picture = view::cutPictureOf(scene_);
+    outline_ = std::move(picture.outline);
+    surroundings_ = std::move(picture.surroundings);
+    renderer_.setCutFaces(picture.faces, picture.planes,
+                          picture.asDelivered ? view::Colours(*picture.asDelivered) : colours());
 }
 
 void SceneView::setOverlay(std::optional<view::Overlay> overlay)
 {
     scene_.setOverlay(overlay);
     if (overlay && !cuts().faces().empty()) {
-        view::Camera camera = view::turnedTo(camera_, cuts().faces().back().normal);
+        view::Camera camera = view::turnedTo(this->camera(), cuts().faces().back().normal);
         camera.isParallel = true;
         setCamera(camera, false);
     }
@@ -407,13 +295,13 @@ void SceneView::setOverlay(std::optional<view::Overlay> overlay)
 SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
 {
     SceneRenderer::Frame f;
-    f.camera = camera_;
+    f.camera = camera();
     f.size = pixels;
     f.target = target;
     f.cuts = cuts().faces();
     f.bounds = scene_.bounds();
-    f.grid = isGridShown_ ? &grid_ : nullptr;
-    f.isMoving = isMoving_;
+    f.grid = isGridShown_ ? &scene_.grid() : nullptr;
+    f.isMoving = motion_.isMoving();
     f.isFlat = overlay().has_value();
     f.version = gridVersion_;
     if (const auto& focus = display().focus)
@@ -430,7 +318,7 @@ void SceneView::paintGL()
     now.isWaiting = (hadToSend || isResizing_) && now.mayPause;
     const bool isWhole = renderer_.draw(now);
     if (!isWhole) {
-        if (isSent) // else when it is ready
+        if (isSent)   // else when it is ready
             update(); // after what waits meanwhile
     } else if (isSent) {
         const auto tell = [this] {

@@ -2,19 +2,17 @@
 
 #include <QOpenGLWidget>
 #include <QTimer>
-#include <QVariantAnimation>
 
-#include "core/view/camera.h"
+#include "core/view/cut_picture.h"
 #include "core/view/measure.h"
-#include "core/view/scene.h"
 #include "core/view/scene_state.h"
-#include "scene/labels.h"
 #include "scene/ahead.h"
+#include "scene/labels.h"
 #include "scene/scene_renderer.h"
 #include "scene/scene_tool.h"
 #include "scene/storey_plan.h"
+#include "scene/view_motion.h"
 
-#include <deque>
 #include <memory>
 #include <optional>
 
@@ -41,9 +39,14 @@ public:
     /// Waits for it where the members are new and it is still being made.
     [[nodiscard]] view::Picker& picker();
     /// Whether what is under the cursor can be told without waiting.
-    [[nodiscard]] bool isPickerReady() const { return picker_ != nullptr || !pickerToBe_.isBegun() || pickerToBe_.isReady(); }
-    /// From where a place can be seen, as view::freeDirection says; as wished while it is not known yet what stands in the way.
-    [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished, std::span<const view::ElementKey> about);
+    [[nodiscard]] bool isPickerReady() const
+    {
+        return picker_ != nullptr || !pickerToBe_.isBegun() || pickerToBe_.isReady();
+    }
+    /// From where a place can be seen, as view::freeDirection says; as wished while it is not known yet what stands in
+    /// the way.
+    [[nodiscard]] Vector3 freeDirection(Point3 place, double reach, Vector3 wished,
+                                        std::span<const view::ElementKey> about);
 
     /// What is shown and how.
     [[nodiscard]] const view::Scene& document() const { return scene_; }
@@ -58,17 +61,12 @@ public:
         follow();
     }
 
-    void setGrid(std::vector<GridLine> lines);
     /// The storey of which a small plan shows where one is while something is in focus.
     void setPlanStorey(std::optional<StoreyPlan::Storey> storey);
     [[nodiscard]] const StoreyPlan& plan() const { return *plan_; }
     void setFoot(int pixels); ///< taken at the lower left by what others write over the scene
     void setGridShown(bool isShown);
     [[nodiscard]] bool isGridShown() const { return isGridShown_; }
-    void setMarkers(std::vector<Marker> markers);
-    void setArrows(std::vector<Arrow> arrows);
-    /// Numbered notes; drawn over everything else.
-    void setNoteSigns(std::vector<Marker> signs);
     /// What is drawn over views; only what belongs to the present one is seen.
     void setMarks(std::vector<view::Mark> marks);
     [[nodiscard]] const std::vector<view::Mark>& marks() const { return marks_; }
@@ -98,16 +96,16 @@ public:
     [[nodiscard]] std::set<view::ElementKey> elementsIn(QRectF rectangle, bool isWhole);
     void choose(std::set<view::ElementKey> elements); ///< as the selection
 
-    [[nodiscard]] const view::Camera& camera() const { return camera_; }
+    [[nodiscard]] const view::Camera& camera() const { return motion_.camera(); }
     void setCamera(const view::Camera& camera, bool isSmooth);
-    void steer(const view::Camera& camera); ///< a little further on a way that remember() began
-    void viewBack(); ///< undo of the view
-    void finishMotion(); ///< a view that is moving is there at once
+    void steer(const view::Camera& camera) { motion_.steer(camera); }
+    void viewBack() { motion_.back(); }
+    void finishMotion() { motion_.finish(); }
+    void remember() { motion_.remember(); }
     void fitAll();
     /// Looks from a side at what is seen now; `from` is towards the eye.
     void lookFrom(Vector3 from);
     void setParallel(bool isParallel);
-    void remember(); ///< the view, to come back to
     void lookAt(const std::vector<view::ElementKey>& elements);
     /// All that a kept view restores, but for measurements.
     [[nodiscard]] view::SceneState state() const;
@@ -122,8 +120,8 @@ public:
 signals:
     void selectionChanged();
     void displayChanged();
-    void viewRested(); ///< it moved, and no longer does
-    void drawnWhole(); ///< a frame that lacks nothing is there
+    void viewRested();                     ///< it moved, and no longer does
+    void drawnWhole();                     ///< a frame that lacks nothing is there
     void menuWanted(const QPoint& global); ///< a right click that was no drag
     void cursorMoved(bool isOnModel, double x, double y, double z);
 
@@ -161,8 +159,6 @@ private:
     [[nodiscard]] view::Picker::Filter filter(float leastAlpha) const;
     [[nodiscard]] std::optional<view::Picked> pickFrom(const view::Camera& camera, QPointF at);
     void select(const Click& click);
-    [[nodiscard]] view::Camera whereItGoes() const; ///< the view, or the one it is moving to
-    void moved(); ///< the view changed: quickly now, whole when it rests
 
     view::Scene scene_;
     SceneRenderer renderer_;
@@ -173,20 +169,16 @@ private:
     std::unique_ptr<view::Picker> picker_;
     std::unique_ptr<view::Snapper> snapper_;
     std::optional<Click> click_;
-    std::vector<GridLine> grid_;
-    std::vector<Marker> markers_, spaceNames_, noteSigns_;
+    std::vector<view::Marker> spaceNames_;
     std::vector<view::Mark> marks_;
-    std::vector<Arrow> arrows_;
     std::vector<std::array<Point3, 2>> outline_, surroundings_; ///< of the overlay, and of what is there besides
-    view::Camera camera_, goal_;
-    std::deque<view::Camera> before_;
-    QVariantAnimation animation_;
-    QTimer rest_, ready_; ///< ready: looks whether what is to be sent is
+    ViewMotion motion_{this};
+    QTimer ready_; ///< looks whether what is to be sent is
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
     StoreyPlan* plan_;
     int foot_ = 10;
-    bool isMoving_ = false, isGridShown_ = true;
+    bool isGridShown_ = true;
     QPointF pressed_, last_;
     std::optional<QRectF> box_; ///< being drawn
     Point3 pivot_;

@@ -29,7 +29,7 @@ view::Picker::Filter SceneView::filter(float leastAlpha) const
 
 std::optional<view::Picked> SceneView::pickAt(QPointF at)
 {
-    return isPickerReady() ? pickFrom(camera_, at) : std::nullopt;
+    return isPickerReady() ? pickFrom(camera(), at) : std::nullopt;
 }
 
 std::optional<view::Picked> SceneView::pickFrom(const view::Camera& camera, QPointF at)
@@ -46,7 +46,7 @@ std::optional<view::Snap> SceneView::snapAt(QPointF at)
     if (!isPickerReady())
         return {};
     for (const float leastAlpha : {0.999f, 0.01f})
-        if (auto snap = snapper().at(camera_, viewport(), at.x(), at.y(), kReachPixels, colours(), filter(leastAlpha)))
+        if (auto snap = snapper().at(camera(), viewport(), at.x(), at.y(), kReachPixels, colours(), filter(leastAlpha)))
             return snap;
     return {};
 }
@@ -54,7 +54,8 @@ std::optional<view::Snap> SceneView::snapAt(QPointF at)
 std::set<view::ElementKey> SceneView::elementsIn(QRectF r, bool isWhole)
 {
     r = r.normalized();
-    return picker().within(camera_, viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours(), filter(0.01f));
+    return picker().within(camera(), viewport(), {r.left(), r.top(), r.right(), r.bottom()}, isWhole, colours(),
+                           filter(0.01f));
 }
 
 bool SceneView::event(QEvent* event)
@@ -63,8 +64,8 @@ bool SceneView::event(QEvent* event)
         const auto* gesture = static_cast<QNativeGestureEvent*>(event);
         if (gesture->gestureType() == Qt::ZoomNativeGesture) {
             const auto picked = pickAt(gesture->position());
-            camera_ = view::zoomed(camera_, picked ? picked->place : camera_.target, 1 / (1 + std::clamp(gesture->value(), -0.5, 1.0)));
-            moved();
+            steer(view::zoomed(camera(), picked ? picked->place : camera().target,
+                               1 / (1 + std::clamp(gesture->value(), -0.5, 1.0))));
             return true;
         }
     }
@@ -73,7 +74,7 @@ bool SceneView::event(QEvent* event)
 
 void SceneView::mousePressEvent(QMouseEvent* event)
 {
-    animation_.stop();
+    motion_.stop();
     setFocus(Qt::MouseFocusReason);
     pressed_ = last_ = event->position();
     isDragging_ = false;
@@ -85,7 +86,7 @@ void SceneView::mousePressEvent(QMouseEvent* event)
         return;
     }
     const auto picked = pickAt(event->position());
-    pivot_ = picked ? picked->place : camera_.target;
+    pivot_ = picked ? picked->place : camera().target;
 }
 
 void SceneView::mouseMoveEvent(QMouseEvent* event)
@@ -117,14 +118,14 @@ void SceneView::mouseMoveEvent(QMouseEvent* event)
     last_ = now;
     const bool isLeft = (event->buttons() & Qt::LeftButton) != 0;
     if (isLeft && (event->modifiers() & Qt::ControlModifier) != 0) {
-        camera_ = view::lookedAround(camera_, Radians{d.x() * 0.5 * kTurnPerPixel}, Radians{-d.y() * 0.5 * kTurnPerPixel});
+        steer(
+            view::lookedAround(camera(), Radians{d.x() * 0.5 * kTurnPerPixel}, Radians{-d.y() * 0.5 * kTurnPerPixel}));
     } else if (isLeft && (event->modifiers() & Qt::ShiftModifier) == 0) {
-        camera_ = view::orbited(camera_, pivot_, Radians{-d.x() * kTurnPerPixel}, Radians{d.y() * kTurnPerPixel});
+        steer(view::orbited(camera(), pivot_, Radians{-d.x() * kTurnPerPixel}, Radians{d.y() * kTurnPerPixel}));
     } else {
-        const double depth = std::max(0.5, dot(pivot_ - camera_.eye, camera_.forward()));
-        camera_ = view::panned(camera_, viewport(), d.x(), d.y(), depth);
+        const double depth = std::max(0.5, dot(pivot_ - camera().eye, camera().forward()));
+        steer(view::panned(camera(), viewport(), d.x(), d.y(), depth));
     }
-    moved();
 }
 
 void SceneView::mouseReleaseEvent(QMouseEvent* event)
@@ -145,7 +146,8 @@ void SceneView::mouseReleaseEvent(QMouseEvent* event)
         return;
     }
     if (!isDragging_ && event->button() == Qt::LeftButton && (tool_ == nullptr || !tool_->click(*event))) {
-        const Click click{event->position(), camera_, (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0};
+        const Click click{event->position(), camera(),
+                          (event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier)) != 0};
         if (isPickerReady())
             select(click);
         else
@@ -169,16 +171,16 @@ void SceneView::select(const Click& click)
 void SceneView::wheelEvent(QWheelEvent* event)
 {
     const auto picked = pickAt(event->position());
-    const view::Ray ray = view::rayThrough(camera_, viewport(), event->position().x(), event->position().y());
-    const double distance = length(camera_.target - camera_.eye);
-    const Point3 place = picked ? picked->place : ray.origin + (dot(camera_.target - ray.origin, ray.direction)) * ray.direction;
+    const view::Ray ray = view::rayThrough(camera(), viewport(), event->position().x(), event->position().y());
+    const double distance = length(camera().target - camera().eye);
+    const Point3 place =
+        picked ? picked->place : ray.origin + (dot(camera().target - ray.origin, ray.direction)) * ray.direction;
     remember();
-    if (event->device() != nullptr && event->device()->type() == QInputDevice::DeviceType::TouchPad && !event->pixelDelta().isNull() &&
-        (event->modifiers() & Qt::ControlModifier) == 0)
-        camera_ = view::panned(camera_, viewport(), event->pixelDelta().x(), event->pixelDelta().y(), distance);
+    if (event->device() != nullptr && event->device()->type() == QInputDevice::DeviceType::TouchPad &&
+        !event->pixelDelta().isNull() && (event->modifiers() & Qt::ControlModifier) == 0)
+        steer(view::panned(camera(), viewport(), event->pixelDelta().x(), event->pixelDelta().y(), distance));
     else
-        camera_ = view::zoomed(camera_, place, std::pow(0.85, event->angleDelta().y() / 120.0));
-    moved();
+        steer(view::zoomed(camera(), place, std::pow(0.85, event->angleDelta().y() / 120.0)));
 }
 
 void SceneView::keyPressEvent(QKeyEvent* event)
@@ -186,24 +188,30 @@ void SceneView::keyPressEvent(QKeyEvent* event)
     if (tool_ != nullptr && tool_->key(*event))
         return;
     const bool isMove = (event->modifiers() & Qt::ControlModifier) != 0;
-    const double distance = length(camera_.target - camera_.eye);
+    const double distance = length(camera().target - camera().eye);
     const auto arrow = [&](double x, double y) {
         remember();
-        camera_ = isMove ? view::panned(camera_, viewport(), -x * kPixelsPerKey, y * kPixelsPerKey, distance)
-                         : view::orbited(camera_, camera_.target, Radians{x * kTurnPerKey}, Radians{y * kTurnPerKey});
-        moved();
+        steer(isMove ? view::panned(camera(), viewport(), -x * kPixelsPerKey, y * kPixelsPerKey, distance)
+                     : view::orbited(camera(), camera().target, Radians{x * kTurnPerKey}, Radians{y * kTurnPerKey}));
     };
     switch (event->key()) {
-    case Qt::Key_Left: arrow(-1, 0); break;
-    case Qt::Key_Right: arrow(1, 0); break;
-    case Qt::Key_Up: arrow(0, 1); break;
-    case Qt::Key_Down: arrow(0, -1); break;
+    case Qt::Key_Left:
+        arrow(-1, 0);
+        break;
+    case Qt::Key_Right:
+        arrow(1, 0);
+        break;
+    case Qt::Key_Up:
+        arrow(0, 1);
+        break;
+    case Qt::Key_Down:
+        arrow(0, -1);
+        break;
     case Qt::Key_Plus:
     case Qt::Key_Equal:
     case Qt::Key_Minus:
         remember();
-        camera_ = view::zoomed(camera_, camera_.target, event->key() == Qt::Key_Minus ? 1 / kZoomPerKey : kZoomPerKey);
-        moved();
+        steer(view::zoomed(camera(), camera().target, event->key() == Qt::Key_Minus ? 1 / kZoomPerKey : kZoomPerKey));
         break;
     default:
         QOpenGLWidget::keyPressEvent(event);

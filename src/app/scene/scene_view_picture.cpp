@@ -14,12 +14,6 @@ constexpr int kLongestSide = 7680;
 
 } // namespace
 
-void SceneView::setNoteSigns(std::vector<Marker> signs)
-{
-    noteSigns_ = std::move(signs);
-    update();
-}
-
 void SceneView::setMarks(std::vector<view::Mark> marks)
 {
     marks_ = std::move(marks);
@@ -51,7 +45,7 @@ void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
     const auto draw = [&](const std::vector<std::array<Point3, 2>>& pieces, const QPen& pen) {
         QVector<QLineF> lines;
         for (const auto& [a, b] : pieces) {
-            const auto from = view::project(camera_, viewport, a), to = view::project(camera_, viewport, b);
+            const auto from = view::project(camera(), viewport, a), to = view::project(camera(), viewport, b);
             if (from.isInFront && to.isInFront)
                 lines.append(QLineF(from.x, from.y, to.x, to.y));
         }
@@ -60,10 +54,11 @@ void SceneView::paintOver(QPainter& painter, view::Viewport viewport)
     };
     draw(surroundings_, QPen(QColor(0x5F, 0x6B, 0x70, 90), 1));
     draw(outline_, QPen(theme::kMoved, 1.6));
-    paintNames(painter, camera_, viewport, spaceNames_);
-    paintLabels(painter, camera_, viewport, isGridShown_ ? grid_ : std::vector<GridLine>{}, arrows_, markers_);
-    paintLabels(painter, camera_, viewport, {}, {}, noteSigns_);
-    paintMarks(painter, viewport, marksOf(camera_));
+    paintNames(painter, camera(), viewport, spaceNames_);
+    paintLabels(painter, camera(), viewport, isGridShown_ ? scene_.grid() : std::vector<view::GridLine>{},
+                scene_.arrows(), scene_.markers());
+    paintLabels(painter, camera(), viewport, {}, {}, scene_.noteSigns());
+    paintMarks(painter, viewport, marksOf(camera()));
 }
 
 void SceneView::paintSelected(QPainter& painter)
@@ -79,7 +74,8 @@ void SceneView::paintSelected(QPainter& painter)
             const geometry::Shape& shape = member.geometry->shapes()[placed.shape];
             const Transform map = member.fit.transform() * placed.placement;
             for (const auto& edge : shape.edges) {
-                const auto from = view::project(camera_, viewport(), map.apply(shape.mesh.points[edge[0]])), to = view::project(camera_, viewport(), map.apply(shape.mesh.points[edge[1]]));
+                const auto from = view::project(camera(), viewport(), map.apply(shape.mesh.points[edge[0]])),
+                           to = view::project(camera(), viewport(), map.apply(shape.mesh.points[edge[1]]));
                 if (from.isInFront && to.isInFront)
                     lines.append(QLineF(from.x, from.y, to.x, to.y));
             }
@@ -125,7 +121,7 @@ QImage SceneView::picture(QSize size, bool hasLabels)
 view::SceneState SceneView::state() const
 {
     view::SceneState s;
-    s.camera = whereItGoes();
+    s.camera = motion_.whereItGoes();
     s.cuts = cuts();
     s.rule = rule();
     for (std::size_t m = 0; m < members().size(); ++m)

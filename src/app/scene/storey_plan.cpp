@@ -22,9 +22,13 @@ struct Laid {
     {
         const Vector3 size = extent.size();
         scale = std::min(room.width() / std::max(size.x, 0.1), room.height() / std::max(size.y, 0.1));
-        origin = {room.center().x() - scale * (extent.min.x + extent.max.x) / 2, room.center().y() + scale * (extent.min.y + extent.max.y) / 2};
+        origin = {room.center().x() - scale * (extent.min.x + extent.max.x) / 2,
+                  room.center().y() + scale * (extent.min.y + extent.max.y) / 2};
     }
-    [[nodiscard]] QPointF pixelOf(const Point3& p) const { return {origin.x() + scale * p.x, origin.y() - scale * p.y}; }
+    [[nodiscard]] QPointF pixelOf(const Point3& p) const
+    {
+        return {origin.x() + scale * p.x, origin.y() - scale * p.y};
+    }
     double scale = 1;
     QPointF origin;
 };
@@ -53,7 +57,8 @@ QPointF StoreyPlan::pixelOf(const Point3& place) const { return Laid(extent_, ro
 
 void StoreyPlan::setStorey(std::optional<Storey> storey)
 {
-    const bool isSame = storey && storey_ && storey->member.geometry == storey_->member.geometry && storey->member.fit.transform() == storey_->member.fit.transform() &&
+    const bool isSame = storey && storey_ && storey->member.geometry == storey_->member.geometry &&
+                        storey->member.fit.transform() == storey_->member.fit.transform() &&
                         storey->height == storey_->height;
     storey_ = std::move(storey);
     if (isSame || !storey_) {
@@ -62,7 +67,8 @@ void StoreyPlan::setStorey(std::optional<Storey> storey)
     }
     drawing_ = {};
     extent_ = storey_->member.fit.transform().apply(storey_->member.geometry->bounds());
-    drawingToBe_.begin([member = storey_->member, extent = extent_, room = room(), height = storey_->height, pixels = size() * devicePixelRatioF(), ratio = devicePixelRatioF()] {
+    drawingToBe_.begin([member = storey_->member, extent = extent_, room = room(), height = storey_->height,
+                        pixels = size() * devicePixelRatioF(), ratio = devicePixelRatioF()] {
         const std::vector<federation::Member> members{member};
         const auto colours = view::coloursOf({}, members, std::vector<view::MemberLook>(1));
         const view::CutFaces cut = view::cutFaces(members, colours, {{0, 0, height + kCutAboveFloor}, {0, 0, 1}});
@@ -106,7 +112,8 @@ void StoreyPlan::paintEvent(QPaintEvent*)
     p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
     p.setPen(theme::kInk);
     p.setFont(theme::font(11, 600));
-    p.drawText(QRect(kMargin, 3, width() - 2 * kMargin, kTitle - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(storey_->name, Qt::ElideRight, width() - 2 * kMargin));
+    p.drawText(QRect(kMargin, 3, width() - 2 * kMargin, kTitle - 2), Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(storey_->name, Qt::ElideRight, width() - 2 * kMargin));
     if (drawing_.isNull()) {
         p.setPen(QPen(theme::kLine, 1));
         p.setBrush(Qt::NoBrush);

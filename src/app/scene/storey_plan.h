@@ -12,8 +12,8 @@
 
 namespace wendrix::app {
 
-/// A small plan of a storey: what a level cut through one member shows, the place in focus, and from where one looks. North of
-/// the federation frame is up.
+/// A small plan of a storey: what a level cut through one member shows, the place in focus, and from where one looks.
+/// North of the federation frame is up.
 class StoreyPlan final : public QWidget {
     Q_OBJECT
 public:

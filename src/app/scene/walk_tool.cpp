@@ -11,8 +11,9 @@ constexpr double kStepMetres = 0.4, kFastMetres = 1.6, kTurnPerPixel = 0.004, kO
 
 } // namespace
 
-void WalkTool::begin()
+void WalkTool::taken()
 {
+    scene_.setFocus();
     const auto picked = scene_.pickAt(QPointF(scene_.width() / 2.0, scene_.height() / 2.0));
     if (!picked)
         return;
@@ -46,13 +47,30 @@ bool WalkTool::key(QKeyEvent& event)
     const double step = (event.modifiers() & Qt::ShiftModifier) != 0 ? kFastMetres : kStepMetres;
     double ahead = 0, aside = 0, up = 0;
     switch (event.key()) {
-    case Qt::Key_Up: case Qt::Key_W: ahead = step; break;
-    case Qt::Key_Down: case Qt::Key_S: ahead = -step; break;
-    case Qt::Key_Left: case Qt::Key_A: aside = -step; break;
-    case Qt::Key_Right: case Qt::Key_D: aside = step; break;
-    case Qt::Key_PageUp: up = step; break;
-    case Qt::Key_PageDown: up = -step; break;
-    default: return false;
+    case Qt::Key_Up:
+    case Qt::Key_W:
+        ahead = step;
+        break;
+    case Qt::Key_Down:
+    case Qt::Key_S:
+        ahead = -step;
+        break;
+    case Qt::Key_Left:
+    case Qt::Key_A:
+        aside = -step;
+        break;
+    case Qt::Key_Right:
+    case Qt::Key_D:
+        aside = step;
+        break;
+    case Qt::Key_PageUp:
+        up = step;
+        break;
+    case Qt::Key_PageDown:
+        up = -step;
+        break;
+    default:
+        return false;
     }
     if (up != 0)
         scene_.steer(view::walked(scene_.camera(), 0, 0, up));

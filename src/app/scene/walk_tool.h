@@ -11,13 +11,16 @@ class WalkTool final : public SceneTool {
 public:
     explicit WalkTool(SceneView& scene) : scene_(scene) {}
     /// Stands on the floor under what is in the middle of the view.
-    void begin();
+    void taken() override;
     void setGravity(bool hasGravity) { hasGravity_ = hasGravity; }
 
     bool grab(QMouseEvent& event) override;
     void drag(QMouseEvent& event) override;
     bool key(QKeyEvent& event) override;
-    [[nodiscard]] QString hint() const override { return "Arrows or W A S D walk, Shift faster, PgUp and PgDn rise and sink; drag to look around"; }
+    [[nodiscard]] QString hint() const override
+    {
+        return "Arrows or W A S D walk, Shift faster, PgUp and PgDn rise and sink; drag to look around";
+    }
 
 private:
     [[nodiscard]] view::Walker walker() const { return {scene_.picker(), scene_.members(), scene_.colours()}; }

@@ -15,7 +15,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kLine = 30, kChip = 20, kGap = 6, kMargin = 10, kRoomForWords = 300, kSwatch = 24, kEnd = 8, kLock = 15, kShortName = 4;
+constexpr int kLine = 30, kChip = 20, kGap = 6, kMargin = 10, kRoomForWords = 300, kSwatch = 24, kEnd = 8, kLock = 15,
+              kShortName = 4;
 
 } // namespace
 
@@ -37,7 +38,8 @@ public:
     [[nodiscard]] bool isLoud() const { return chip_.isLoud; }
     [[nodiscard]] int widthOf(Size size) const
     {
-        return kSwatch + QFontMetrics(theme::font(12, isLoud() ? 600 : 400)).horizontalAdvance(words(size)) + (chip_.isLocked ? kLock : 0) + kEnd;
+        return kSwatch + QFontMetrics(theme::font(12, isLoud() ? 600 : 400)).horizontalAdvance(words(size)) +
+               (chip_.isLocked ? kLock : 0) + kEnd;
     }
     void setSize(Size size)
     {
@@ -69,10 +71,13 @@ private:
     {
         if (size == Size::Whole)
             return text();
-        const QString name = (chip_.discipline.size() > kShortName + 1 ? chip_.discipline.left(kShortName) + "." : chip_.discipline) + " " + chip_.revision;
+        const QString name =
+            (chip_.discipline.size() > kShortName + 1 ? chip_.discipline.left(kShortName) + "." : chip_.discipline) +
+            " " + chip_.revision;
         if (size == Size::ShortName)
             return (QStringList{name} + chip_.states).join(" · ");
-        return (size == Size::ShortWithSigns ? name : chip_.revision) + (chip_.signs.isEmpty() ? "" : " ") + chip_.signs;
+        return (size == Size::ShortWithSigns ? name : chip_.revision) + (chip_.signs.isEmpty() ? "" : " ") +
+               chip_.signs;
     }
 
     CompositionBar::Chip chip_;
@@ -91,9 +96,11 @@ protected:
         QPainter p(this);
         p.setPen(palette().color(foregroundRole()));
         if (height() >= 2 * fontMetrics().height() && fontMetrics().horizontalAdvance(text()) > width())
-            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, fontMetrics().elidedText(text(), Qt::ElideRight, width() * 2 - 60));
+            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap,
+                       fontMetrics().elidedText(text(), Qt::ElideRight, width() * 2 - 60));
         else
-            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter, fontMetrics().elidedText(text(), Qt::ElideRight, width()));
+            p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter,
+                       fontMetrics().elidedText(text(), Qt::ElideRight, width()));
     }
 };
 
@@ -145,7 +152,8 @@ void CompositionBar::arrange()
     // What went wrong has to be read; the chips can do with less meanwhile.
     words_->ensurePolished(); // its weight counts
     const int wanted = words_->fontMetrics().horizontalAdvance(words_->text()) + 40;
-    const int side = isProblem_ ? std::clamp(wanted, kRoomForWords, std::max(kRoomForWords, width() / 2)) : kRoomForWords;
+    const int side =
+        isProblem_ ? std::clamp(wanted, kRoomForWords, std::max(kRoomForWords, width() / 2)) : kRoomForWords;
     const int right = width() - side - kMargin;
     int lines = 1;
     const auto place = [&](int most, Size quiet, Size loud) {
@@ -162,8 +170,12 @@ void CompositionBar::arrange()
         }
         return lines <= most;
     };
-    constexpr std::pair<Size, Size> kSizes[] = {{Size::Whole, Size::Whole}, {Size::ShortName, Size::Whole}, {Size::ShortName, Size::ShortName}, {Size::ShortWithSigns, Size::ShortName}, {Size::ShortWithSigns, Size::ShortWithSigns},
-                                                     {Size::SignsOnly, Size::SignsOnly}};
+    constexpr std::pair<Size, Size> kSizes[] = {{Size::Whole, Size::Whole},
+                                                {Size::ShortName, Size::Whole},
+                                                {Size::ShortName, Size::ShortName},
+                                                {Size::ShortWithSigns, Size::ShortName},
+                                                {Size::ShortWithSigns, Size::ShortWithSigns},
+                                                {Size::SignsOnly, Size::SignsOnly}};
     bool fits = false;
     for (const auto& [quiet, loud] : {kSizes[0], kSizes[1], kSizes[2]})
         fits = fits || place(1, quiet, loud);
@@ -216,7 +228,8 @@ void CompositionBar::askWhichToCancel()
     menu->setObjectName("cancelWhich");
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (const Work& w : work_)
-        connect(menu->addAction(QString("%1, %2 %").arg(w.words).arg(w.percent)), &QAction::triggered, this, [this, id = w.id] { emit cancelled(id); });
+        connect(menu->addAction(QString("%1, %2 %").arg(w.words).arg(w.percent)), &QAction::triggered, this,
+                [this, id = w.id] { emit cancelled(id); });
     menu->popup(cancel_->mapToGlobal(QPoint(0, -menu->sizeHint().height())));
 }
 

@@ -17,16 +17,16 @@ public:
     explicit CompositionBar(QWidget* parent = nullptr);
     struct Chip {
         QString discipline, revision;
-        QStringList states; ///< beside the revision: "held, 2 behind", "not aligned", "1 newer"
+        QStringList states;  ///< beside the revision: "held, 2 behind", "not aligned", "1 newer"
         bool isLoud = false; ///< what must not be overlooked
-        QString signs;      ///< the same where there is no room for words: "■2"
+        QString signs;       ///< the same where there is no room for words: "■2"
         QString tip;
         QColor colour;
         bool isLocked = false; ///< aligned and locked
         bool isShown = true;
     };
-    /// Where one line does not do for all of them whole, those that only say what is in use are shortened first; where that
-    /// does not do either, they take two lines.
+    /// Where one line does not do for all of them whole, those that only say what is in use are shortened first; where
+    /// that does not do either, they take two lines.
     void setChips(const QVector<Chip>& chips);
     struct Work {
         int id = 0;

@@ -39,7 +39,8 @@ void Details::addTitle(const QString& words) { addWords(Kind::Title, words); }
 void Details::addHeading(const QString& words) { addWords(Kind::Heading, words); }
 void Details::addText(const QString& words, bool isSoft) { addWords(isSoft ? Kind::SoftText : Kind::Text, words); }
 
-void Details::addFact(const QString& name, const QString& value, const QString& second, Mark mark, const QColor& markColour, const QString& markText)
+void Details::addFact(const QString& name, const QString& value, const QString& second, Mark mark,
+                      const QColor& markColour, const QString& markText)
 {
     DetailsPart part;
     part.kind = Kind::Fact;
@@ -81,7 +82,8 @@ void Details::addWidget(QWidget* widget)
 void Details::finish()
 {
     const QVector<DetailsPart> parts = std::exchange(parts_, {});
-    const auto title = std::find_if(parts.begin(), parts.end(), [](const DetailsPart& part) { return part.kind == Kind::Title; });
+    const auto title =
+        std::find_if(parts.begin(), parts.end(), [](const DetailsPart& part) { return part.kind == Kind::Title; });
     const QString titled = title == parts.end() ? QString() : title->words;
     const bool isOther = std::exchange(title_, titled) != titled;
     if (page_ == nullptr || !page_->write(parts)) {

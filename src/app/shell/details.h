@@ -6,7 +6,8 @@
 
 namespace wendrix::app {
 
-/// The selected thing, whole: written anew from top to bottom each time something else is selected, and shown when it is finished.
+/// The selected thing, whole: written anew from top to bottom each time something else is selected, and shown when it
+/// is finished.
 class Details final : public QScrollArea {
     Q_OBJECT
 public:

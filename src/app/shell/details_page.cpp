@@ -28,7 +28,8 @@ QString breakable(const QString& words)
     const auto take = [&](qsizetype to) {
         const bool isLong = to - from > kLongest;
         for (qsizetype i = from; i < to; i += isLong ? kEvery : to - from)
-            broken += (isLong && i > from ? QString(QChar(0x200B)) : QString()) + words.mid(i, isLong ? std::min<qsizetype>(kEvery, to - i) : to - from);
+            broken += (isLong && i > from ? QString(QChar(0x200B)) : QString()) +
+                      words.mid(i, isLong ? std::min<qsizetype>(kEvery, to - i) : to - from);
     };
     for (qsizetype i = 0; i <= words.size(); ++i)
         if (i == words.size() || words[i].isSpace()) {
@@ -53,11 +54,14 @@ QLabel* label(const QFont& font, const QColor& ink)
 
 bool isSameShape(const DetailsPart& a, const DetailsPart& b)
 {
-    if (a.kind != b.kind || a.kind == Kind::Widget || a.second.isEmpty() != b.second.isEmpty() || (a.mark == Mark::None) != (b.mark == Mark::None) ||
-        a.name != b.name || a.header.size() != b.header.size() || a.rows.size() != b.rows.size() || a.buttons.size() != b.buttons.size())
+    if (a.kind != b.kind || a.kind == Kind::Widget || a.second.isEmpty() != b.second.isEmpty() ||
+        (a.mark == Mark::None) != (b.mark == Mark::None) || a.name != b.name || a.header.size() != b.header.size() ||
+        a.rows.size() != b.rows.size() || a.buttons.size() != b.buttons.size())
         return false;
-    return std::equal(a.rows.begin(), a.rows.end(), b.rows.begin(), [](const auto& x, const auto& y) { return x.size() == y.size(); }) &&
-           std::equal(a.buttons.begin(), a.buttons.end(), b.buttons.begin(), [](const auto& x, const auto& y) { return x.id == y.id && x.isLoud == y.isLoud; });
+    return std::equal(a.rows.begin(), a.rows.end(), b.rows.begin(),
+                      [](const auto& x, const auto& y) { return x.size() == y.size(); }) &&
+           std::equal(a.buttons.begin(), a.buttons.end(), b.buttons.begin(),
+                      [](const auto& x, const auto& y) { return x.id == y.id && x.isLoud == y.isLoud; });
 }
 
 } // namespace
@@ -87,7 +91,8 @@ private:
     QColor colour_;
 };
 
-DetailsPage::DetailsPage(const QVector<DetailsPart>& parts, QWidget* parent) : QWidget(parent), parts_(parts), layout_(new QVBoxLayout(this))
+DetailsPage::DetailsPage(const QVector<DetailsPart>& parts, QWidget* parent)
+    : QWidget(parent), parts_(parts), layout_(new QVBoxLayout(this))
 {
     setAutoFillBackground(true);
     layout_->setContentsMargins(14, 14, 14, 14);
@@ -120,7 +125,9 @@ QLabel* DetailsPage::addLabel(QLabel* label)
 
 void DetailsPage::add(const DetailsPart& part, bool isNewList)
 {
-    const auto addLine = [this](const QFont& font, const QColor& ink) { layout_->addWidget(addLabel(label(font, ink))); };
+    const auto addLine = [this](const QFont& font, const QColor& ink) {
+        layout_->addWidget(addLabel(label(font, ink)));
+    };
     switch (part.kind) {
     case Kind::Caption:
         addLine(theme::font(11), theme::kSoftInk);
@@ -180,10 +187,13 @@ void DetailsPage::add(const DetailsPart& part, bool isNewList)
             button->setObjectName(b.id);
             button->setProperty("loud", b.isLoud);
             // Queued: pressing usually rewrites this very page.
-            connect(button, &QPushButton::clicked, this, [this, at = presses_.size()] {
-                const auto press = presses_[at];
-                press();
-            }, Qt::QueuedConnection);
+            connect(
+                button, &QPushButton::clicked, this,
+                [this, at = presses_.size()] {
+                    const auto press = presses_[at];
+                    press();
+                },
+                Qt::QueuedConnection);
             presses_.append(b.press);
             buttons_.append(button);
             flow->addWidget(button);
@@ -201,7 +211,8 @@ void DetailsPage::add(const DetailsPart& part, bool isNewList)
         grid->setVerticalSpacing(6);
         const auto addRow = [&](int row, const QStringList& cells, bool isHeader) {
             for (int c = 0; c < cells.size(); ++c) {
-                auto* cell = addLabel(label(theme::font(isHeader ? 11 : 12, isHeader ? 600 : 400), isHeader ? theme::kSoftInk : theme::kInk));
+                auto* cell = addLabel(label(theme::font(isHeader ? 11 : 12, isHeader ? 600 : 400),
+                                            isHeader ? theme::kSoftInk : theme::kInk));
                 cell->setWordWrap(c == 0 && cells.size() < 4);
                 grid->addWidget(cell, row, c, c == 0 ? Qt::AlignLeft : Qt::AlignRight);
             }

@@ -36,8 +36,8 @@ struct DetailsPart {
     QWidget* widget = nullptr; ///< the page's, once it is made
 };
 
-/// What is written in the details: made once for a shape of parts, then written again. Going from one thing to the next of its
-/// kind happens all day, and thirty labels made anew are most of what a step costs the interface thread.
+/// What is written in the details: made once for a shape of parts, then written again. Going from one thing to the next
+/// of its kind happens all day, and thirty labels made anew are most of what a step costs the interface thread.
 class DetailsPage final : public QWidget {
     Q_OBJECT
 public:

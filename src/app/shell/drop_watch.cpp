@@ -9,7 +9,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kSoon = 2500;       // milliseconds; a file that is copied grows for a while
+constexpr int kSoon = 2500;        // milliseconds; a file that is copied grows for a while
 constexpr int kRegularly = 60'000; // where the file system does not tell, as over a network
 
 } // namespace
@@ -40,10 +40,13 @@ struct DropWatch::Found {
 QString DropWatch::words() const
 {
     if (!failed_.isEmpty())
-        return failed_.size() == 1 ? "a file that arrived can not be read" : QString("%1 files that arrived can not be read").arg(failed_.size());
+        return failed_.size() == 1 ? "a file that arrived can not be read"
+                                   : QString("%1 files that arrived can not be read").arg(failed_.size());
     if (!missing_.isEmpty())
         return missing_[0];
-    return folders_ == 0 ? QString() : folders_ == 1 ? "watching 1 drop folder" : QString("watching %1 drop folders").arg(folders_);
+    return folders_ == 0   ? QString()
+           : folders_ == 1 ? "watching 1 drop folder"
+                           : QString("watching %1 drop folders").arg(folders_);
 }
 
 QStringList DropWatch::problems() const { return missing_ + failed_.values(); }
@@ -70,7 +73,8 @@ void DropWatch::watch()
             continue;
         std::error_code error;
         if (!std::filesystem::is_directory(folder, error)) {
-            missing_.append(QString("the drop folder of %1 is not there: %2").arg(QString::fromStdString(d.name), QString::fromStdString(folder.string())));
+            missing_.append(QString("the drop folder of %1 is not there: %2")
+                                .arg(QString::fromStdString(d.name), QString::fromStdString(folder.string())));
             continue;
         }
         ++folders_;
@@ -94,13 +98,15 @@ void DropWatch::look()
         return;
     isLooking_ = true;
     // A folder on a slow network may take its time.
-    QThreadPool::globalInstance()->start([this, found = Found{project_, orNothing(session_.project().setup().disciplines()), {}}, folder = session_.project().folder(), seen = seen_]() mutable {
-        found.arrived = project::findArrived(found.disciplines, folder, seen);
-        QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
-            isLooking_ = false;
-            receive(found);
+    QThreadPool::globalInstance()->start(
+        [this, found = Found{project_, orNothing(session_.project().setup().disciplines()), {}},
+         folder = session_.project().folder(), seen = seen_]() mutable {
+            found.arrived = project::findArrived(found.disciplines, folder, seen);
+            QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
+                isLooking_ = false;
+                receive(found);
+            });
         });
-    });
 }
 
 void DropWatch::receive(const Found& found)
@@ -117,27 +123,34 @@ void DropWatch::receive(const Found& found)
             failed_.remove(QString::fromStdString(file.string()));
         }
     const project::Project& project = session_.project();
-    session_.run(Jobs::Lane::Receiving, "Reading what arrived", [this, found, keep = session_.keeper(), deliveries = orNothing(project.deliveries().all()), folder = project.folder(), cycle = orNothing(project.deliveries().cycle()), who = session_.now()](Progress& progress) -> std::function<void()> {
-        QStringList names;
-        QMap<QString, QString> failed;
-        for (project::NewDelivery& draft : project::deliveriesOf(found.arrived, found.disciplines, deliveries)) {
-            draft.cycle = cycle;
-            draft.time = who.time;
-            const auto id = project::receiveDelivery(folder, draft, keep, progress);
-            if (id)
-                names += QString::fromStdString(draft.discipline + " " + draft.revision);
-            else if (!progress.isCancelled())
-                failed[QString::fromStdString(draft.models[0].file.string())] = QString::fromStdString(id.error().inWords());
-        }
-        return [this, names, failed] {
-            failed_.insert(failed);
-            for (const QString& why : failed)
-                emit session_.said(why, true);
-            if (!names.isEmpty())
-                session_.say(names.join(", ") + (names.size() == 1 ? " came in by its drop folder and waits to be taken in." : " came in by their drop folders and wait to be taken in."));
-            emit stateChanged();
-        };
-    });
+    session_.run(
+        Jobs::Lane::Receiving, "Reading what arrived",
+        [this, found, keep = session_.keeper(), deliveries = orNothing(project.deliveries().all()),
+         folder = project.folder(), cycle = orNothing(project.deliveries().cycle()),
+         who = session_.now()](Progress& progress) -> std::function<void()> {
+            QStringList names;
+            QMap<QString, QString> failed;
+            for (project::NewDelivery& draft : project::deliveriesOf(found.arrived, found.disciplines, deliveries)) {
+                draft.cycle = cycle;
+                draft.time = who.time;
+                const auto id = project::receiveDelivery(folder, draft, keep, progress);
+                if (id)
+                    names += QString::fromStdString(draft.discipline + " " + draft.revision);
+                else if (!progress.isCancelled())
+                    failed[QString::fromStdString(draft.models[0].file.string())] =
+                        QString::fromStdString(id.error().inWords());
+            }
+            return [this, names, failed] {
+                failed_.insert(failed);
+                for (const QString& why : failed)
+                    emit session_.said(why, true);
+                if (!names.isEmpty())
+                    session_.say(names.join(", ") + (names.size() == 1
+                                                         ? " came in by its drop folder and waits to be taken in."
+                                                         : " came in by their drop folders and wait to be taken in."));
+                emit stateChanged();
+            };
+        });
     soon_.start(); // what was still being written
 }
 

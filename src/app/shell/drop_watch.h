@@ -12,7 +12,8 @@ namespace wendrix::app {
 
 class Session;
 
-/// Watches the drop folders of the open project and receives what arrives there by itself; it then waits in the register.
+/// Watches the drop folders of the open project and receives what arrives there by itself; it then waits in the
+/// register.
 class DropWatch final : public QObject {
     Q_OBJECT
 public:

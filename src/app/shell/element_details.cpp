@@ -20,21 +20,28 @@ QString dateOf(std::int64_t seconds) { return QDateTime::fromSecsSinceEpoch(seco
 QString kindsInWords(unsigned kinds)
 {
     QStringList words;
-    for (const auto& [kind, word] : {std::pair{project::Added, "added"}, {project::Removed, "removed"}, {project::Reshaped, "reshaped"},
-                                     {project::Moved, "moved"}, {project::Redescribed, "redescribed"}, {project::Rekeyed, "id renewed"}})
+    for (const auto& [kind, word] : {std::pair{project::Added, "added"},
+                                     {project::Removed, "removed"},
+                                     {project::Reshaped, "reshaped"},
+                                     {project::Moved, "moved"},
+                                     {project::Redescribed, "redescribed"},
+                                     {project::Rekeyed, "id renewed"}})
         if ((kinds & kind) != 0)
             words << word;
     return words.join(", ");
 }
 
-FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape, const ElementLinks& links)
+FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape,
+                  const ElementLinks& links)
 {
     const ifc::Model& model = *member.model;
     FactGroup group{"At a glance", {}};
     // Each leads to all that share it.
     const auto add = [&](const char* name, const std::string& value, view::AlikeIn what) {
         if (!value.empty())
-            group.facts.append({name, q(value), links.toAlike ? std::function<void()>([links, what] { links.toAlike(what); }) : std::function<void()>()});
+            group.facts.append({name, q(value),
+                                links.toAlike ? std::function<void()>([links, what] { links.toAlike(what); })
+                                              : std::function<void()>()});
     };
     if (e.storey != ifc::kNoStorey)
         add("Storey", model.storeys()[static_cast<std::size_t>(e.storey)].name, view::AlikeIn::Storey);
@@ -45,12 +52,14 @@ FactGroup summary(const federation::Member& member, const ifc::Element& e, const
         group.facts.append({"Volume", QString::number(shape.volume, 'f', 3) + " m³", {}});
     group.facts.append({"Surface", QString::number(shape.area, 'f', 2) + " m²", {}});
     const Vector3 size = shape.bounds.size();
-    group.facts.append({"Extent", QString("%1 × %2 × %3 m").arg(size.x, 0, 'f', 3).arg(size.y, 0, 'f', 3).arg(size.z, 0, 'f', 3), {}});
+    group.facts.append(
+        {"Extent", QString("%1 × %2 × %3 m").arg(size.x, 0, 'f', 3).arg(size.y, 0, 'f', 3).arg(size.z, 0, 'f', 3), {}});
     group.facts.append({"Triangles", q(grouped(shape.triangles)), {}});
     return group;
 }
 
-void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const ElementRef& element, const ElementLinks& links)
+void addProjectGroups(QVector<FactGroup>& groups, const project::Project& project, const ElementRef& element,
+                      const ElementLinks& links)
 {
     FactGroup issues{"Issues", {}}, clashes{"Clashes", {}}, changes{"Changes", {}};
     std::set<std::string> issuesOfPairs;
@@ -58,7 +67,9 @@ void addProjectGroups(QVector<FactGroup>& groups, const project::Project& projec
         const bool isLeft = p.left.element == element;
         if (!p.issue.empty())
             issuesOfPairs.insert(p.issue);
-        clashes.facts.append({p.isGone() ? "gone" : p.decision.empty() ? "undecided" : q(p.decision),
+        clashes.facts.append({p.isGone()           ? "gone"
+                              : p.decision.empty() ? "undecided"
+                                                   : q(p.decision),
                               q((isLeft ? p.right.name : p.left.name) + ", " + lengthInWords(Metres{p.depth})),
                               [links, id = QString::number(p.id)] { links.toRow("Clashes", id); }});
     }
@@ -69,11 +80,14 @@ void addProjectGroups(QVector<FactGroup>& groups, const project::Project& projec
     for (project::IssueBrief& i : orNothing(project.issues().briefs(others)))
         about.push_back(std::move(i));
     for (const project::IssueBrief& i : about)
-        issues.facts.append({q(i.status), q(i.name() + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
+        issues.facts.append(
+            {q(i.status), q(i.name() + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
     for (const project::ChangeRecord& c : orNothing(project.changes().historyOf(element))) {
         const auto to = orNothing(project.deliveries().find(c.to));
-        changes.facts.append({to ? q("in " + to->revision) : QString("change"),
-                              kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""), {}});
+        changes.facts.append(
+            {to ? q("in " + to->revision) : QString("change"),
+             kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""),
+             {}});
         for (const changes::FieldChange& field : c.fields)
             changes.facts.append({q(field.name), q(field.before, "nothing") + " → " + q(field.after, "nothing"), {}});
     }
@@ -97,9 +111,12 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     FactGroup related{"Related", {}};
     for (const ifc::Related& r : all.related) {
         const bool isElement = !r.guid.empty() && model.find(r.guid).has_value();
-        related.facts.append({q(r.how), q(r.name.empty() ? classInWords(r.className) : r.name),
-                              isElement && links.toElement ? std::function<void()>([links, ref = ElementRef{member.disciplineId, member.part, r.guid, 0}] { links.toElement(ref); })
-                                                           : std::function<void()>()});
+        related.facts.append(
+            {q(r.how), q(r.name.empty() ? classInWords(r.className) : r.name),
+             isElement && links.toElement
+                 ? std::function<void()>(
+                       [links, ref = ElementRef{member.disciplineId, member.part, r.guid, 0}] { links.toElement(ref); })
+                 : std::function<void()>()});
     }
     groups << related;
     if (project != nullptr)
@@ -132,7 +149,8 @@ void showElement(Details& d, const federation::Member& member, ifc::ElementIndex
     FactGroup owner{"Owner", {}};
     if (all.ownership) {
         const ifc::Ownership& o = *all.ownership;
-        for (const auto& [name, value] : {std::pair{"Person", o.person}, {"Organisation", o.organisation}, {"Application", o.application}})
+        for (const auto& [name, value] :
+             {std::pair{"Person", o.person}, {"Organisation", o.organisation}, {"Application", o.application}})
             if (!value.empty())
                 owner.facts.append({name, q(value), {}});
         if (o.created)

@@ -82,12 +82,14 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
                 auto* link = new QPushButton(fact.value);
                 link->setObjectName("follow");
                 link->setToolTip("Go there: " + fact.value);
-                link->setStyleSheet("QPushButton { text-align:left; border:0; padding:0; background:transparent; color:#1D626B; text-decoration:underline; font-weight:500 }"
+                link->setStyleSheet("QPushButton { text-align:left; border:0; padding:0; background:transparent; "
+                                    "color:#1D626B; text-decoration:underline; font-weight:500 }"
                                     "QPushButton:focus { border:1px solid #2B7A84 }");
                 link->setCursor(Qt::PointingHandCursor);
                 link->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
                 // Queued: following rebuilds the panel this stands in.
-                connect(link, &QPushButton::clicked, this, [go = fact.go] { go(); }, Qt::QueuedConnection);
+                connect(
+                    link, &QPushButton::clicked, this, [go = fact.go] { go(); }, Qt::QueuedConnection);
                 value = link;
             } else {
                 value = line(fact.value, theme::kInk);
@@ -109,7 +111,8 @@ void FactList::filter(const QString& words)
         Group& made = groups_[g++];
         bool isAny = false;
         for (int i = 0; i < group.facts.size(); ++i) {
-            const bool isLeft = filter_.isEmpty() || holds(group.facts[i], filter_) || group.heading.contains(filter_, Qt::CaseInsensitive);
+            const bool isLeft = filter_.isEmpty() || holds(group.facts[i], filter_) ||
+                                group.heading.contains(filter_, Qt::CaseInsensitive);
             made.rows[i].name->setVisible(isLeft);
             made.rows[i].value->setVisible(isLeft);
             isAny = isAny || isLeft;

@@ -17,18 +17,27 @@ void addMembers(Details& details, Session& session, const project::Federation& f
 {
     auto* form = new Form;
     for (const project::Discipline& d : orNothing(session.project().setup().disciplines())) {
-        const auto part = std::find_if(federation.parts.begin(), federation.parts.end(), [&](const auto& p) { return p.discipline == d.name; });
+        const auto part = std::find_if(federation.parts.begin(), federation.parts.end(),
+                                       [&](const auto& p) { return p.discipline == d.name; });
         const bool wasMember = part != federation.parts.end();
-        auto* tick = form->tick(QString("federation%1-%2").arg(number).arg(q(d.name)), q(d.name) + (wasMember && part->isRetired ? ", retired" : ""), wasMember && !part->isRetired);
-        QObject::connect(tick, &QCheckBox::toggled, form, [&session, &details, federation, discipline = d.name](bool isOn) {
-            project::Federation next = federation;
-            const auto at = std::find_if(next.parts.begin(), next.parts.end(), [&](const auto& p) { return p.discipline == discipline; });
-            if (at == next.parts.end())
-                next.parts.push_back({discipline, false});
-            else
-                at->isRetired = !isOn;
-            session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setFederation(next, who)); }, [&session, &details](bool) { showFederations(details, session); });
-        }, Qt::QueuedConnection);
+        auto* tick =
+            form->tick(QString("federation%1-%2").arg(number).arg(q(d.name)),
+                       q(d.name) + (wasMember && part->isRetired ? ", retired" : ""), wasMember && !part->isRetired);
+        QObject::connect(
+            tick, &QCheckBox::toggled, form,
+            [&session, &details, federation, discipline = d.name](bool isOn) {
+                project::Federation next = federation;
+                const auto at = std::find_if(next.parts.begin(), next.parts.end(),
+                                             [&](const auto& p) { return p.discipline == discipline; });
+                if (at == next.parts.end())
+                    next.parts.push_back({discipline, false});
+                else
+                    at->isRetired = !isOn;
+                session.write([next, who = session.now()](
+                                  project::Project& p) { return Session::saying(p.setup().setFederation(next, who)); },
+                              [&session, &details](bool) { showFederations(details, session); });
+            },
+            Qt::QueuedConnection);
     }
     details.addWidget(form);
 }
@@ -40,7 +49,8 @@ void showFederations(Details& d, Session& session)
     d.clear();
     d.setOwner(kFederationsPanel);
     d.addTitle("Federations");
-    d.addText("Each has members of its own, looked at and tested together. What is taken in is the same in all of them.");
+    d.addText(
+        "Each has members of its own, looked at and tested together. What is taken in is the same in all of them.");
     int number = 0;
     for (const project::Federation& f : orNothing(session.project().setup().federations())) {
         d.addHeading(q(f.name) + (f.isRetired ? ", retired" : ""));
@@ -49,19 +59,25 @@ void showFederations(Details& d, Session& session)
         const QString id = QString::number(number++);
         QVector<Details::Button> buttons;
         if (!f.isRetired && f.name != session.federation())
-            buttons.append({"lookAtFederation" + id, "Look at it", {}, false, !session.isComposing(), [&session, name = f.name] {
-                                session.setFederation(name);
-                            }});
+            buttons.append(
+                {"lookAtFederation" + id, "Look at it", {}, false, !session.isComposing(), [&session, name = f.name] {
+                     session.setFederation(name);
+                 }});
         if (f.name != project::kWholeBuilding)
-            buttons.append({"retireFederation" + id, f.isRetired ? "Bring back" : "Retire", {}, false, true, [&d, &session, f] {
-                                project::Federation next = f;
-                                next.isRetired = !f.isRetired;
-                                session.write([next, who = session.now()](project::Project& p) { return Session::saying(p.setup().setFederation(next, who)); }, [&session, &d, next](bool isDone) {
-                                    if (isDone && next.isRetired && session.federation() == next.name)
-                                        session.setFederation(project::kWholeBuilding);
-                                    showFederations(d, session);
-                                });
-                            }});
+            buttons.append(
+                {"retireFederation" + id, f.isRetired ? "Bring back" : "Retire", {}, false, true, [&d, &session, f] {
+                     project::Federation next = f;
+                     next.isRetired = !f.isRetired;
+                     session.write(
+                         [next, who = session.now()](project::Project& p) {
+                             return Session::saying(p.setup().setFederation(next, who));
+                         },
+                         [&session, &d, next](bool isDone) {
+                             if (isDone && next.isRetired && session.federation() == next.name)
+                                 session.setFederation(project::kWholeBuilding);
+                             showFederations(d, session);
+                         });
+                 }});
         if (!buttons.isEmpty())
             d.addButtons(buttons);
     }
@@ -73,12 +89,15 @@ void showFederations(Details& d, Session& session)
                        project::Federation next{name->text().trimmed().toStdString(), {}, false};
                        for (const project::Discipline& x : orNothing(session.project().setup().disciplines()))
                            next.parts.push_back({x.name, false});
-                       session.write([next, who = session.now()](project::Project& p) {
-                           return Session::saying(p.setup().setFederation(next, who), "Federation made: take out the members it is to be without.");
-                       }, [&session, &d](bool isDone) {
-                           if (isDone)
-                               showFederations(d, session);
-                       });
+                       session.write(
+                           [next, who = session.now()](project::Project& p) {
+                               return Session::saying(p.setup().setFederation(next, who),
+                                                      "Federation made: take out the members it is to be without.");
+                           },
+                           [&session, &d](bool isDone) {
+                               if (isDone)
+                                   showFederations(d, session);
+                           });
                    }}});
     d.finish();
 }

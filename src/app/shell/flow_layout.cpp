@@ -4,7 +4,10 @@
 
 namespace wendrix::app {
 
-FlowLayout::FlowLayout(int spacing, QWidget* parent) : QLayout(parent), gap_(spacing) { setContentsMargins(0, 0, 0, 0); }
+FlowLayout::FlowLayout(int spacing, QWidget* parent) : QLayout(parent), gap_(spacing)
+{
+    setContentsMargins(0, 0, 0, 0);
+}
 
 FlowLayout::~FlowLayout()
 {

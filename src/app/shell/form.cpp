@@ -55,7 +55,8 @@ QPlainTextEdit* Form::text(const QString& name, const QString& words, const QStr
     return field;
 }
 
-QComboBox* Form::choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values, const QString& chosen)
+QComboBox* Form::choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values,
+                        const QString& chosen)
 {
     auto* field = new QComboBox;
     field->setObjectName(name);

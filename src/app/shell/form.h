@@ -21,7 +21,8 @@ public:
     QLineEdit* line(const QString& name, const QString& words, const QString& text = {}, const QString& hint = {});
     QPlainTextEdit* text(const QString& name, const QString& words, const QString& text = {}, int lines = 3);
     /// @param values  what is shown and what it stands for
-    QComboBox* choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values, const QString& chosen = {});
+    QComboBox* choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values,
+                      const QString& chosen = {});
     QDateEdit* day(const QString& name, const QString& words, const QDate& day);
     QSpinBox* number(const QString& name, const QString& words, int value, int least, int most);
     QCheckBox* tick(const QString& name, const QString& words, bool isOn);

@@ -16,8 +16,9 @@ GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::mov
     popup_ = new QListWidget(parent != nullptr ? parent->window() : nullptr);
     popup_->setObjectName("goToHits");
     popup_->setFocusPolicy(Qt::NoFocus);
-    popup_->setStyleSheet("QListWidget { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; padding:4px }"
-                          "QListWidget::item { padding:4px 6px } QListWidget::item:selected { background:#E7EFEE; color:#1F2B30 }");
+    popup_->setStyleSheet(
+        "QListWidget { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; padding:4px }"
+        "QListWidget::item { padding:4px 6px } QListWidget::item:selected { background:#E7EFEE; color:#1F2B30 }");
     popup_->hide();
     connect(this, &QLineEdit::textEdited, this, &GoTo::find);
     connect(popup_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { go(popup_->row(item)); });

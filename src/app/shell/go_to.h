@@ -32,7 +32,7 @@ private:
     void go(int row);
     Search search_;
     QVector<Hit> hits_;
-    bool isAll_ = true; ///< nothing more is to come
+    bool isAll_ = true;       ///< nothing more is to come
     bool isGoWanted_ = false; ///< Enter was pressed before anything was found
     QListWidget* popup_;
 };

@@ -40,18 +40,27 @@ QWidget* groupForm(Session& session, const SceneView& scene, std::function<void(
                 disciplines.push_back(tick->text().toStdString());
         return disciplines;
     };
-    const auto look = [button, name, chosen] { button->setEnabled(!name->text().trimmed().isEmpty() && !chosen().empty()); };
+    const auto look = [button, name, chosen] {
+        button->setEnabled(!name->text().trimmed().isEmpty() && !chosen().empty());
+    };
     look();
     QObject::connect(name, &QLineEdit::textChanged, button, look);
     for (const QCheckBox* tick : ticks)
         QObject::connect(tick, &QCheckBox::toggled, button, look);
-    QObject::connect(button, &QPushButton::clicked, form, [&session, name, chosen, done = std::move(done)] {
-        const project::MemberGroup group{name->text().trimmed().toStdString(), chosen()};
-        session.write([group, who = session.now()](project::Project& p) { return Session::saying(p.setup().setMemberGroup(group, who), "Group made: " + group.name); }, [done](bool isDone) {
-            if (isDone)
-                done();
-        });
-    }, Qt::QueuedConnection);
+    QObject::connect(
+        button, &QPushButton::clicked, form,
+        [&session, name, chosen, done = std::move(done)] {
+            const project::MemberGroup group{name->text().trimmed().toStdString(), chosen()};
+            session.write(
+                [group, who = session.now()](project::Project& p) {
+                    return Session::saying(p.setup().setMemberGroup(group, who), "Group made: " + group.name);
+                },
+                [done](bool isDone) {
+                    if (isDone)
+                        done();
+                });
+        },
+        Qt::QueuedConnection);
     grid->addWidget(button, 2 + static_cast<int>(ticks.size()) / 2, 1, Qt::AlignRight);
     return form;
 }

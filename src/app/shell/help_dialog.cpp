@@ -34,7 +34,10 @@ constexpr std::pair<const char*, const char*> kEverywhere[] = {
     {"Ctrl+Shift+C", "copy a picture of the scene"},
 };
 
-QString line(const QString& key, const QString& words) { return "<tr><td><b>" + key.toHtmlEscaped() + "</b>&nbsp;&nbsp;</td><td>" + words.toHtmlEscaped() + "</td></tr>"; }
+QString line(const QString& key, const QString& words)
+{
+    return "<tr><td><b>" + key.toHtmlEscaped() + "</b>&nbsp;&nbsp;</td><td>" + words.toHtmlEscaped() + "</td></tr>";
+}
 
 QString pageText(const QString& name)
 {
@@ -103,7 +106,9 @@ QString titleOf(const QString& page) { return pageText(page).section('\n', 0, 0)
 
 } // namespace
 
-HelpDialog::HelpDialog(const QString& screen, const QVector<QPair<QString, QString>>& keys, const QString& page, bool opensModel, QWidget* parent) : QDialog(parent)
+HelpDialog::HelpDialog(const QString& screen, const QVector<QPair<QString, QString>>& keys, const QString& page,
+                       bool opensModel, QWidget* parent)
+    : QDialog(parent)
 {
     setObjectName("help");
     setWindowTitle("Keys and help");
@@ -135,8 +140,10 @@ HelpDialog::HelpDialog(const QString& screen, const QVector<QPair<QString, QStri
         pages->setCurrentWidget(own);
     if (auto* model = addPage("helpModel", "scene.md"); model != nullptr && opensModel)
         pages->setCurrentWidget(model);
-    pages->setStyleSheet("QTabWidget::pane { border: 1px solid #DAD4C6; } QTabBar::tab { padding: 6px 14px; border: none; color: #5F6B70; }"
-                         "QTabBar::tab:selected { color: #173F46; font-weight: 600; border-bottom: 2px solid #C8501E; } QTabBar::tab:focus { color: #2B7A84; }");
+    pages->setStyleSheet("QTabWidget::pane { border: 1px solid #DAD4C6; } QTabBar::tab { padding: 6px 14px; border: "
+                         "none; color: #5F6B70; }"
+                         "QTabBar::tab:selected { color: #173F46; font-weight: 600; border-bottom: 2px solid #C8501E; "
+                         "} QTabBar::tab:focus { color: #2B7A84; }");
     column->addWidget(pages);
 }
 

@@ -12,7 +12,8 @@ class HelpDialog final : public QDialog {
 public:
     /// @param screen  the screen's title, its keys, and its own page if it has one
     /// @param opensModel  whether working at the model is what is asked about
-    HelpDialog(const QString& screen, const QVector<QPair<QString, QString>>& keys, const QString& page, bool opensModel, QWidget* parent);
+    HelpDialog(const QString& screen, const QVector<QPair<QString, QString>>& keys, const QString& page,
+               bool opensModel, QWidget* parent);
 };
 
 } // namespace wendrix::app

@@ -24,7 +24,8 @@ QVector<Row> rowsOf(const std::vector<project::HistoryLine>& lines, const QStrin
         row.title = q(line.what);
         row.subtitle = q(line.by.person) + " · " + q(timeInWords(line.by.time));
         row.id = QString::number(rows.size());
-        if (words.isEmpty() || row.title.contains(words, Qt::CaseInsensitive) || row.subtitle.contains(words, Qt::CaseInsensitive))
+        if (words.isEmpty() || row.title.contains(words, Qt::CaseInsensitive) ||
+            row.subtitle.contains(words, Qt::CaseInsensitive))
             rows.append(row);
     }
     return rows;
@@ -39,7 +40,8 @@ void showHistory(Details& d, Session& session)
     d.addTitle("History");
     const auto lines = orNothing(session.project().log().last(kMostLines));
     const std::string undoable = orNothing(session.project().log().undoable(session.person().toStdString()));
-    d.addText("What was done, the newest first. Ctrl+Z takes your last step back: " + (undoable.empty() ? "there is none." : q(undoable) + "."));
+    d.addText("What was done, the newest first. Ctrl+Z takes your last step back: " +
+              (undoable.empty() ? "there is none." : q(undoable) + "."));
     auto* form = new Form;
     auto* words = form->line("historyWords", "Narrow down", {}, "a delivery, a person, a word");
     d.addWidget(form);

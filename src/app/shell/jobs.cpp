@@ -23,7 +23,8 @@ Jobs::~Jobs()
 
 Jobs::Job* Jobs::find(int id)
 {
-    const auto found = std::find_if(running_.begin(), running_.end(), [&](const Job& job) { return job.state.id == id; });
+    const auto found =
+        std::find_if(running_.begin(), running_.end(), [&](const Job& job) { return job.state.id == id; });
     return found == running_.end() ? nullptr : &*found;
 }
 

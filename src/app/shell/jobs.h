@@ -45,8 +45,8 @@ public:
     [[nodiscard]] QVector<State> states() const; ///< oldest first
 
 signals:
-    void changed(); ///< one began, went on or ended
-    void ended();   ///< the last one that ran did
+    void changed();                   ///< one began, went on or ended
+    void ended();                     ///< the last one that ran did
     void stopped(const QString& why); ///< one broke off by a fault of ours
 
 private:

@@ -8,6 +8,7 @@
 #include "deliveries/deliveries_stage.h"
 #include "deliveries/document_view.h"
 #include "issues/issues_stage.h"
+#include "shell/composition_chips.h"
 #include "shell/show_panel.h"
 #include "shell/start_page.h"
 #include "shell/theme.h"
@@ -24,7 +25,8 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kHandle = 3, kCompass = 112, kLooking = 34, kPersonWidth = 130;
+constexpr int kHead = 44, kRail = 76, kLadder = 54, kDetails = 300, kHandle = 3, kCompass = 112, kLooking = 34,
+              kPersonWidth = 130;
 
 QToolButton* box(const QString& name, const QString& what)
 {
@@ -34,9 +36,10 @@ QToolButton* box(const QString& name, const QString& what)
     button->setToolTip(what);
     button->setFixedHeight(28);
     button->setPopupMode(QToolButton::InstantPopup);
-    button->setStyleSheet("QToolButton { border:1px solid #DAD4C6; border-radius:4px; padding:3px 18px 3px 9px; background:#FDFCF8; }"
-                          "QToolButton:hover { border-color:#C9C2B1; } QToolButton:focus { border:2px solid #2B7A84; }"
-                          "QToolButton::menu-indicator { subcontrol-position: right center; right:5px; }");
+    button->setStyleSheet(
+        "QToolButton { border:1px solid #DAD4C6; border-radius:4px; padding:3px 18px 3px 9px; background:#FDFCF8; }"
+        "QToolButton:hover { border-color:#C9C2B1; } QToolButton:focus { border:2px solid #2B7A84; }"
+        "QToolButton::menu-indicator { subcontrol-position: right center; right:5px; }");
     return button;
 }
 
@@ -73,6 +76,10 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     for (Stage* stage : stages_) {
         rail_->addStage(stage->title(), stage->iconName());
         lists_->addWidget(stage->list());
+        for (ToolEntry entry : stage->tools()) {
+            entry.stage = stage->title();
+            tools_->add(entry);
+        }
         connect(stage, &Stage::countsChanged, this, [this, stage] {
             if (stage != stages_[current_])
                 return;
@@ -117,7 +124,9 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
             return;
         }
         const federation::Location at = federation::Locator(*reference->model).at({x, y, z});
-        bar_->setPlace(q(at.bay) + " · " + q(at.storey) + QString(" · X %1 Y %2 Z %3 m").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3).arg(q(elevationInWords(Metres{z}))));
+        bar_->setPlace(
+            q(at.bay) + " · " + q(at.storey) +
+            QString(" · X %1 Y %2 Z %3 m").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3).arg(q(elevationInWords(Metres{z}))));
     });
     showStage(indexOf("Deliveries"));
     opened();
@@ -165,7 +174,8 @@ void MainWindow::makeHead()
     person_ = new QToolButton;
     person_->setObjectName("person");
     person_->setToolTip("Who is working: decisions are recorded under this name");
-    person_->setStyleSheet("QToolButton { border:none; color:#5F6B70; } QToolButton:hover { color:#1F2B30; } QToolButton:focus { border:2px solid #2B7A84; border-radius:4px; }");
+    person_->setStyleSheet("QToolButton { border:none; color:#5F6B70; } QToolButton:hover { color:#1F2B30; } "
+                           "QToolButton:focus { border:2px solid #2B7A84; border-radius:4px; }");
     connect(person_, &QToolButton::clicked, this, &MainWindow::askPerson);
     const auto showPerson = [this] {
         person_->setText(person_->fontMetrics().elidedText(session_.person(), Qt::ElideRight, kPersonWidth));
@@ -178,19 +188,22 @@ void MainWindow::makeHead()
 
 void MainWindow::makeTools()
 {
-    tools_ = new ToolStrip(*scene_, *details_, desk_);
+    tools_ = new ToolStrip(*scene_, desk_);
     connect(tools_, &ToolStrip::resized, this, &MainWindow::layOut);
-    connect(tools_, &ToolStrip::showWanted, this, [this] { showWhatIsShown(*details_, *scene_, session_); });
-    connect(tools_, &ToolStrip::viewsWanted, this, [this] { showKeptViews(*details_, viewsContext()); });
-    notes_ = new NotesPanel(*details_, viewsContext(), tools_->markTool(), this);
-    connect(tools_, &ToolStrip::taken, this, [this](ToolStrip::Tool tool) {
-        tool == ToolStrip::Tool::MarkUp ? notes_->show() : notes_->setSigns(false);
-    });
-    connect(tools_, &ToolStrip::said, this, [this](const QString& words) { bar_->say(words, true); });
+    sceneTools_ = new SceneTools(*scene_, *tools_, *details_, this);
+    connect(sceneTools_, &SceneTools::said, this, [this](const QString& words) { bar_->say(words, true); });
+    tools_->add({"show", "Show", "eye", "What is shown, and what its colours say", nullptr, nullptr,
+                 [this] { showWhatIsShown(*details_, *scene_, session_); }});
+    tools_->add({"views", "Views", "", "Views that are kept, and keeping this one", nullptr, nullptr,
+                 [this] { showKeptViews(*details_, viewsContext()); }});
+    notes_ = new NotesPanel(*details_, viewsContext(), sceneTools_->mark(), this);
+    connect(tools_, &ToolStrip::taken, this,
+            [this](const QString& id) { id == SceneTools::kMarkUp ? notes_->show() : notes_->setSigns(false); });
     selectionWords_ = new QLabel(desk_);
     selectionWords_->setObjectName("selectionWords");
     selectionWords_->setTextFormat(Qt::PlainText);
-    selectionWords_->setStyleSheet("background:rgba(255,255,255,235); border:1px solid #DAD4C6; border-radius:4px; padding:4px 10px;");
+    selectionWords_->setStyleSheet(
+        "background:rgba(255,255,255,235); border:1px solid #DAD4C6; border-radius:4px; padding:4px 10px;");
     selectionWords_->hide();
 }
 
@@ -209,7 +222,8 @@ void MainWindow::layOut()
     start_->setGeometry(0, 0, w, h);
     QRect scene;
     if (stages_[current_]->isRegister()) {
-        const int split = top + std::clamp(static_cast<int>((bottom - top) * registerShare_), 200, std::max(200, bottom - top - 200));
+        const int split =
+            top + std::clamp(static_cast<int>((bottom - top) * registerShare_), 200, std::max(200, bottom - top - 200));
         const int detailsLeft = left + std::max(420, (right - left) * 56 / 100);
         lists_->setGeometry(left, top, right - left, split - kHandle - top);
         handle_->setGeometry(left, split - kHandle, right - left, kHandle);
@@ -270,6 +284,7 @@ void MainWindow::showStage(int index)
     current_ = index;
     for (int i = 0; i < stages_.size(); ++i)
         stages_[i]->setFront(i == index);
+    tools_->setStage(stages_[index]->title());
     rail_->setCurrent(index);
     lists_->setCurrentIndex(index);
     layOut();
@@ -312,7 +327,8 @@ void MainWindow::projectChanged(const project::Changed& what)
         if ((stage->books() & what.books) != 0)
             stage->hear(what);
     updateCounts(what.books);
-    if ((stages_[current_]->books() & what.books) != 0 && !(details_->owner().isEmpty() && stages_[current_]->showsWhenRead()))
+    if ((stages_[current_]->books() & what.books) != 0 &&
+        !(details_->owner().isEmpty() && stages_[current_]->showsWhenRead()))
         enterStage();
     if (what.has(project::Book::Setup) || what.has(project::Book::Deliveries) || what.has(project::Book::Coordinates)) {
         showWhatIsLookedAt();
@@ -328,56 +344,16 @@ void MainWindow::updateCounts(unsigned books)
         return;
     }
     for (int i = 0; i < stages_.size(); ++i)
-        if ((stages_[i]->books() & books) != 0 && !(stages_[i]->isFront() && stages_[i]->waitingInList())) // else its list is read anyway
+        if ((stages_[i]->books() & books) != 0 &&
+            !(stages_[i]->isFront() && stages_[i]->waitingInList())) // else its list is read anyway
             session_.ask<int>(stages_[i]->list(), stages_[i]->waiting(), [this, i](int n) { rail_->setWaiting(i, n); });
 }
 
 void MainWindow::updateChips()
 {
-    QVector<CompositionBar::Chip> chips;
-    if (session_.hasProject()) {
-        const bool isPast = session_.pastCycle().has_value();
-        const auto federations = orNothing(session_.project().setup().federations());
-        const project::Workspace& workspace = session_.workspace();
-        for (const project::Discipline& d : orNothing(session_.project().setup().disciplines())) {
-            std::optional<project::Delivery> used;
-            if (!isPast)
-                used = orNothing(session_.project().deliveries().inUse(d.name));
-            else if (const auto there = workspace.allOf(d.name); !there.empty())
-                used = orNothing(session_.project().deliveries().find(workspace.deliveries[there[0]]));
-            const bool isMember = std::all_of(federations.begin(), federations.end(), [&](const auto& f) { return f.name != session_.federation() || f.has(d.name); });
-            if (!used || !isMember)
-                continue;
-            const std::size_t behind = isPast ? 0 : orNothing(session_.project().deliveries().waitingBehind(d.name));
-            const project::StoredFit fit = orNothing(session_.project().coordinates().fitOf(*used));
-            // What is measured counts, not who said what: a member that stands right as delivered is aligned.
-            const federation::Standing* standing = session_.standingOf(d.name);
-            const bool isAligned = d.isReference || (standing != nullptr ? standing->isVerified() : fit.isLocked);
-            const bool isHeld = !isPast && used->state == project::DeliveryState::Held;
-            CompositionBar::Chip chip;
-            chip.discipline = q(d.name);
-            chip.revision = q(used->revision);
-            if (!isAligned) {
-                chip.states += fit.isAccepted ? "as it stands" : "not aligned";
-                chip.signs += "≠";
-            }
-            const QString count = QString::number(behind);
-            if (behind > 0)
-                chip.states += isHeld ? "held, " + count + " behind" : count + " newer";
-            else if (isHeld)
-                chip.states += "held";
-            if (isHeld || behind > 0)
-                chip.signs += (isHeld ? "■" : "◆") + (behind > 0 ? count : QString());
-            chip.isLoud = isHeld || (!isAligned && !fit.isAccepted);
-            chip.isLocked = fit.isLocked && !d.isReference;
-            chip.tip = (d.isReference ? QString("The reference. ") : isAligned ? (fit.isLocked ? QString("Aligned and locked. ") : QString("Stands right as delivered. "))
-                        : fit.isAccepted ? "Not aligned; tested as it stands, says " + q(fit.by.person) + ". " : "Not aligned yet, so not tested. ") +
-                       (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") + "Click to show or hide it.";
-            chip.colour = QColor(q(d.colour));
-            chip.isShown = memberLooks_.value(q(d.name)).isShown;
-            chips.append(chip);
-        }
-    }
+    QVector<CompositionBar::Chip> chips = session_.hasProject() ? chipsOf(session_) : QVector<CompositionBar::Chip>();
+    for (CompositionBar::Chip& chip : chips)
+        chip.isShown = memberLooks_.value(chip.discipline).isShown;
     bar_->setChips(chips);
 }
 
@@ -422,7 +398,7 @@ void MainWindow::workspaceChanged()
     }
     showWhatIsLookedAt();
     for (Stage* stage : stages_)
-        stage->becomeStale(); // what is said of elements is looked up in the models
+        stage->becomeStale();                             // what is said of elements is looked up in the models
     updateCounts(app::books(project::Book::Coordinates)); // how they stand
     enterStage();
     updateChips();

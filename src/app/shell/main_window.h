@@ -2,14 +2,15 @@
 
 #include <QWidget>
 
-#include "shell/composition_bar.h"
 #include "core/view/alike.h"
 #include "core/view/search.h"
+#include "shell/composition_bar.h"
 #include "shell/go_to.h"
+#include "shell/notes_panel.h"
+#include "shell/scene_tools.h"
 #include "shell/stage.h"
 #include "shell/stage_rail.h"
 #include "shell/storey_ladder.h"
-#include "shell/notes_panel.h"
 #include "shell/tool_strip.h"
 #include "shell/views_panel.h"
 
@@ -35,6 +36,7 @@ public:
     [[nodiscard]] int currentStage() const { return current_; }
     [[nodiscard]] SceneView& scene() { return *scene_; }
     [[nodiscard]] ToolStrip& tools() { return *tools_; }
+    [[nodiscard]] SceneTools& sceneTools() { return *sceneTools_; }
     [[nodiscard]] Stage& stage(int index) { return *stages_[index]; }
     [[nodiscard]] int indexOf(const QString& title) const;
     [[nodiscard]] StartPage& start() { return *start_; }
@@ -75,7 +77,7 @@ private:
     void updateChips();
     void rememberLooks();
     void showSelectionDetails();
-    [[nodiscard]] ViewsContext viewsContext() { return {session_, *scene_, tools_->measureTool()}; }
+    [[nodiscard]] ViewsContext viewsContext() { return {session_, *scene_, sceneTools_->measure()}; }
     void showSceneMenu(const QPoint& at);
     void selectAlike(view::AlikeIn what);
     void fadeRest();
@@ -89,9 +91,10 @@ private:
     [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
     void searchProject(const QString& words, int most);
 
-    Session& session_; // outlives the window
+    Session& session_;                // outlives the window
     QWidget *desk_, *head_, *handle_; ///< desk: all but the start page
     ToolStrip* tools_;
+    SceneTools* sceneTools_;
     QToolButton *projectName_, *cycle_, *federation_, *person_;
     QLabel *selectionWords_, *lookingWords_;
     QWidget* looking_; ///< says over the scene that it is not the present composition

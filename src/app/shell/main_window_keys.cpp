@@ -20,7 +20,8 @@ bool isWriting(const QWidget* focus)
 void MainWindow::makeKeys()
 {
     for (int i = 0; i < stages_.size(); ++i)
-        connect(new QShortcut(QKeySequence(Qt::ALT | (Qt::Key_1 + i)), this), &QShortcut::activated, this, [this, i] { showStage(i); });
+        connect(new QShortcut(QKeySequence(Qt::ALT | (Qt::Key_1 + i)), this), &QShortcut::activated, this,
+                [this, i] { showStage(i); });
     connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, goTo_, [this] { goTo_->setFocus(); });
     connect(new QShortcut(QKeySequence("Ctrl+Z"), this), &QShortcut::activated, this, [this] {
         if (scene_->tool() == nullptr || !scene_->tool()->undo())
@@ -59,7 +60,7 @@ bool MainWindow::pressLetter(Qt::Key key)
         cutToSelection();
         return true;
     case Qt::Key_M:
-        tools_->take(tools_->tool() == ToolStrip::Tool::Measure ? ToolStrip::Tool::Look : ToolStrip::Tool::Measure);
+        tools_->toggle(SceneTools::kMeasure);
         return true;
     case Qt::Key_Escape:
         tools_->endAll();
@@ -72,7 +73,7 @@ bool MainWindow::pressLetter(Qt::Key key)
             list->focusFilter();
         return true;
     case Qt::Key_J:
-        if (tools_->tool() == ToolStrip::Tool::MarkUp) {
+        if (tools_->inHand() == SceneTools::kMarkUp) {
             notes_->step(1);
             return true;
         }
@@ -80,7 +81,7 @@ bool MainWindow::pressLetter(Qt::Key key)
         updateSelectionWords();
         return true;
     case Qt::Key_K:
-        if (tools_->tool() == ToolStrip::Tool::MarkUp) {
+        if (tools_->inHand() == SceneTools::kMarkUp) {
             notes_->step(-1);
             return true;
         }

@@ -29,7 +29,9 @@ constexpr std::uint64_t kMostTriangles = 4'000'000; // nobody waits for a pictur
 void MainWindow::makeMenus()
 {
     drops_ = new DropWatch(session_, this);
-    connect(drops_, &DropWatch::stateChanged, this, [this] { static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")])->setWatch(drops_->words(), drops_->problems()); });
+    connect(drops_, &DropWatch::stateChanged, this, [this] {
+        static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")])->setWatch(drops_->words(), drops_->problems());
+    });
     looking_ = new QWidget(desk_);
     looking_->setObjectName("looking");
     looking_->setAutoFillBackground(true);
@@ -44,7 +46,9 @@ void MainWindow::makeMenus()
     row->addWidget(lookingWords_, 1);
     lookAtNow_ = new QPushButton;
     lookAtNow_->setObjectName("lookAtNow");
-    connect(lookAtNow_, &QPushButton::clicked, this, [this] { session_.pastCycle() ? session_.lookAtNow() : session_.leaveInside(); }, Qt::QueuedConnection);
+    connect(
+        lookAtNow_, &QPushButton::clicked, this,
+        [this] { session_.pastCycle() ? session_.lookAtNow() : session_.leaveInside(); }, Qt::QueuedConnection);
     row->addWidget(lookAtNow_);
     looking_->hide();
 
@@ -61,7 +65,8 @@ void MainWindow::makeMenus()
     });
     action("projectHistory", "History: who did what, and when…", &MainWindow::showProjectHistory);
     action("projectStart", "Another project…", [this] { showStart(); });
-    connect(project, &QMenu::aboutToShow, setup, [this, setup] { setup->setEnabled(session_.hasProject() && !session_.pastCycle()); });
+    connect(project, &QMenu::aboutToShow, setup,
+            [this, setup] { setup->setEnabled(session_.hasProject() && !session_.pastCycle()); });
     projectName_->setMenu(project);
     cycle_->setMenu(new QMenu(cycle_));
     connect(cycle_->menu(), &QMenu::aboutToShow, this, &MainWindow::fillCycleMenu);
@@ -93,7 +98,10 @@ void MainWindow::askPerson()
                 if (!names.contains(q(one)))
                     names += q(one);
     bool isGiven = false;
-    const QString name = QInputDialog::getItem(this, "Who is working", "What is decided from now on is recorded under this name:", names, 0, true, &isGiven).simplified();
+    const QString name =
+        QInputDialog::getItem(this, "Who is working", "What is decided from now on is recorded under this name:", names,
+                              0, true, &isGiven)
+            .simplified();
     if (!isGiven || name.isEmpty() || name == session_.person())
         return;
     keepPersonName(name);
@@ -115,10 +123,12 @@ void MainWindow::fillCycleMenu()
         return;
     const int present = orNothing(session_.project().deliveries().cycle());
     for (int c = present; c >= 1; --c) {
-        auto* a = menu.addAction(c == present ? QString("Cycle %1: as it is now").arg(c) : QString("Cycle %1: as it was then, read-only").arg(c));
+        auto* a = menu.addAction(c == present ? QString("Cycle %1: as it is now").arg(c)
+                                              : QString("Cycle %1: as it was then, read-only").arg(c));
         a->setCheckable(true);
         a->setChecked(session_.pastCycle().value_or(present) == c);
-        connect(a, &QAction::triggered, this, [this, c, present] { c == present ? session_.lookAtNow() : session_.lookBack(c); });
+        connect(a, &QAction::triggered, this,
+                [this, c, present] { c == present ? session_.lookAtNow() : session_.lookBack(c); });
     }
 }
 
@@ -137,20 +147,25 @@ void MainWindow::fillFederationMenu()
         connect(a, &QAction::triggered, this, [this, name = f.name] { session_.setFederation(name); });
     }
     menu.addSeparator();
-    connect(menu.addAction("Members and federations…"), &QAction::triggered, this, [this] { showFederations(*details_, session_); });
+    connect(menu.addAction("Members and federations…"), &QAction::triggered, this,
+            [this] { showFederations(*details_, session_); });
 }
 
 void MainWindow::showWhatIsLookedAt()
 {
     const bool hasProject = session_.hasProject();
     const auto past = session_.pastCycle();
-    cycle_->setText(!hasProject ? "–" : "Cycle " + QString::number(past ? *past : orNothing(session_.project().deliveries().cycle())) + (past ? ", read-only" : ""));
+    cycle_->setText(
+        !hasProject ? "–"
+                    : "Cycle " + QString::number(past ? *past : orNothing(session_.project().deliveries().cycle())) +
+                          (past ? ", read-only" : ""));
     federation_->setText(q(session_.federation()));
     const project::Inside* inside = session_.inside();
     if (past)
         lookingWords_->setText(QString("The composition of cycle %1, read-only").arg(*past));
     else if (inside != nullptr)
-        lookingWords_->setText("Looking inside " + q(inside->delivery.name()) + (session_.isInsideAlone() ? ", alone" : ", within the federation") +
+        lookingWords_->setText("Looking inside " + q(inside->delivery.name()) +
+                               (session_.isInsideAlone() ? ", alone" : ", within the federation") +
                                (inside->delivery.isUsed() ? "" : " · not taken in"));
     lookAtNow_->setText(past ? "Back to the present one" : "Close");
     looking_->setVisible(past || inside != nullptr);
@@ -190,7 +205,9 @@ void MainWindow::keepProjectPicture()
     for (const federation::Member& m : session_.workspace().members)
         triangles += m.geometry->triangleCount();
     if (session_.hasProject() && triangles > 0 && triangles < kMostTriangles && isVisible())
-        scene_->picture().scaled(640, 400, Qt::KeepAspectRatio, Qt::SmoothTransformation).save(RecentProjects::pictureOf(q(session_.project().folder().string())), "PNG");
+        scene_->picture()
+            .scaled(640, 400, Qt::KeepAspectRatio, Qt::SmoothTransformation)
+            .save(RecentProjects::pictureOf(q(session_.project().folder().string())), "PNG");
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

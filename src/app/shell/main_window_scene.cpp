@@ -62,17 +62,19 @@ void MainWindow::updateSelectionWords()
         words << QString::number(display.selected.size()) + " elements selected";
     }
     if (!display.painted.empty() && (display.isRestFaded || display.focus))
-        words << q(counted(display.painted.size(), "element", "elements")) + (display.focus ? " in focus, with what stands around" : " shown, the rest faded");
+        words << q(counted(display.painted.size(), "element", "elements")) +
+                     (display.focus ? " in focus, with what stands around" : " shown, the rest faded");
     if (const std::string hidden = display.inWords(); !hidden.empty())
         words << q(hidden);
     if (const std::string cut = scene_->cuts().inWords(); !cut.empty())
         words << q(cut);
-    if (const std::size_t here = tools_->markTool().marksHere(); here > 0)
+    if (const std::size_t here = sceneTools_->mark().marksHere(); here > 0)
         words << q(counted(here, "mark", "marks"));
-    if (const std::size_t elsewhere = tools_->markTool().marksElsewhere(); elsewhere > 0)
+    if (const std::size_t elsewhere = sceneTools_->mark().marksElsewhere(); elsewhere > 0)
         words << q(counted(elsewhere, "mark belongs", "marks belong")) + " to another view";
     if (const auto& overlay = scene_->overlay())
-        words << q(scene_->members()[overlay->filled].title()) + " filled, " + q(scene_->members()[overlay->outlined].title()) + " outlined";
+        words << q(scene_->members()[overlay->filled].title()) + " filled, " +
+                     q(scene_->members()[overlay->outlined].title()) + " outlined";
     const auto countLooks = [&](auto isSo, const char* what) {
         std::size_t n = 0;
         for (const view::MemberLook& look : scene_->looks())
@@ -105,7 +107,8 @@ void MainWindow::showSelectionDetails()
         };
         links.toAlike = [this](view::AlikeIn what) { selectAlike(what); };
         links.toRow = [this](const QString& stage, const QString& row) { goToRow(stage, row); };
-        showElement(*details_, scene_->members()[key.member], key.element, session_.hasProject() ? &session_.project() : nullptr, links);
+        showElement(*details_, scene_->members()[key.member], key.element,
+                    session_.hasProject() ? &session_.project() : nullptr, links);
     } else if (session_.hasProject() && display.selected.empty()) {
         stages_[current_]->comeToFront();
     }
@@ -123,11 +126,12 @@ void MainWindow::showSceneMenu(const QPoint& at)
     const bool isAnySelected = !scene_->display().selected.empty();
     auto* alike = menu.addMenu("Select all of the same …");
     alike->setEnabled(isAnySelected);
-    for (const view::AlikeIn what : {view::AlikeIn::Class, view::AlikeIn::Type, view::AlikeIn::System, view::AlikeIn::Storey,
-                                     view::AlikeIn::Material, view::AlikeIn::Member})
+    for (const view::AlikeIn what : {view::AlikeIn::Class, view::AlikeIn::Type, view::AlikeIn::System,
+                                     view::AlikeIn::Storey, view::AlikeIn::Material, view::AlikeIn::Member})
         alike->addAction(q(view::inWords(what)), this, [this, what] { selectAlike(what); });
     menu.addSeparator();
-    for (const auto& [words, key] : {std::pair{"Look at the selection\tZ", Qt::Key_Z}, {"Hide the selection\tH", Qt::Key_H},
+    for (const auto& [words, key] : {std::pair{"Look at the selection\tZ", Qt::Key_Z},
+                                     {"Hide the selection\tH", Qt::Key_H},
                                      {"Only the selection\tO", Qt::Key_O}})
         menu.addAction(words, this, [this, k = key] { pressLetter(k); })->setEnabled(isAnySelected);
     menu.addAction("Fade the rest", this, [this] { fadeRest(); })->setEnabled(isAnySelected);
@@ -166,13 +170,16 @@ void MainWindow::savePicture()
     for (const Size& size : kSizes)
         filters << size.words;
     QString chosen = filters.front();
-    QString file = QFileDialog::getSaveFileName(this, "Save a picture of the scene", "scene.png", filters.join(";;"), &chosen);
+    QString file =
+        QFileDialog::getSaveFileName(this, "Save a picture of the scene", "scene.png", filters.join(";;"), &chosen);
     if (file.isEmpty())
         return;
     if (!file.endsWith(".png", Qt::CaseInsensitive))
         file += ".png";
     const Size& size = kSizes[std::max(0, static_cast<int>(filters.indexOf(chosen)))];
-    const QSize pixels = size.longerSide > 0 ? scene_->size().scaled(size.longerSide, size.longerSide, Qt::KeepAspectRatio) : scene_->size();
+    const QSize pixels = size.longerSide > 0
+                             ? scene_->size().scaled(size.longerSide, size.longerSide, Qt::KeepAspectRatio)
+                             : scene_->size();
     const QImage image = scene_->picture(pixels, size.hasLabels);
     if (image.save(file))
         bar_->say(QString("Saved %1, %2 × %3 pixels.").arg(file).arg(image.width()).arg(image.height()), false);

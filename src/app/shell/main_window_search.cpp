@@ -47,11 +47,15 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
             hits.append({stages_[i]->title(), "stage", [this, i] { showStage(i); }});
     const std::pair<const char*, std::function<void()>> commands[] = {
         {"Look at everything", [this] { scene_->fitAll(); }},
-        {"Walk through the building", [this] { tools_->take(ToolStrip::Tool::Walk); }},
-        {"Cut the view open", [this] { tools_->take(ToolStrip::Tool::Cut); }},
-        {"End all cuts", [this] { tools_->cutTool().endAll(); chooseStorey({}); }},
-        {"Measure", [this] { tools_->take(ToolStrip::Tool::Measure); }},
-        {"Mark up: draw over the view, write notes", [this] { tools_->take(ToolStrip::Tool::MarkUp); }},
+        {"Walk through the building", [this] { tools_->take(SceneTools::kWalk); }},
+        {"Cut the view open", [this] { tools_->take(SceneTools::kCut); }},
+        {"End all cuts",
+         [this] {
+             sceneTools_->cut().endAll();
+             chooseStorey({});
+         }},
+        {"Measure", [this] { tools_->take(SceneTools::kMeasure); }},
+        {"Mark up: draw over the view, write notes", [this] { tools_->take(SceneTools::kMarkUp); }},
         {"Show: colours, members, weight", [this] { showWhatIsShown(*details_, *scene_, session_); }},
         {"Bring all back", [this] { pressLetter(Qt::Key_B); }},
         {"Parallel view", [this] { scene_->setParallel(true); }},
@@ -63,13 +67,16 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
     for (const auto& [name, run] : commands)
         if (QString(name).contains(words, Qt::CaseInsensitive))
             hits.append({name, "command", run});
-    for (view::AlikeIn what : {view::AlikeIn::Class, view::AlikeIn::Type, view::AlikeIn::System, view::AlikeIn::Storey, view::AlikeIn::Material, view::AlikeIn::Member})
-        if (const QString name = "Select all of the same " + q(view::inWords(what)); !scene_->display().selected.empty() && name.contains(words, Qt::CaseInsensitive))
+    for (view::AlikeIn what : {view::AlikeIn::Class, view::AlikeIn::Type, view::AlikeIn::System, view::AlikeIn::Storey,
+                               view::AlikeIn::Material, view::AlikeIn::Member})
+        if (const QString name = "Select all of the same " + q(view::inWords(what));
+            !scene_->display().selected.empty() && name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "command", [this, what] { selectAlike(what); }});
     if (session_.hasProject())
         searchProject(words, std::max(0, kMost - static_cast<int>(hits.size())));
     else
-        QMetaObject::invokeMethod(goTo_, [this, words] { goTo_->add(words, {}, true); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            goTo_, [this, words] { goTo_->add(words, {}, true); }, Qt::QueuedConnection);
     return hits;
 }
 
@@ -85,52 +92,61 @@ void MainWindow::searchProject(const QString& words, int most)
         std::vector<view::SearchHit> elements;
     };
     constexpr int kMostOfAKind = 5;
-    session_.ask<Found>(goTo_, [words, most, names = names_, person = session_.person().toStdString()](const project::Project& p) {
-        const std::string text = words.toStdString();
-        const auto isCalledSo = [&](const std::string& name) { return q(name).contains(words, Qt::CaseInsensitive); };
-        Found found;
-        found.issues = orNothing(p.issues().named(text, kMostOfAKind));
-        found.pairs = orNothing(p.clashes().named(text, kMostOfAKind));
-        for (project::KeptView& view : orNothing(p.views().views(person)))
-            if (isCalledSo(view.title))
-                found.views.push_back(std::move(view));
-        for (project::Note& note : orNothing(p.views().notes()))
-            if (isCalledSo("Note " + std::to_string(note.number) + " " + note.words()))
-                found.notes.push_back(std::move(note));
-        for (project::Delivery& d : orNothing(p.deliveries().all()))
-            if (static_cast<int>(found.deliveries.size()) < kMostOfAKind && isCalledSo(d.name() + " " + d.title))
-                found.deliveries.push_back(std::move(d));
-        if (names != nullptr)
-            found.elements = names->find(text, static_cast<std::size_t>(most));
-        return found;
-    }, [this, words, most](const Found& found) {
-        QVector<GoTo::Hit> hits;
-        for (const project::IssueBrief& i : found.issues)
-            hits.append({q(i.name() + " " + i.title), "issue", [this, row = q(i.uuid)] { goToRow("Issues", row); }});
-        for (const project::Pair& p : found.pairs)
-            hits.append({q(p.left.name) + " × " + q(p.right.name), "clash", [this, row = QString::number(p.id)] { goToRow("Clashes", row); }});
-        for (const project::KeptView& view : found.views)
-            hits.append({q(view.title), "view", [this, view] { openView(viewsContext(), view); }});
-        for (const project::Note& note : found.notes)
-            hits.append({QString("Note %1 ").arg(note.number) + q(note.words()), "note", [this, uuid = note.uuid] {
-                             tools_->take(ToolStrip::Tool::MarkUp);
-                             notes_->open(uuid);
-                         }});
-        for (const project::Delivery& d : found.deliveries)
-            hits.append({q(d.name() + " " + d.title), "delivery", [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
-        for (const view::SearchHit& hit : found.elements)
-            hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});
-        hits.resize(std::min<qsizetype>(hits.size(), most));
-        goTo_->add(words, hits, true);
-    });
+    session_.ask<Found>(
+        goTo_,
+        [words, most, names = names_, person = session_.person().toStdString()](const project::Project& p) {
+            const std::string text = words.toStdString();
+            const auto isCalledSo = [&](const std::string& name) {
+                return q(name).contains(words, Qt::CaseInsensitive);
+            };
+            Found found;
+            found.issues = orNothing(p.issues().named(text, kMostOfAKind));
+            found.pairs = orNothing(p.clashes().named(text, kMostOfAKind));
+            for (project::KeptView& view : orNothing(p.views().views(person)))
+                if (isCalledSo(view.title))
+                    found.views.push_back(std::move(view));
+            for (project::Note& note : orNothing(p.views().notes()))
+                if (isCalledSo("Note " + std::to_string(note.number) + " " + note.words()))
+                    found.notes.push_back(std::move(note));
+            for (project::Delivery& d : orNothing(p.deliveries().all()))
+                if (static_cast<int>(found.deliveries.size()) < kMostOfAKind && isCalledSo(d.name() + " " + d.title))
+                    found.deliveries.push_back(std::move(d));
+            if (names != nullptr)
+                found.elements = names->find(text, static_cast<std::size_t>(most));
+            return found;
+        },
+        [this, words, most](const Found& found) {
+            QVector<GoTo::Hit> hits;
+            for (const project::IssueBrief& i : found.issues)
+                hits.append(
+                    {q(i.name() + " " + i.title), "issue", [this, row = q(i.uuid)] { goToRow("Issues", row); }});
+            for (const project::Pair& p : found.pairs)
+                hits.append({q(p.left.name) + " × " + q(p.right.name), "clash",
+                             [this, row = QString::number(p.id)] { goToRow("Clashes", row); }});
+            for (const project::KeptView& view : found.views)
+                hits.append({q(view.title), "view", [this, view] { openView(viewsContext(), view); }});
+            for (const project::Note& note : found.notes)
+                hits.append({QString("Note %1 ").arg(note.number) + q(note.words()), "note", [this, uuid = note.uuid] {
+                                 tools_->take(SceneTools::kMarkUp);
+                                 notes_->open(uuid);
+                             }});
+            for (const project::Delivery& d : found.deliveries)
+                hits.append({q(d.name() + " " + d.title), "delivery",
+                             [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
+            for (const view::SearchHit& hit : found.elements)
+                hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});
+            hits.resize(std::min<qsizetype>(hits.size(), most));
+            goTo_->add(words, hits, true);
+        });
 }
 
 void MainWindow::showKeys()
 {
     Stage& stage = *stages_[current_];
     const bool isAtStart = start_->isVisible();
-    HelpDialog(isAtStart ? "Start" : stage.title(), isAtStart ? QVector<QPair<QString, QString>>{} : stage.keys(), isAtStart ? "projects.md" : stage.helpPage(),
-               tools_->tool() != ToolStrip::Tool::Look, this).exec();
+    HelpDialog(isAtStart ? "Start" : stage.title(), isAtStart ? QVector<QPair<QString, QString>>{} : stage.keys(),
+               isAtStart ? "projects.md" : stage.helpPage(), !tools_->inHand().isEmpty(), this)
+        .exec();
 }
 
 } // namespace wendrix::app

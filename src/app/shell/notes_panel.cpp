@@ -23,7 +23,9 @@ struct Status {
     const char* words;
     Mark mark;
 };
-constexpr Status kStatuses[] = {{Note::kOpen, "open", Mark::CircleOpen}, {Note::kAnswered, "answered", Mark::CircleHalf}, {Note::kSettled, "settled", Mark::CircleClosed}};
+constexpr Status kStatuses[] = {{Note::kOpen, "open", Mark::CircleOpen},
+                                {Note::kAnswered, "answered", Mark::CircleHalf},
+                                {Note::kSettled, "settled", Mark::CircleClosed}};
 
 const Status& statusOf(const std::string& status)
 {
@@ -45,7 +47,8 @@ QPlainTextEdit* field(const QString& name, const QString& hint)
 
 } // namespace
 
-NotesPanel::NotesPanel(Details& details, const ViewsContext& at, MarkTool& tool, QObject* parent) : QObject(parent), details_(details), at_(at), tool_(tool)
+NotesPanel::NotesPanel(Details& details, const ViewsContext& at, MarkTool& tool, QObject* parent)
+    : QObject(parent), details_(details), at_(at), tool_(tool)
 {
     connect(&tool_, &MarkTool::notePlaced, this, &NotesPanel::begin);
     connect(&at_.session, &Session::opened, this, [this] { setSigns(areSignsShown_); });
@@ -58,18 +61,21 @@ NotesPanel::NotesPanel(Details& details, const ViewsContext& at, MarkTool& tool,
 void NotesPanel::setSigns(bool areShown)
 {
     areSignsShown_ = areShown;
-    std::vector<Marker> signs;
+    std::vector<view::Marker> signs;
     if (areShown && at_.session.hasProject()) {
         const auto notes = orNothing(at_.session.project().views().notes());
         for (const Note& note : notes) {
             const bool isSettled = note.status() == Note::kSettled;
-            signs.push_back({note.place, QString::number(note.number), note.uuid == current_ ? theme::kAction : isSettled ? theme::kPanel : theme::kInk,
-                             note.uuid == current_ || !isSettled ? theme::kPanel : theme::kSoftInk});
+            signs.push_back({note.place, std::to_string(note.number),
+                             toColour(note.uuid == current_ ? theme::kAction
+                                      : isSettled           ? theme::kPanel
+                                                            : theme::kInk),
+                             toColour(note.uuid == current_ || !isSettled ? theme::kPanel : theme::kSoftInk)});
         }
         if (begun_)
-            signs.push_back({*begun_, "?", theme::kAction, theme::kPanel});
+            signs.push_back({*begun_, "?", toColour(theme::kAction), toColour(theme::kPanel)});
     }
-    at_.scene.setNoteSigns(std::move(signs));
+    at_.scene.change([&](view::Scene& scene) { scene.setNoteSigns(std::move(signs)); });
 }
 
 void NotesPanel::begin(Point3 place)
@@ -83,26 +89,34 @@ void NotesPanel::begin(Point3 place)
     details_.clear();
     details_.setOwner("notes");
     details_.addTitle("A new note");
-    details_.addText("It gets the next number and keeps this view with all that is shown, cut, coloured, measured and drawn.");
+    details_.addText(
+        "It gets the next number and keeps this view with all that is shown, cut, coloured, measured and drawn.");
     auto* words = field("noteWords", "What is to be looked at");
     details_.addWidget(words);
-    details_.addButtons({{"writeNote", "Write note", {}, true, true,
+    details_.addButtons({{"writeNote",
+                          "Write note",
+                          {},
+                          true,
+                          true,
                           [this, words] {
                               Note note;
                               note.place = *begun_;
                               note.state = view::toJson(stateToKeep(at_));
                               note.said.push_back({Note::kOpen, words->toPlainText().trimmed().toStdString(), {}});
-                              at_.session.write([note, picture = pictureToKeep(at_), who = at_.session.now()](project::Project& p) {
-                                  const auto number = p.views().addNote(note, picture, who);
-                                  return Session::saying(number, number ? "Note " + std::to_string(*number) + " is written." : "");
-                              }, [this](bool isDone) {
-                                  const auto notes = orNothing(at_.session.project().views().notes());
-                                  if (!isDone || notes.empty())
-                                      return;
-                                  begun_.reset();
-                                  current_ = notes.back().uuid;
-                                  show();
-                              });
+                              at_.session.write(
+                                  [note, picture = pictureToKeep(at_), who = at_.session.now()](project::Project& p) {
+                                      const auto number = p.views().addNote(note, picture, who);
+                                      return Session::saying(
+                                          number, number ? "Note " + std::to_string(*number) + " is written." : "");
+                                  },
+                                  [this](bool isDone) {
+                                      const auto notes = orNothing(at_.session.project().views().notes());
+                                      if (!isDone || notes.empty())
+                                          return;
+                                      begun_.reset();
+                                      current_ = notes.back().uuid;
+                                      show();
+                                  });
                           }},
                          {"dropNote", "Not now", {}, false, true, [this] {
                               begun_.reset();
@@ -120,9 +134,11 @@ void NotesPanel::show()
     details_.clear();
     details_.setOwner("notes");
     details_.addTitle("Notes");
-    const auto notes = at_.session.hasProject() ? orNothing(at_.session.project().views().notes()) : std::vector<Note>{};
+    const auto notes =
+        at_.session.hasProject() ? orNothing(at_.session.project().views().notes()) : std::vector<Note>{};
     if (notes.empty()) {
-        details_.addText(at_.session.hasProject() ? "None yet. Press Note above the scene and click where one is to stand. What is drawn is kept with the view: press Views."
+        details_.addText(at_.session.hasProject() ? "None yet. Press Note above the scene and click where one is to "
+                                                    "stand. What is drawn is kept with the view: press Views."
                                                   : "Open a project; notes and views are kept in it.");
         details_.finish();
         return;
@@ -131,7 +147,9 @@ void NotesPanel::show()
         current_ = notes.back().uuid;
     QStringList counts;
     for (const Status& s : kStatuses)
-        if (const auto n = std::count_if(notes.begin(), notes.end(), [&](const Note& note) { return note.status() == s.status; }); n > 0)
+        if (const auto n =
+                std::count_if(notes.begin(), notes.end(), [&](const Note& note) { return note.status() == s.status; });
+            n > 0)
             counts << QString("%1 %2").arg(n).arg(s.words);
     details_.addText(counts.join(" · "));
     QVector<Row> rows;
@@ -162,29 +180,41 @@ void NotesPanel::writeNote(const Note& note)
         if (!said.words.empty())
             details_.addText(q(said.words), false);
         const bool isFirst = &said == &note.said.front();
-        details_.addCaption(q(said.by.person + ", " + timeInWords(said.by.time)) + (isFirst ? QString() : ": " + QString(statusOf(said.status).words)));
+        details_.addCaption(q(said.by.person + ", " + timeInWords(said.by.time)) +
+                            (isFirst ? QString() : ": " + QString(statusOf(said.status).words)));
     }
     auto* words = field("noteAnswer", "Say something to it");
     words->setPlainText(answers_.value(q(note.uuid)));
-    connect(words, &QPlainTextEdit::textChanged, this, [this, words, uuid = q(note.uuid)] { answers_[uuid] = words->toPlainText(); });
+    connect(words, &QPlainTextEdit::textChanged, this,
+            [this, words, uuid = q(note.uuid)] { answers_[uuid] = words->toPlainText(); });
     details_.addWidget(words);
     const auto say = [this, words](const char* status) {
         return [this, words, status, uuid = current_] {
             answers_.remove(q(uuid));
-            at_.session.write([uuid, status, words = words->toPlainText().trimmed().toStdString(), who = at_.session.now()](project::Project& p) {
-                return Session::saying(p.views().sayToNote(uuid, status, words, who), std::string("The note is ") + statusOf(status).words + ".");
-            }, [this](bool) { show(); });
+            at_.session.write(
+                [uuid, status, words = words->toPlainText().trimmed().toStdString(),
+                 who = at_.session.now()](project::Project& p) {
+                    return Session::saying(p.views().sayToNote(uuid, status, words, who),
+                                           std::string("The note is ") + statusOf(status).words + ".");
+                },
+                [this](bool) { show(); });
         };
     };
     const bool isSettled = note.status() == Note::kSettled;
-    QVector<Details::Button> buttons{{"openNote", "To its view", {}, false, true, [this, uuid = current_] { open(uuid); }}};
+    QVector<Details::Button> buttons{
+        {"openNote", "To its view", {}, false, true, [this, uuid = current_] { open(uuid); }}};
     if (isSettled)
         buttons.append({"reopenNote", "Open again", {}, false, true, say(Note::kOpen)});
     else
-        buttons += {{"answerNote", "Answer", {}, false, true, say(Note::kAnswered)}, {"settleNote", "Settle", {}, true, true, say(Note::kSettled)}};
+        buttons += {{"answerNote", "Answer", {}, false, true, say(Note::kAnswered)},
+                    {"settleNote", "Settle", {}, true, true, say(Note::kSettled)}};
     buttons.append({"removeNote", "Remove", {}, false, true, [this, uuid = current_] {
-                        at_.session.write([uuid, who = at_.session.now()](project::Project& p) { return Session::saying(p.views().removeNote(uuid, who), "The note is removed; Ctrl+Z brings it back."); },
-                                          [this](bool) { show(); });
+                        at_.session.write(
+                            [uuid, who = at_.session.now()](project::Project& p) {
+                                return Session::saying(p.views().removeNote(uuid, who),
+                                                       "The note is removed; Ctrl+Z brings it back.");
+                            },
+                            [this](bool) { show(); });
                     }});
     details_.addButtons(buttons);
     details_.addCaption("J and K step through the notes while Mark up is in hand.");
@@ -208,7 +238,8 @@ void NotesPanel::step(int by)
         return;
     const auto now = std::find_if(notes.begin(), notes.end(), [&](const Note& n) { return n.uuid == current_; });
     const auto last = static_cast<std::ptrdiff_t>(notes.size()) - 1;
-    const std::ptrdiff_t at = now == notes.end() ? (by > 0 ? 0 : last) : std::clamp<std::ptrdiff_t>(now - notes.begin() + by, 0, last);
+    const std::ptrdiff_t at =
+        now == notes.end() ? (by > 0 ? 0 : last) : std::clamp<std::ptrdiff_t>(now - notes.begin() + by, 0, last);
     open(notes[static_cast<std::size_t>(at)].uuid);
 }
 

@@ -16,7 +16,7 @@ public:
     void show();
     /// The form of a note about to stand at this place.
     void begin(Point3 place);
-    void step(int by);                ///< to the next or previous note, and its view
+    void step(int by);                  ///< to the next or previous note, and its view
     void open(const std::string& uuid); ///< with its view
     /// Signs of the notes in the scene, or none.
     void setSigns(bool areShown);
@@ -27,7 +27,7 @@ private:
     Details& details_;
     ViewsContext at_;
     MarkTool& tool_;
-    std::string current_; ///< uuid; empty while none is open
+    std::string current_;            ///< uuid; empty while none is open
     QMap<QString, QString> answers_; ///< begun, by note: they outlast whatever happens elsewhere
     std::optional<Point3> begun_;
     bool areSignsShown_ = false;

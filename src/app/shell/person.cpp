@@ -10,13 +10,17 @@ namespace wendrix::app {
 
 namespace {
 
-QString settingsFile() { return QStandardPaths::writableLocation(QStandardPaths::ConfigLocation) + "/wendrix/person.ini"; }
+QString settingsFile()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::ConfigLocation) + "/wendrix/person.ini";
+}
 
 } // namespace
 
 QString personName()
 {
-    if (const QString kept = QSettings(settingsFile(), QSettings::IniFormat).value("name").toString().trimmed(); !kept.isEmpty())
+    if (const QString kept = QSettings(settingsFile(), QSettings::IniFormat).value("name").toString().trimmed();
+        !kept.isEmpty())
         return kept;
     const passwd* entry = getpwuid(getuid());
     if (entry == nullptr)

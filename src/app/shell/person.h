@@ -4,8 +4,8 @@
 
 namespace wendrix::app {
 
-/// Under which name this person decides, comments and takes in: what was said last, kept in the person's own settings, else
-/// the name the system knows.
+/// Under which name this person decides, comments and takes in: what was said last, kept in the person's own settings,
+/// else the name the system knows.
 [[nodiscard]] QString personName();
 void keepPersonName(const QString& name);
 

@@ -28,7 +28,8 @@ QVector<RecentProjects::Entry> RecentProjects::all() const
     const int n = std::min(settings.beginReadArray("projects"), kMost);
     for (int i = 0; i < n; ++i) {
         settings.setArrayIndex(i);
-        Entry entry{settings.value("folder").toString(), settings.value("name").toString(), settings.value("opened").toDateTime(), true};
+        Entry entry{settings.value("folder").toString(), settings.value("name").toString(),
+                    settings.value("opened").toDateTime(), true};
         entry.isThere = project::Project::isProject(entry.folder.toStdString());
         if (!entry.folder.isEmpty())
             list.append(entry);

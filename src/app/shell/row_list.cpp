@@ -2,7 +2,8 @@
 
 namespace wendrix::app {
 
-RowList::RowList(const QString& name, QVector<Row> rows, const QString& chosen, int mostHigh, QWidget* parent) : QListView(parent), model_(new RowModel(this))
+RowList::RowList(const QString& name, QVector<Row> rows, const QString& chosen, int mostHigh, QWidget* parent)
+    : QListView(parent), model_(new RowModel(this))
 {
     setObjectName(name);
     model_->setRows(std::move(rows));
@@ -22,7 +23,8 @@ RowList::RowList(const QString& name, QVector<Row> rows, const QString& chosen, 
     }
     connect(selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
         if (now.isValid())
-            QMetaObject::invokeMethod(this, [this, id = model_->idOf(now.row())] { emit rowChosen(id); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                this, [this, id = model_->idOf(now.row())] { emit rowChosen(id); }, Qt::QueuedConnection);
     });
 }
 

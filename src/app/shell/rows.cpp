@@ -28,13 +28,15 @@ QString cutTitle(const QFontMetrics& metrics, const QString& title, int width)
     if (at < 0 || metrics.horizontalAdvance(title) <= width)
         return metrics.elidedText(title, Qt::ElideMiddle, width);
     const QString left = title.left(at), right = title.mid(at + cross.size());
-    const int room = std::max(0, width - metrics.horizontalAdvance(cross)), l = metrics.horizontalAdvance(left), r = metrics.horizontalAdvance(right);
+    const int room = std::max(0, width - metrics.horizontalAdvance(cross)), l = metrics.horizontalAdvance(left),
+              r = metrics.horizontalAdvance(right);
     // The shorter one stays whole as long as it leaves half to the other. Widths of parts do not add up to the pixel.
     constexpr int kRounding = 2;
     const bool isLeftShorter = l <= r, isWhole = std::min(l, r) <= room / 2;
     const int forShorter = isWhole ? std::min(l, r) : room / 2, forLonger = std::max(0, room - forShorter - kRounding);
     const auto shortened = [&](const QString& part, bool isShorter) {
-        return isShorter && isWhole ? part : metrics.elidedText(part, Qt::ElideMiddle, isShorter ? forShorter : forLonger);
+        return isShorter && isWhole ? part
+                                    : metrics.elidedText(part, Qt::ElideMiddle, isShorter ? forShorter : forLonger);
     };
     return shortened(left, isLeftShorter) + cross + shortened(right, !isLeftShorter);
 }
@@ -85,7 +87,8 @@ QVariant RowModel::data(const QModelIndex& index, int role) const
         return QString(r.title + " " + r.right + " " + r.subtitle + " " + r.loud).trimmed();
     if (role == Qt::ToolTipRole)
         // Names come from files; a tooltip would take markup in them for its own.
-        return Qt::convertFromPlainText(r.title + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) + (r.loud.isEmpty() ? "" : " · " + r.loud));
+        return Qt::convertFromPlainText(r.title + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) +
+                                        (r.loud.isEmpty() ? "" : " · " + r.loud));
     return {};
 }
 
@@ -150,7 +153,10 @@ void paintMark(QPainter& painter, const QRectF& box, Mark mark, const QString& t
     painter.restore();
 }
 
-QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const { return {200, 50}; } // one height: a long list is laid out without being read
+QSize RowDelegate::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const
+{
+    return {200, 50};
+} // one height: a long list is laid out without being read
 
 void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const
 {
@@ -175,7 +181,8 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     const int rightWidth = r.right.isEmpty() ? 0 : QFontMetrics(rightFont).horizontalAdvance(r.right) + 10;
     painter->setFont(rightFont);
     painter->setPen(r.level > 0 ? theme::kInk : theme::kSoftInk);
-    painter->drawText(QRect(right - rightWidth, top, rightWidth, lineHeight), Qt::AlignRight | Qt::AlignVCenter, r.right);
+    painter->drawText(QRect(right - rightWidth, top, rightWidth, lineHeight), Qt::AlignRight | Qt::AlignVCenter,
+                      r.right);
     QFont shown = titleFont;
     shown.setStrikeOut(r.isStruck);
     painter->setFont(shown);

@@ -14,8 +14,8 @@ namespace wendrix::app {
 /// The shape in front of a row: never colour alone.
 enum class Mark { None, Number, Bars, Swatch, CircleOpen, CircleHalf, CircleFull, CircleClosed, CircleBroken, Sign };
 
-/// A title that has to be shorter: cut in the middle of the longer of its two names ("Duct … 203 × 3 beams"), so that what tells
-/// rows apart, how a name begins and ends, stays.
+/// A title that has to be shorter: cut in the middle of the longer of its two names ("Duct … 203 × 3 beams"), so that
+/// what tells rows apart, how a name begins and ends, stays.
 [[nodiscard]] QString cutTitle(const QFontMetrics& metrics, const QString& title, int width);
 
 /// One row of a worklist, two lines high (one where it has no second line).
@@ -25,7 +25,7 @@ struct Row {
     QString markText; ///< a sign or a number; of bars, how many
     QColor markColour;
     QString title, right, subtitle;
-    QString loud; ///< put after the subtitle, in the action colour
+    QString loud;  ///< put after the subtitle, in the action colour
     int level = 0; ///< 1 for what belongs to the row above
     bool isStruck = false;
 };
@@ -37,7 +37,7 @@ public:
     [[nodiscard]] virtual int count() const = 0;
     /// As many rows as there are from `first` on, at most `number`.
     [[nodiscard]] virtual QVector<Row> page(int first, int number) const = 0;
-    [[nodiscard]] virtual QString idOf(int row) const = 0; ///< cheap
+    [[nodiscard]] virtual QString idOf(int row) const = 0;          ///< cheap
     [[nodiscard]] virtual int indexOf(const QString& id) const = 0; ///< -1 where there is none
 };
 

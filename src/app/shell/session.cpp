@@ -22,12 +22,15 @@ struct Session::Reader {
     std::unique_ptr<project::Project> project;
 };
 
-Session::Session(QString person, QObject* parent) : QObject(parent), person_(std::move(person)), reader_(std::make_shared<Reader>())
+Session::Session(QString person, QObject* parent)
+    : QObject(parent), person_(std::move(person)), reader_(std::make_shared<Reader>())
 {
     reader_->pool.setMaxThreadCount(1);
     others_.setInterval(kLookForOthers);
     connect(&others_, &QTimer::timeout, this, &Session::lookForOthers);
-    connect(&jobs_, &Jobs::stopped, this, [this](const QString& why) { emit said("The work stopped: " + why + ". The project is as it was.", true); });
+    connect(&jobs_, &Jobs::stopped, this, [this](const QString& why) {
+        emit said("The work stopped: " + why + ". The project is as it was.", true);
+    });
     connect(&jobs_, &Jobs::ended, this, [this] {
         if (isFollowWanted_)
             follow(); // what came about while models were put in place
@@ -54,7 +57,8 @@ WhoAndWhen Session::now() const { return {person_.toStdString(), currentTime()};
 Result<Session::Connections> Session::connectionsOf(std::unique_ptr<project::Project> project)
 {
     const std::filesystem::path folder = project->folder();
-    auto reading = project::Project::open(folder, project::Project::Access::Read), answering = project::Project::open(folder, project::Project::Access::Read);
+    auto reading = project::Project::open(folder, project::Project::Access::Read),
+         answering = project::Project::open(folder, project::Project::Access::Read);
     if (const auto error = firstError(reading, answering))
         return wendrix::fail(*error);
     return Connections{std::move(project), std::move(*reading), std::move(*answering)};
@@ -70,17 +74,19 @@ void Session::open(std::unique_ptr<project::Project> project)
 
 void Session::openBeside(const QString& what, Opening opening, std::function<void(const Result<void>&)> then)
 {
-    run(Jobs::Lane::Opening, what, [this, opening = std::move(opening), then = std::move(then)](Progress& progress) -> Jobs::Finish {
-        auto project = opening(progress);
-        auto opened = std::make_shared<Result<Connections>>(project ? connectionsOf(std::move(*project)) : wendrix::fail(project.error()));
-        return [this, opened, then] {
-            if (!*opened)
-                return then(wendrix::fail(opened->error()));
-            adopt(std::move(**opened));
-            then({});
-            follow(); // once what was begun for the one before has ended
-        };
-    });
+    run(Jobs::Lane::Opening, what,
+        [this, opening = std::move(opening), then = std::move(then)](Progress& progress) -> Jobs::Finish {
+            auto project = opening(progress);
+            auto opened = std::make_shared<Result<Connections>>(project ? connectionsOf(std::move(*project))
+                                                                        : wendrix::fail(project.error()));
+            return [this, opened, then] {
+                if (!*opened)
+                    return then(wendrix::fail(opened->error()));
+                adopt(std::move(**opened));
+                then({});
+                follow(); // once what was begun for the one before has ended
+            };
+        });
 }
 
 void Session::adopt(Connections project)
@@ -106,7 +112,8 @@ void Session::adopt(Connections project)
         project_->store().setListener([this](const Error& error) {
             if (const QString problem = words(error); problem != lastProblem_) {
                 lastProblem_ = problem;
-                QMetaObject::invokeMethod(this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
+                QMetaObject::invokeMethod(
+                    this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
             }
         });
         writer_ = std::make_shared<project::Writer>(std::move(project.writing));
@@ -135,15 +142,17 @@ void Session::setWorkspace(project::Workspace workspace)
     standings_.clear();
     if (const federation::Member* onto = reference())
         for (const federation::Member& member : workspace_.members)
-            standings_.push_back(&member == onto ? federation::Standing{} : federation::standingOf(*onto->model, member));
+            standings_.push_back(&member == onto ? federation::Standing{}
+                                                 : federation::standingOf(*onto->model, member));
 }
 
 const federation::Standing* Session::standingOf(const std::string& discipline) const
 {
     const federation::Standing* worst = nullptr;
     for (std::size_t i = 0; i < standings_.size(); ++i)
-        if (workspace_.members[i].discipline == discipline && (worst == nullptr || (worst->isVerified() && !standings_[i].isVerified()) ||
-                                                               (worst->isVerified() == standings_[i].isVerified() && worst->worst < standings_[i].worst)))
+        if (workspace_.members[i].discipline == discipline &&
+            (worst == nullptr || (worst->isVerified() && !standings_[i].isVerified()) ||
+             (worst->isVerified() == standings_[i].isVerified() && worst->worst < standings_[i].worst)))
             worst = &standings_[i];
     return worst;
 }
@@ -153,7 +162,8 @@ void Session::fail(const Error& error) { emit said(words(error), true); }
 bool Session::refusesToChange()
 {
     if (pastCycle_)
-        fail({project::kReadOnly, "This is the composition of cycle " + std::to_string(*pastCycle_) + ", read-only. Go back to the present one to change something."});
+        fail({project::kReadOnly, "This is the composition of cycle " + std::to_string(*pastCycle_) +
+                                      ", read-only. Go back to the present one to change something."});
     return pastCycle_.has_value();
 }
 
@@ -224,7 +234,8 @@ void Session::told(const project::Changed& what)
         if (const auto since = project_->log().since(lastEvent_)) {
             all.books |= since->books;
             // Ours lie together; what is newer, or more than ours, is somebody else's or told of later.
-            all.areRowsAll = all.areRowsAll && since->events <= what.events && since->event <= std::max(what.event, lastEvent_);
+            all.areRowsAll =
+                all.areRowsAll && since->events <= what.events && since->event <= std::max(what.event, lastEvent_);
             lastEvent_ = std::max(lastEvent_, since->event);
         }
     if (all.isNothing())
@@ -254,7 +265,9 @@ void Session::askAny(const QObject* asker, Answering question)
             if (reader->project != nullptr)
                 then = question(*reader->project);
         } catch (const std::exception& e) {
-            then = [this, why = std::string(e.what())] { fail({project::kStoreFailed, "It could not be worked out: " + why}); };
+            then = [this, why = std::string(e.what())] {
+                fail({project::kStoreFailed, "It could not be worked out: " + why});
+            };
         }
         QMetaObject::invokeMethod(this, [this, asker, number, then = std::move(then)] {
             --asking_;

@@ -17,8 +17,8 @@ namespace wendrix::app {
 /// What all screens share: the open project, its loaded models, the person, and the jobs that run.
 ///
 /// Screens read the project through a connection that only reads, and change it through `write`: commands are done one
-/// after the other on a thread of their own, so that nothing here ever waits for the disk or for another program. Everybody
-/// hears of what a command changed, also where another program did it.
+/// after the other on a thread of their own, so that nothing here ever waits for the disk or for another program.
+/// Everybody hears of what a command changed, also where another program did it.
 class Session final : public QObject {
     Q_OBJECT
 public:
@@ -77,20 +77,24 @@ public:
     {
         return done ? Result<std::string>(std::move(words)) : wendrix::fail(done.error());
     }
-    /// Writes to the project that is open now, also when another one is by then: what a job found belongs to what it was
-    /// found in. Waits until it is done, so it is for a job's thread; everybody hears of it as of any other command.
+    /// Writes to the project that is open now, also when another one is by then: what a job found belongs to what it
+    /// was found in. Waits until it is done, so it is for a job's thread; everybody hears of it as of any other
+    /// command.
     using JobWriter = std::function<Result<void>(project::Writer::Command)>;
     [[nodiscard]] JobWriter writerForJob();
 
-    /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A later
-    /// one of the same asker makes an earlier one void.
+    /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A
+    /// later one of the same asker makes an earlier one void.
     template <class Answer>
-    void ask(const QObject* asker, std::function<Answer(const project::Project&)> question, std::function<void(Answer)> then)
+    void ask(const QObject* asker, std::function<Answer(const project::Project&)> question,
+             std::function<void(Answer)> then)
     {
-        askAny(asker, [question = std::move(question), then = std::move(then)](const project::Project& project) -> std::function<void()> {
-            auto answer = std::make_shared<Answer>(question(project));
-            return [then, answer] { then(std::move(*answer)); };
-        });
+        askAny(asker,
+               [question = std::move(question),
+                then = std::move(then)](const project::Project& project) -> std::function<void()> {
+                   auto answer = std::make_shared<Answer>(question(project));
+                   return [then, answer] { then(std::move(*answer)); };
+               });
     }
 
     /// Lets go of something large on another thread: giving back its memory can take longer than a frame.
@@ -111,7 +115,8 @@ public:
     [[nodiscard]] std::function<Result<project::DeliveryId>(const project::NewDelivery&)> keeper();
     /// Sends a delivery back; the quality report that goes with it is worked out first where nobody looked inside.
     /// @param then  with whether it is declined, or is about to be once it is checked
-    void decline(project::DeliveryId delivery, const std::string& reason, bool withReport, std::function<void(bool)> then);
+    void decline(project::DeliveryId delivery, const std::string& reason, bool withReport,
+                 std::function<void(bool)> then);
     void lookInside(project::DeliveryId delivery);
     void setInsideAlone(bool isAlone);
     void leaveInside();
@@ -125,18 +130,19 @@ public:
     void redo();
 
 signals:
-    void opened(); ///< another project, or none
+    void opened();                                       ///< another project, or none
     void changed(const wendrix::project::Changed& what); ///< the project, here or by another program
     void personChanged();
     void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
-    void insideChanged(); ///< another delivery is looked into, or none any more
+    void insideChanged();           ///< another delivery is looked into, or none any more
     void received(qint64 delivery); ///< 0 where it could not be kept
-    void idle(); ///< nothing runs any more, and nothing is awaited
+    void idle();                    ///< nothing runs any more, and nothing is awaited
     void said(const QString& words, bool isProblem);
 
 private:
-    /// One project through three connections: for the queue that writes, for what is asked here, and for what is asked beside.
+    /// One project through three connections: for the queue that writes, for what is asked here, and for what is asked
+    /// beside.
     struct Connections {
         std::unique_ptr<project::Project> writing, reading, answering;
     };
@@ -151,12 +157,13 @@ private:
     void told(const project::Changed& what);
     void lookForOthers(); ///< what another program did meanwhile
     void setWorkspace(project::Workspace workspace);
-    void tookIn(project::DeliveryId delivery, const project::Workspace& before, const project::PreparedTakeIn& prepared);
+    void tookIn(project::DeliveryId delivery, const project::Workspace& before,
+                const project::PreparedTakeIn& prepared);
     void checkIdle();
 
     QString person_;
     std::unique_ptr<project::Project> project_; ///< reads only
-    std::shared_ptr<project::Writer> writer_; ///< also a job's, until it ends
+    std::shared_ptr<project::Writer> writer_;   ///< also a job's, until it ends
     std::filesystem::path folder_;
     project::Workspace workspace_, previous_;
     std::vector<federation::Standing> standings_;

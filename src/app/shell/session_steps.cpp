@@ -32,7 +32,8 @@ Kept compare(const project::Workspace& have, const project::WorkspaceOrder& orde
     for (std::size_t i = 0; i < order.items.size(); ++i) {
         const auto& item = order.items[i];
         const federation::Member& member = have.members[i];
-        if (item.delivery.id != have.deliveries[i] || item.leftOut != have.leftOut[i] || item.part != member.part || item.delivery.discipline != member.discipline)
+        if (item.delivery.id != have.deliveries[i] || item.leftOut != have.leftOut[i] || item.part != member.part ||
+            item.delivery.discipline != member.discipline)
             return Kept::Other;
         isMoved = isMoved || !(item.fit.fit == member.fit);
     }
@@ -71,19 +72,20 @@ void Session::loadModels(std::optional<project::DeliveryId> thenInside)
     const auto order = project::orderOf(*project_, scope());
     if (!order)
         return;
-    run(Lane::Composition, "Opening the models", [this, order = *order, have = workspace_, thenInside](Progress& progress) -> Finish {
-        auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
-        return [this, thenInside, loaded] {
-            if (!*loaded) {
-                fail(loaded->error());
-                return;
-            }
-            setWorkspace(std::move(**loaded));
-            emit workspaceChanged();
-            if (thenInside)
-                lookInside(*thenInside);
-        };
-    });
+    run(Lane::Composition, "Opening the models",
+        [this, order = *order, have = workspace_, thenInside](Progress& progress) -> Finish {
+            auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
+            return [this, thenInside, loaded] {
+                if (!*loaded) {
+                    fail(loaded->error());
+                    return;
+                }
+                setWorkspace(std::move(**loaded));
+                emit workspaceChanged();
+                if (thenInside)
+                    lookInside(*thenInside);
+            };
+        });
 }
 
 void Session::runTests()
@@ -93,29 +95,30 @@ void Session::runTests()
     const auto order = project::orderOf(*project_, scope());
     if (!order)
         return;
-    run(Lane::Tests, "Looking for clashes", [this, write = writerForJob(), order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
-        const auto run = project::runTests(have, order, progress);
-        if (!run)
-            return [this, why = run.error()] { fail(why); };
-        auto made = std::make_shared<project::Run>();
-        const auto done = write([&](project::Project& p) -> Result<void> {
-            const auto summary = project::recordRun(p, *run, who);
-            if (!summary)
-                return wendrix::fail(summary.error());
-            made->members = run->members;
-            made->tests = run->tests;
-            made->notBuilt = run->notBuilt;
-            made->found = summary->found;
-            made->notTested = summary->notTested;
-            return {};
+    run(Lane::Tests, "Looking for clashes",
+        [this, write = writerForJob(), order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
+            const auto run = project::runTests(have, order, progress);
+            if (!run)
+                return [this, why = run.error()] { fail(why); };
+            auto made = std::make_shared<project::Run>();
+            const auto done = write([&](project::Project& p) -> Result<void> {
+                const auto summary = project::recordRun(p, *run, who);
+                if (!summary)
+                    return wendrix::fail(summary.error());
+                made->members = run->members;
+                made->tests = run->tests;
+                made->notBuilt = run->notBuilt;
+                made->found = summary->found;
+                made->notTested = summary->notTested;
+                return {};
+            });
+            return [this, done, made] {
+                if (!done)
+                    fail(done.error());
+                else
+                    say("Tests run: " + QString::fromStdString(made->inWords()));
+            };
         });
-        return [this, done, made] {
-            if (!done)
-                fail(done.error());
-            else
-                say("Tests run: " + QString::fromStdString(made->inWords()));
-        };
-    });
 }
 
 void Session::takeIn(project::DeliveryId delivery)
@@ -126,28 +129,32 @@ void Session::takeIn(project::DeliveryId delivery)
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
     if (!present || !order)
         return;
-    run(Lane::Composition, "Taking in", [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_, who = now()](Progress& progress) -> Finish {
-        auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
-        if (!*before)
-            return [this, before] { fail(before->error()); };
-        auto prepared = std::make_shared<Result<project::PreparedTakeIn>>(project::prepareTakeIn(order, delivery, **before, progress));
-        if (!*prepared)
-            return [this, prepared] { fail(prepared->error()); };
-        progress.report("Recording what it brings", 1);
-        const auto done = write([&](project::Project& p) -> Result<void> {
-            const auto summary = project::takeIn(p, (*prepared)->record, who);
-            return summary ? Result<void>() : wendrix::fail(summary.error());
+    run(Lane::Composition, "Taking in",
+        [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_,
+         who = now()](Progress& progress) -> Finish {
+            auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
+            if (!*before)
+                return [this, before] { fail(before->error()); };
+            auto prepared = std::make_shared<Result<project::PreparedTakeIn>>(
+                project::prepareTakeIn(order, delivery, **before, progress));
+            if (!*prepared)
+                return [this, prepared] { fail(prepared->error()); };
+            progress.report("Recording what it brings", 1);
+            const auto done = write([&](project::Project& p) -> Result<void> {
+                const auto summary = project::takeIn(p, (*prepared)->record, who);
+                return summary ? Result<void>() : wendrix::fail(summary.error());
+            });
+            return [this, delivery, done, before, prepared] {
+                if (done)
+                    tookIn(delivery, **before, **prepared);
+                else
+                    fail(done.error());
+            };
         });
-        return [this, delivery, done, before, prepared] {
-            if (done)
-                tookIn(delivery, **before, **prepared);
-            else
-                fail(done.error());
-        };
-    });
 }
 
-void Session::tookIn(project::DeliveryId delivery, const project::Workspace& before, const project::PreparedTakeIn& prepared)
+void Session::tookIn(project::DeliveryId delivery, const project::Workspace& before,
+                     const project::PreparedTakeIn& prepared)
 {
     const auto wanted = orNothing(project_->deliveries().find(delivery));
     // What was in use until now is what the changes are shown against.
@@ -167,7 +174,11 @@ void Session::tookIn(project::DeliveryId delivery, const project::Workspace& bef
     if (wasInside)
         emit insideChanged();
     QString what = QString::fromStdString((wanted ? wanted->name() : "Delivery") + " is in use");
-    what += prepared.record.comparison ? ": " + QString::fromStdString(counted(prepared.record.comparison->changes.size(), "change", "changes")) + "." : "."; // nothing was there to compare a first one with
+    what += prepared.record.comparison
+                ? ": " +
+                      QString::fromStdString(counted(prepared.record.comparison->changes.size(), "change", "changes")) +
+                      "."
+                : "."; // nothing was there to compare a first one with
     if (!prepared.alignment.empty())
         what += " " + QString::fromStdString(prepared.alignment);
     say(what);
@@ -195,34 +206,42 @@ void Session::receive(project::NewDelivery delivery)
         return;
     }
     const QString name = QString::fromStdString(delivery.discipline + " " + delivery.revision);
-    const bool isBegun = run(Lane::Receiving, "Reading " + name, [this, delivery, name, keep = keeper(), folder = project_->folder()](Progress& progress) -> Finish {
-        const auto id = project::receiveDelivery(folder, delivery, keep, progress);
-        return [this, id, name] {
-            if (!id)
-                fail(id.error());
-            else
-                say(name + " waits to be taken in.");
-            emit received(id ? *id : 0);
-        };
-    });
+    const bool isBegun =
+        run(Lane::Receiving, "Reading " + name,
+            [this, delivery, name, keep = keeper(), folder = project_->folder()](Progress& progress) -> Finish {
+                const auto id = project::receiveDelivery(folder, delivery, keep, progress);
+                return [this, id, name] {
+                    if (!id)
+                        fail(id.error());
+                    else
+                        say(name + " waits to be taken in.");
+                    emit received(id ? *id : 0);
+                };
+            });
     if (!isBegun)
         emit received(0);
 }
 
-void Session::decline(project::DeliveryId delivery, const std::string& reason, bool withReport, std::function<void(bool)> then)
+void Session::decline(project::DeliveryId delivery, const std::string& reason, bool withReport,
+                      std::function<void(bool)> then)
 {
     const auto wanted = orNothing(project_->deliveries().find(delivery));
     if (!wanted || refusesToChange())
         return then(false);
-    const auto finish = [this, delivery, reason, name = wanted->name()](const std::string& report, const std::function<void(bool)>& told) {
-        write([=, who = now()](project::Project& p) {
-            return saying(p.deliveries().decline(delivery, reason, report, who), name + (report.empty() ? " is declined." : " is declined; the quality report goes with it."));
-        }, [this, delivery, told](bool isDone) {
-            if (told)
-                told(isDone);
-            if (isDone && inside_ != nullptr && inside_->delivery.id == delivery)
-                leaveInside();
-        });
+    const auto finish = [this, delivery, reason, name = wanted->name()](const std::string& report,
+                                                                        const std::function<void(bool)>& told) {
+        write(
+            [=, who = now()](project::Project& p) {
+                return saying(
+                    p.deliveries().decline(delivery, reason, report, who),
+                    name + (report.empty() ? " is declined." : " is declined; the quality report goes with it."));
+            },
+            [this, delivery, told](bool isDone) {
+                if (told)
+                    told(isDone);
+                if (isDone && inside_ != nullptr && inside_->delivery.id == delivery)
+                    leaveInside();
+            });
     };
     if (!withReport)
         return finish({}, then);
@@ -231,15 +250,16 @@ void Session::decline(project::DeliveryId delivery, const std::string& reason, b
     const auto order = project::insideOrderOf(*project_, *wanted, federation_);
     if (!order)
         return then(false);
-    then(run(Lane::Checking, "Checking " + QString::fromStdString(wanted->name()), [this, order = *order, have = workspace_, finish](Progress& progress) -> Finish {
-        auto quality = project::prepareQuality(order, have, progress);
-        return [this, order, finish, quality = std::move(quality)] {
-            if (!quality)
-                fail(quality.error());
-            else
-                finish(checks::toHtml(project::reportOf(*project_, order.delivery, *quality, now())), {});
-        };
-    }));
+    then(run(Lane::Checking, "Checking " + QString::fromStdString(wanted->name()),
+             [this, order = *order, have = workspace_, finish](Progress& progress) -> Finish {
+                 auto quality = project::prepareQuality(order, have, progress);
+                 return [this, order, finish, quality = std::move(quality)] {
+                     if (!quality)
+                         fail(quality.error());
+                     else
+                         finish(checks::toHtml(project::reportOf(*project_, order.delivery, *quality, now())), {});
+                 };
+             }));
 }
 
 void Session::lookInside(project::DeliveryId delivery)
@@ -250,22 +270,25 @@ void Session::lookInside(project::DeliveryId delivery)
     const auto order = project::insideOrderOf(*project_, *wanted, federation_);
     if (!order)
         return;
-    run(Lane::Inside, "Looking inside " + QString::fromStdString(wanted->name()), [this, order = *order, have = workspace_](Progress& progress) -> Finish {
-        auto inside = std::make_shared<Result<project::Inside>>(project::prepareInside(order, have, progress));
-        return [this, inside] {
-            if (!*inside) {
-                fail(inside->error());
-                return;
-            }
-            if (pastCycle_)
-                return; // somebody went back to an old composition meanwhile
-            inside_ = std::make_unique<project::Inside>(std::move(**inside));
-            isInsideAlone_ = true;
-            write([id = inside_->delivery.id, who = now()](project::Project& p) { return saying(p.deliveries().lookedAt(id, who)); });
-            emit insideChanged();
-            emit workspaceChanged();
-        };
-    });
+    run(Lane::Inside, "Looking inside " + QString::fromStdString(wanted->name()),
+        [this, order = *order, have = workspace_](Progress& progress) -> Finish {
+            auto inside = std::make_shared<Result<project::Inside>>(project::prepareInside(order, have, progress));
+            return [this, inside] {
+                if (!*inside) {
+                    fail(inside->error());
+                    return;
+                }
+                if (pastCycle_)
+                    return; // somebody went back to an old composition meanwhile
+                inside_ = std::make_unique<project::Inside>(std::move(**inside));
+                isInsideAlone_ = true;
+                write([id = inside_->delivery.id, who = now()](project::Project& p) {
+                    return saying(p.deliveries().lookedAt(id, who));
+                });
+                emit insideChanged();
+                emit workspaceChanged();
+            };
+        });
 }
 
 void Session::setInsideAlone(bool isAlone)
@@ -291,19 +314,20 @@ void Session::lookBack(int cycle)
     const auto order = project::orderOf(*project_, {federation_, {}, cycle});
     if (!order)
         return;
-    run(Lane::Composition, "Opening the composition of cycle " + QString::number(cycle), [this, order = *order, have = workspace_, cycle](Progress& progress) -> Finish {
-        auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
-        return [this, loaded, cycle] {
-            if (!*loaded) {
-                fail(loaded->error());
-                return;
-            }
-            pastCycle_ = cycle;
-            previous_ = {};
-            setWorkspace(std::move(**loaded));
-            emit workspaceChanged();
-        };
-    });
+    run(Lane::Composition, "Opening the composition of cycle " + QString::number(cycle),
+        [this, order = *order, have = workspace_, cycle](Progress& progress) -> Finish {
+            auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
+            return [this, loaded, cycle] {
+                if (!*loaded) {
+                    fail(loaded->error());
+                    return;
+                }
+                pastCycle_ = cycle;
+                previous_ = {};
+                setWorkspace(std::move(**loaded));
+                emit workspaceChanged();
+            };
+        });
 }
 
 void Session::lookAtNow()
@@ -337,7 +361,8 @@ void Session::loadPrevious()
                 order.items.push_back(std::move(item));
             }
     const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
-        return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) != previous_.deliveries.end();
+        return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) !=
+               previous_.deliveries.end();
     });
     if (isLoaded)
         return;

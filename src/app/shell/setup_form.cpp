@@ -46,7 +46,8 @@ std::vector<std::string> split(const QString& text, QChar at)
 std::optional<project::PersonGroup> groupOf(const QString& line)
 {
     const qsizetype colon = line.indexOf(':');
-    project::PersonGroup group{line.left(std::max<qsizetype>(0, colon)).trimmed().toStdString(), split(line.mid(colon + 1), ',')};
+    project::PersonGroup group{line.left(std::max<qsizetype>(0, colon)).trimmed().toStdString(),
+                               split(line.mid(colon + 1), ',')};
     return colon < 0 || group.name.empty() || group.people.empty() ? std::nullopt : std::optional(std::move(group));
 }
 
@@ -57,7 +58,9 @@ std::optional<checks::Expectations::Needed> propertyOf(const QString& line)
     const qsizetype blank = words.indexOf(' '), dot = words.indexOf('.', blank);
     if (blank <= 0 || dot <= blank + 1 || dot + 1 == words.size())
         return {};
-    return checks::Expectations::Needed{words.left(blank).toStdString(), words.mid(blank + 1, dot - blank - 1).toStdString(), words.mid(dot + 1).toStdString()};
+    return checks::Expectations::Needed{words.left(blank).toStdString(),
+                                        words.mid(blank + 1, dot - blank - 1).toStdString(),
+                                        words.mid(dot + 1).toStdString()};
 }
 
 /// What each line says, without empty ones; `problem` gets the first that says nothing.
@@ -131,7 +134,8 @@ SetupForm::SetupForm(QWidget* parent) : QWidget(parent), grid_(new QGridLayout)
     lower->addWidget(left, 1, 0, Qt::AlignTop);
     auto* right = new Form;
     schemas_ = right->line("setupSchemas", "Schemas", {}, "any; else as IFC4, IFC4X3");
-    unit_ = right->choice("setupUnit", "Length unit", {{"any", ""}, {"millimetre", "millimetre"}, {"metre", "metre"}, {"foot", "foot"}});
+    unit_ = right->choice("setupUnit", "Length unit",
+                          {{"any", ""}, {"millimetre", "millimetre"}, {"metre", "metre"}, {"foot", "foot"}});
     properties_ = right->text("setupProperties", "Properties", {}, 5);
     properties_->setPlaceholderText("A line each, as\nIfcWall Pset_WallCommon.FireRating");
     georeferenced_ = right->tick("setupGeoreferenced", "The model says where on earth it is", true);
@@ -187,16 +191,20 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     connect(line.colour, &QToolButton::clicked, this, [this, name = line.name] {
         for (Line& x : lines_)
             if (x.name == name)
-                if (const QColor chosen = QColorDialog::getColor(QColor(q(x.colourName)), this, "Colour of " + name->text()); chosen.isValid()) {
+                if (const QColor chosen =
+                        QColorDialog::getColor(QColor(q(x.colourName)), this, "Colour of " + name->text());
+                    chosen.isValid()) {
                     x.colourName = chosen.name().toUpper().toStdString();
                     paintColour(x.colour, x.colourName);
                 }
     });
     connect(choose, &QToolButton::clicked, this, [this, folder = line.folder] {
-        if (const QString chosen = QFileDialog::getExistingDirectory(this, "Where its files arrive", folder->text()); !chosen.isEmpty())
+        if (const QString chosen = QFileDialog::getExistingDirectory(this, "Where its files arrive", folder->text());
+            !chosen.isEmpty())
             folder->setText(chosen);
     });
-    connect(remove, &QToolButton::clicked, this, [this, name = line.name] { removeLine(name); }, Qt::QueuedConnection);
+    connect(
+        remove, &QToolButton::clicked, this, [this, name = line.name] { removeLine(name); }, Qt::QueuedConnection);
     // A name that is known brings its colour.
     connect(line.name, &QLineEdit::editingFinished, this, [this, name = line.name] {
         for (Line& x : lines_)
@@ -211,8 +219,9 @@ void SetupForm::removeLine(QWidget* name)
 {
     for (qsizetype i = 0; i < lines_.size(); ++i)
         if (lines_[i].name == name) {
-            for (QWidget* w : {static_cast<QWidget*>(lines_[i].colour), static_cast<QWidget*>(lines_[i].name), static_cast<QWidget*>(lines_[i].company),
-                               static_cast<QWidget*>(lines_[i].people), static_cast<QWidget*>(lines_[i].folder), lines_[i].more,
+            for (QWidget* w : {static_cast<QWidget*>(lines_[i].colour), static_cast<QWidget*>(lines_[i].name),
+                               static_cast<QWidget*>(lines_[i].company), static_cast<QWidget*>(lines_[i].people),
+                               static_cast<QWidget*>(lines_[i].folder), lines_[i].more,
                                static_cast<QWidget*>(lines_[i].reference), lines_[i].remove}) {
                 w->hide();
                 w->setObjectName({}); // its name is the next one's
@@ -229,8 +238,10 @@ void SetupForm::arrange()
     for (int i = 0; i < lines_.size(); ++i) {
         const Line& line = lines_[i];
         int c = 0;
-        for (QWidget* w : {static_cast<QWidget*>(line.colour), static_cast<QWidget*>(line.name), static_cast<QWidget*>(line.company), static_cast<QWidget*>(line.people),
-                           static_cast<QWidget*>(line.folder), line.more, static_cast<QWidget*>(line.reference), line.remove})
+        for (QWidget* w :
+             {static_cast<QWidget*>(line.colour), static_cast<QWidget*>(line.name), static_cast<QWidget*>(line.company),
+              static_cast<QWidget*>(line.people), static_cast<QWidget*>(line.folder), line.more,
+              static_cast<QWidget*>(line.reference), line.remove})
             grid_->addWidget(w, i + 1, c++, w == line.reference ? Qt::AlignCenter : Qt::Alignment());
     }
 }
@@ -261,8 +272,10 @@ project::Setup SetupForm::setup() const
     project::Setup s = given_;
     s.disciplines.clear();
     for (const Line& line : lines_)
-        s.disciplines.push_back({line.name->text().trimmed().toStdString(), line.company->text().trimmed().toStdString(), line.colourName, line.reference->isChecked(),
-                                 split(line.people->text(), ','), line.folder->text().trimmed().toStdString(), line.leftOut, line.id});
+        s.disciplines.push_back({line.name->text().trimmed().toStdString(),
+                                 line.company->text().trimmed().toStdString(), line.colourName,
+                                 line.reference->isChecked(), split(line.people->text(), ','),
+                                 line.folder->text().trimmed().toStdString(), line.leftOut, line.id});
     s.personGroups = linesOf(groups_, groupOf);
     s.expectations.schemas = split(schemas_->text(), ',');
     s.expectations.lengthUnit = unit_->currentData().toString().toStdString();
@@ -280,7 +293,8 @@ QString SetupForm::problem() const
         return QString("Groups of people: write “%1” as a name, a colon and who is in it.").arg(line);
     (void)linesOf(properties_, propertyOf, &line);
     if (!line.isEmpty())
-        return QString("Properties: write “%1” as a class, a set and a property: IfcWall Pset_WallCommon.FireRating.").arg(line);
+        return QString("Properties: write “%1” as a class, a set and a property: IfcWall Pset_WallCommon.FireRating.")
+            .arg(line);
     return {};
 }
 

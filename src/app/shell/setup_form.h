@@ -14,8 +14,8 @@ class QToolButton;
 
 namespace wendrix::app {
 
-/// Who works on a project and what was agreed: disciplines with company, people, colour and drop folder, groups of people,
-/// what deliveries should be like.
+/// Who works on a project and what was agreed: disciplines with company, people, colour and drop folder, groups of
+/// people, what deliveries should be like.
 class SetupForm final : public QWidget {
     Q_OBJECT
 public:

@@ -22,7 +22,8 @@ namespace {
 
 /// How some members are drawn, switched together. A switch is on where it is for all of them.
 /// @param id  what the switches' names begin with, and `number` ends them
-QWidget* looksBox(SceneView& scene, const QString& title, const QString& id, int number, const std::vector<std::size_t>& members, QPushButton* beside = nullptr)
+QWidget* looksBox(SceneView& scene, const QString& title, const QString& id, int number,
+                  const std::vector<std::size_t>& members, QPushButton* beside = nullptr)
 {
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
@@ -45,8 +46,10 @@ QWidget* looksBox(SceneView& scene, const QString& title, const QString& id, int
     const auto check = [&](const QString& what, const QString& words, auto is) {
         auto* tick = new QCheckBox(words);
         tick->setObjectName(id + what + QString::number(number));
-        tick->setChecked(std::all_of(members.begin(), members.end(), [&](std::size_t m) { return scene.looks()[m].*is; }));
-        QObject::connect(tick, &QCheckBox::toggled, box, [change, is](bool on) { change([&](view::MemberLook& l) { l.*is = on; }); });
+        tick->setChecked(
+            std::all_of(members.begin(), members.end(), [&](std::size_t m) { return scene.looks()[m].*is; }));
+        QObject::connect(tick, &QCheckBox::toggled, box,
+                         [change, is](bool on) { change([&](view::MemberLook& l) { l.*is = on; }); });
         grid->addWidget(tick, cell / 2, cell % 2);
         ++cell;
     };
@@ -60,7 +63,9 @@ QWidget* looksBox(SceneView& scene, const QString& title, const QString& id, int
     slider->setValue(static_cast<int>(std::lround(scene.looks()[members.front()].alpha * 100)));
     slider->setToolTip("How solid it is drawn");
     slider->setAccessibleName("How solid");
-    QObject::connect(slider, &QSlider::valueChanged, box, [change](int percent) { change([&](view::MemberLook& l) { l.alpha = static_cast<float>(percent) / 100; }); });
+    QObject::connect(slider, &QSlider::valueChanged, box, [change](int percent) {
+        change([&](view::MemberLook& l) { l.alpha = static_cast<float>(percent) / 100; });
+    });
     grid->addWidget(new QLabel("see-through to solid"), cell / 2, 0);
     grid->addWidget(slider, cell / 2, 1);
     return box;
@@ -74,18 +79,27 @@ void writeGroups(Details& details, SceneView& scene, Session& session, const std
     for (const project::MemberGroup& group : orNothing(session.project().setup().memberGroups())) {
         std::vector<std::size_t> members;
         for (std::size_t m = 0; m < scene.members().size(); ++m)
-            if (!scene.looks()[m].isOnlyPainted && std::find(group.disciplines.begin(), group.disciplines.end(), scene.members()[m].discipline) != group.disciplines.end())
+            if (!scene.looks()[m].isOnlyPainted && std::find(group.disciplines.begin(), group.disciplines.end(),
+                                                             scene.members()[m].discipline) != group.disciplines.end())
                 members.push_back(m);
         if (members.empty())
             continue;
         auto* dissolve = new QPushButton("Dissolve");
         dissolve->setObjectName("dissolveGroup" + QString::number(number));
         dissolve->setProperty("chip", true);
-        QObject::connect(dissolve, &QPushButton::clicked, &details, [&session, again, name = group.name] {
-            session.write([name, who = session.now()](project::Project& p) { return Session::saying(p.setup().setMemberGroup({name, {}}, who), "Group dissolved; Ctrl+Z brings it back: " + name); },
-                          [again](bool) { again(); });
-        }, Qt::QueuedConnection);
-        details.addWidget(looksBox(scene, q(group.name + " (" + std::to_string(members.size()) + ")"), "group", number++, members, dissolve));
+        QObject::connect(
+            dissolve, &QPushButton::clicked, &details,
+            [&session, again, name = group.name] {
+                session.write(
+                    [name, who = session.now()](project::Project& p) {
+                        return Session::saying(p.setup().setMemberGroup({name, {}}, who),
+                                               "Group dissolved; Ctrl+Z brings it back: " + name);
+                    },
+                    [again](bool) { again(); });
+            },
+            Qt::QueuedConnection);
+        details.addWidget(looksBox(scene, q(group.name + " (" + std::to_string(members.size()) + ")"), "group",
+                                   number++, members, dissolve));
     }
     details.addWidget(groupForm(session, scene, again));
 }
@@ -107,7 +121,8 @@ QStringList propertiesToChoose(const SceneView& scene)
     if (names.isEmpty())
         for (const federation::Member& member : scene.members())
             for (std::size_t i = 0; i < std::min(kLookedAt, member.model->elements().size()); ++i)
-                add(member, member.model->elements()[i * member.model->elements().size() / std::min(kLookedAt, member.model->elements().size())]);
+                add(member, member.model->elements()[i * member.model->elements().size() /
+                                                     std::min(kLookedAt, member.model->elements().size())]);
     names.sort();
     return names;
 }
@@ -153,7 +168,9 @@ void showWhatIsShown(Details& details, SceneView& scene, Session& session)
     details.addHeading("Colours say");
     auto* by = new QComboBox;
     by->setObjectName("colourBy");
-    const QStringList rules{"discipline", "the file's own colours", "one colour a member", "storey", "system", "class", "material", "a property"};
+    const QStringList rules{
+        "discipline", "the file's own colours", "one colour a member", "storey", "system", "class", "material",
+        "a property"};
     by->addItems(rules);
     by->setCurrentIndex(static_cast<int>(scene.rule().by));
     QObject::connect(by, &QComboBox::activated, by, [&scene, &details, again](int index) {
@@ -177,7 +194,8 @@ void showWhatIsShown(Details& details, SceneView& scene, Session& session)
         which->setCurrentText(now);
         QObject::connect(which, &QComboBox::activated, which, [&scene, &details, which, again](int) {
             const QString name = which->currentText();
-            scene.setRule({view::ColourBy::Property, name.section(" · ", 0, 0).toStdString(), name.section(" · ", 1).toStdString()});
+            scene.setRule({view::ColourBy::Property, name.section(" · ", 0, 0).toStdString(),
+                           name.section(" · ", 1).toStdString()});
             QMetaObject::invokeMethod(&details, again, Qt::QueuedConnection);
         });
         details.addWidget(which);

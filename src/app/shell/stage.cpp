@@ -16,9 +16,10 @@ ListStage::ListStage(const QString& title, const StageContext& context, QObject*
     });
 }
 
-std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles, const QString& storey)
+std::vector<view::GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles,
+                                        const QString& storey)
 {
-    std::vector<GridLine> lines;
+    std::vector<view::GridLine> lines;
     const Transform fit = member.fit.transform();
     double height = member.model->storeys().empty() ? 0 : member.model->storeys().front().height.value;
     for (const ifc::Storey& s : member.model->storeys())
@@ -32,7 +33,8 @@ std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor
                 p = fit.apply(p);
             }
             for (std::size_t i = 0; i + 1 < places.size(); ++i)
-                lines.push_back({places[i], places[i + 1], hasBubbles && i == 0 ? q(axis.tag) : QString(), colour});
+                lines.push_back(
+                    {places[i], places[i + 1], hasBubbles && i == 0 ? axis.tag : std::string(), toColour(colour)});
         }
     return lines;
 }
@@ -61,23 +63,23 @@ void Stage::comeToFront()
 
 void Stage::showPlain()
 {
-    at_.scene.setMarkers({});
-    at_.scene.setArrows({});
-    showGrid(storey_);
-    at_.scene.change([](view::Scene& scene) { scene.show({}); });
+    view::Subject subject;
+    subject.grid = gridOn(storey_);
+    at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
 }
 
-void Stage::showGrid(const QString& storey)
+std::vector<view::GridLine> Stage::gridOn(const QString& storey)
 {
     const federation::Member* reference = at_.session.reference();
     const QString shown = storey.isEmpty() ? storey_ : storey;
-    at_.scene.setGrid(reference != nullptr ? gridLinesOf(*reference, kGridColour, true, shown) : std::vector<GridLine>{});
     std::optional<StoreyPlan::Storey> plan;
     if (reference != nullptr)
         for (const ifc::Storey& s : reference->model->storeys())
             if (q(s.name) == shown)
-                plan = StoreyPlan::Storey{*reference, reference->fit.transform().apply(Point3{0, 0, s.height.value}).z, q(s.name)};
+                plan = StoreyPlan::Storey{*reference, reference->fit.transform().apply(Point3{0, 0, s.height.value}).z,
+                                          q(s.name)};
     at_.scene.setPlanStorey(std::move(plan));
+    return reference != nullptr ? gridLinesOf(*reference, kGridColour, true, shown) : std::vector<view::GridLine>{};
 }
 
 } // namespace wendrix::app

@@ -7,6 +7,7 @@
 #include "scene/scene_view.h"
 #include "shell/details.h"
 #include "shell/session.h"
+#include "shell/tool_strip.h"
 #include "shell/worklist.h"
 
 namespace wendrix::app {
@@ -55,6 +56,8 @@ public:
     void setFront(bool isFront) { isFront_ = isFront; }
     [[nodiscard]] bool isFront() const { return isFront_; }
 
+    /// Tools of its own, as for picking; they stand in the strip while it is in front.
+    [[nodiscard]] virtual QVector<ToolEntry> tools() { return {}; }
     /// A letter key nobody else took. @return whether it means something here
     virtual bool press(Qt::Key) { return false; }
     virtual void step(int) {}
@@ -75,8 +78,9 @@ protected:
     virtual bool follow(const project::Changed&) { return false; }
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.
     void showPlain();
-    /// The reference's grid on the floor of a storey; the one that is looked at where it is not known.
-    void showGrid(const QString& storey);
+    /// The reference's grid on the floor of a storey, the one that is looked at where it is not known; the small plan
+    /// shows that storey too.
+    [[nodiscard]] std::vector<view::GridLine> gridOn(const QString& storey);
 
     StageContext at_;
     QString storey_;
@@ -93,7 +97,8 @@ template <class... More>
 }
 
 /// A member's grid as lines at the height of a storey, of its lowest where it has none of this name.
-[[nodiscard]] std::vector<GridLine> gridLinesOf(const federation::Member& member, const QColor& colour, bool hasBubbles, const QString& storey = {});
+[[nodiscard]] std::vector<view::GridLine> gridLinesOf(const federation::Member& member, const QColor& colour,
+                                                      bool hasBubbles, const QString& storey = {});
 /// The colour of a grid that is only to find one's way by.
 inline const QColor kGridColour{0x5F, 0x6B, 0x70, 150};
 

@@ -16,12 +16,14 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kCardWidth = 268, kCardHeight = 222, kPicture = 150, kCardsAcross = 3, kBeginWidth = 280, kBeginHeight = 72;
+constexpr int kCardWidth = 268, kCardHeight = 222, kPicture = 150, kCardsAcross = 3, kBeginWidth = 280,
+              kBeginHeight = 72;
 
 /// One project that was open before: its picture, name, where it is, when it was open.
 class ProjectCard final : public QAbstractButton {
 public:
-    explicit ProjectCard(const RecentProjects::Entry& entry) : entry_(entry), picture_(RecentProjects::pictureOf(entry.folder))
+    explicit ProjectCard(const RecentProjects::Entry& entry)
+        : entry_(entry), picture_(RecentProjects::pictureOf(entry.folder))
     {
         setFixedSize(kCardWidth, kCardHeight);
         setFocusPolicy(Qt::StrongFocus);
@@ -39,14 +41,19 @@ protected:
         p.setRenderHint(QPainter::Antialiasing);
         p.setRenderHint(QPainter::SmoothPixmapTransform);
         const bool isLit = hasFocus() || underMouse();
-        p.setPen(QPen(hasFocus() ? theme::kFocus : isLit ? QColor(0xC9, 0xC2, 0xB1) : theme::kLine, hasFocus() ? 2 : 1));
+        p.setPen(QPen(hasFocus() ? theme::kFocus
+                      : isLit    ? QColor(0xC9, 0xC2, 0xB1)
+                                 : theme::kLine,
+                      hasFocus() ? 2 : 1));
         p.setBrush(theme::kPanel);
         p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
         const QRect box(2, 2, width() - 4, kPicture);
         p.fillRect(box, theme::kPaper);
         if (!picture_.isNull()) {
-            const QSize size = picture_.size().scaled(box.size(), Qt::KeepAspectRatio); // on paper, like the view it is of
-            p.drawPixmap(QRect(QPoint(box.center().x() - size.width() / 2, box.center().y() - size.height() / 2), size), picture_);
+            const QSize size =
+                picture_.size().scaled(box.size(), Qt::KeepAspectRatio); // on paper, like the view it is of
+            p.drawPixmap(QRect(QPoint(box.center().x() - size.width() / 2, box.center().y() - size.height() / 2), size),
+                         picture_);
         } else {
             p.setPen(theme::kSoftInk);
             p.setFont(theme::font(12));
@@ -55,11 +62,14 @@ protected:
         const QRect words(12, kPicture + 10, width() - 24, 60);
         p.setFont(theme::font(13, 700));
         p.setPen(entry_.isThere ? theme::kInk : theme::kSoftInk);
-        p.drawText(words, Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(entry_.name, Qt::ElideRight, words.width()));
+        p.drawText(words, Qt::AlignLeft | Qt::AlignTop,
+                   p.fontMetrics().elidedText(entry_.name, Qt::ElideRight, words.width()));
         p.setFont(theme::font(11));
         p.setPen(theme::kSoftInk);
-        p.drawText(words.adjusted(0, 20, 0, 0), Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(QDir::toNativeSeparators(entry_.folder), Qt::ElideMiddle, words.width()));
-        p.drawText(words.adjusted(0, 36, 0, 0), Qt::AlignLeft | Qt::AlignTop, "open on " + QLocale(QLocale::English).toString(entry_.opened, "d MMM yyyy, HH:mm"));
+        p.drawText(words.adjusted(0, 20, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+                   p.fontMetrics().elidedText(QDir::toNativeSeparators(entry_.folder), Qt::ElideMiddle, words.width()));
+        p.drawText(words.adjusted(0, 36, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+                   "open on " + QLocale(QLocale::English).toString(entry_.opened, "d MMM yyyy, HH:mm"));
     }
 
 private:
@@ -70,7 +80,8 @@ private:
 /// One way to begin: what, and in one sentence what comes of it.
 class BeginButton final : public QAbstractButton {
 public:
-    BeginButton(const QString& name, const QString& words, QString sentence, bool isLoud = false) : sentence_(std::move(sentence)), isLoud_(isLoud)
+    BeginButton(const QString& name, const QString& words, QString sentence, bool isLoud = false)
+        : sentence_(std::move(sentence)), isLoud_(isLoud)
     {
         setObjectName(name);
         setText(words);
@@ -86,13 +97,18 @@ protected:
         QPainter p(this);
         p.setRenderHint(QPainter::Antialiasing);
         const QColor ink = isLoud_ ? Qt::white : isEnabled() ? theme::kInk : theme::kSoftInk;
-        p.setPen(QPen(hasFocus() ? theme::kFocus : isLoud_ ? theme::kAction : underMouse() ? QColor(0xC9, 0xC2, 0xB1) : theme::kLine, hasFocus() ? 2 : 1));
+        p.setPen(QPen(hasFocus()     ? theme::kFocus
+                      : isLoud_      ? theme::kAction
+                      : underMouse() ? QColor(0xC9, 0xC2, 0xB1)
+                                     : theme::kLine,
+                      hasFocus() ? 2 : 1));
         p.setBrush(isLoud_ ? (underMouse() ? theme::kAction.darker(108) : theme::kAction) : theme::kPanel);
         p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
         const QRect inner = rect().adjusted(14, 9, -14, -6);
         p.setFont(theme::font(13, 700));
         p.setPen(ink);
-        p.drawText(inner, Qt::AlignLeft | Qt::AlignTop, p.fontMetrics().elidedText(text(), Qt::ElideMiddle, inner.width()));
+        p.drawText(inner, Qt::AlignLeft | Qt::AlignTop,
+                   p.fontMetrics().elidedText(text(), Qt::ElideMiddle, inner.width()));
         p.setFont(theme::font(12));
         p.setPen(isLoud_ ? Qt::white : theme::kSoftInk);
         p.drawText(inner.adjusted(0, 20, 0, 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, sentence_);
@@ -121,13 +137,17 @@ StartHome::StartHome(QWidget* parent) : QWidget(parent)
     auto* left = new QVBoxLayout;
     left->setSpacing(10);
     left->addWidget(heading("Begin"));
-    new_ = new BeginButton("newProject", "New project…", "Its disciplines, people and folders; or from a template of another job.", true);
-    auto* open = new BeginButton("openProject", "Open a project folder…", "One that somebody gave you, or that you put elsewhere.");
-    demo_ = new BeginButton("openDemo", "Open the demo", "The Marrowfield Seed Store: five made-up teams, three cycles, faults to find.");
+    new_ = new BeginButton("newProject", "New project…",
+                           "Its disciplines, people and folders; or from a template of another job.", true);
+    auto* open = new BeginButton("openProject", "Open a project folder…",
+                                 "One that somebody gave you, or that you put elsewhere.");
+    demo_ = new BeginButton("openDemo", "Open the demo",
+                            "The Marrowfield Seed Store: five made-up teams, three cycles, faults to find.");
     back_ = new BeginButton("backToProject", {}, "It is still open as you left it.");
     for (QAbstractButton* button : {back_, new_, static_cast<QAbstractButton*>(open), demo_})
         left->addWidget(button);
-    auto* about = new QLabel("Everything stays on this machine: the demo plays the other teams, and nothing is sent anywhere.");
+    auto* about =
+        new QLabel("Everything stays on this machine: the demo plays the other teams, and nothing is sent anywhere.");
     about->setWordWrap(true);
     about->setFixedWidth(kBeginWidth);
     about->setFont(theme::font(11));
@@ -139,7 +159,8 @@ StartHome::StartHome(QWidget* parent) : QWidget(parent)
     auto* right = new QVBoxLayout;
     right->setSpacing(10);
     right->addWidget(heading("Projects you had open"));
-    empty_ = new QLabel("None yet. A project is one folder that holds everything: you will find those you opened here, with a picture of each.");
+    empty_ = new QLabel("None yet. A project is one folder that holds everything: you will find those you opened here, "
+                        "with a picture of each.");
     empty_->setWordWrap(true);
     empty_->setStyleSheet("color:#5F6B70");
     right->addWidget(empty_);
@@ -173,7 +194,9 @@ void StartHome::setRecent(const QVector<RecentProjects::Entry>& entries)
     }
     for (int i = 0; i < entries.size(); ++i) {
         auto* card = new ProjectCard(entries[i]);
-        connect(card, &QAbstractButton::clicked, this, [this, folder = entries[i].folder] { emit projectWanted(folder); }, Qt::QueuedConnection);
+        connect(
+            card, &QAbstractButton::clicked, this, [this, folder = entries[i].folder] { emit projectWanted(folder); },
+            Qt::QueuedConnection);
         cards_->addWidget(card, i / kCardsAcross, i % kCardsAcross);
     }
     empty_->setVisible(entries.isEmpty());

@@ -105,10 +105,15 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
         if (const QString folder = QFileDialog::getExistingDirectory(this, "Open a project folder"); !folder.isEmpty())
             openFolder(folder);
     });
-    connect(home_, &StartHome::demoWanted, this, [this] { openDemo(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/wendrix/Marrowfield Seed Store"); });
+    connect(home_, &StartHome::demoWanted, this, [this] {
+        openDemo(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) +
+                 "/wendrix/Marrowfield Seed Store");
+    });
     connect(home_, &StartHome::projectWanted, this, &StartPage::openFolder);
     connect(choose, &QPushButton::clicked, this, [this] {
-        if (const QString folder = QFileDialog::getExistingDirectory(this, "Folder of the new project", folder_->text()); !folder.isEmpty())
+        if (const QString folder =
+                QFileDialog::getExistingDirectory(this, "Folder of the new project", folder_->text());
+            !folder.isEmpty())
             folder_->setText(folder);
     });
     connect(load, &QPushButton::clicked, this, &StartPage::loadTemplate);
@@ -189,31 +194,35 @@ void StartPage::open(const QString& what, const QString& folder, Session::Openin
 
 void StartPage::openFolder(const QString& folder)
 {
-    open("Opening " + QFileInfo(folder).fileName(), folder, [place = folder.toStdString()](Progress&) { return project::Project::open(place); });
+    open("Opening " + QFileInfo(folder).fileName(), folder,
+         [place = folder.toStdString()](Progress&) { return project::Project::open(place); });
 }
 
 void StartPage::openDemo(const QString& folder)
 {
     if (project::Project::isProject(folder.toStdString()))
         return openFolder(folder);
-    open("Making the demo", folder, [place = std::filesystem::path(folder.toStdString()), data = demoData_.toStdString()](Progress& progress) -> Result<std::unique_ptr<project::Project>> {
-        // Made beside its place, so that one that was given up half way is never taken for the demo.
-        const std::filesystem::path part = place.string() + ".part";
-        std::error_code error;
-        std::filesystem::remove_all(part, error);
-        std::filesystem::create_directories(place.parent_path(), error);
-        auto made = project::makeDemoProject(data, part, progress);
-        for (const int cycle : {2, 3}) // they have arrived since and wait in the register
-            if (made)
-                if (auto done = project::receiveDemoCycle(**made, data, cycle, progress); !done)
-                    made = wendrix::fail(done.error());
-        if (!made)
-            return made;
-        made->reset(); // closed, and opened anew where it belongs
-        if (std::filesystem::rename(part, place, error); error)
-            return wendrix::fail({project::kFolderInUse, "The folder can not be made: " + error.message() + ".", place.string()});
-        return project::Project::open(place);
-    });
+    open("Making the demo", folder,
+         [place = std::filesystem::path(folder.toStdString()),
+          data = demoData_.toStdString()](Progress& progress) -> Result<std::unique_ptr<project::Project>> {
+             // Made beside its place, so that one that was given up half way is never taken for the demo.
+             const std::filesystem::path part = place.string() + ".part";
+             std::error_code error;
+             std::filesystem::remove_all(part, error);
+             std::filesystem::create_directories(place.parent_path(), error);
+             auto made = project::makeDemoProject(data, part, progress);
+             for (const int cycle : {2, 3}) // they have arrived since and wait in the register
+                 if (made)
+                     if (auto done = project::receiveDemoCycle(**made, data, cycle, progress); !done)
+                         made = wendrix::fail(done.error());
+             if (!made)
+                 return made;
+             made->reset(); // closed, and opened anew where it belongs
+             if (std::filesystem::rename(part, place, error); error)
+                 return wendrix::fail(
+                     {project::kFolderInUse, "The folder can not be made: " + error.message() + ".", place.string()});
+             return project::Project::open(place);
+         });
 }
 
 void StartPage::create()
@@ -223,21 +232,25 @@ void StartPage::create()
         return say("Say in which folder the project is to be; everything of it will be there.", true);
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
-    open("Making the project", folder, [place = folder.toStdString(), name = name_->text().trimmed().toStdString(), setup = form_->setup(), who = session_.now()](Progress&) {
-        return project::createProject(place, name, setup, who);
-    });
+    open("Making the project", folder,
+         [place = folder.toStdString(), name = name_->text().trimmed().toStdString(), setup = form_->setup(),
+          who = session_.now()](Progress&) { return project::createProject(place, name, setup, who); });
 }
 
 void StartPage::keepSetup()
 {
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
-    session_.write([wanted = form_->setup(), who = session_.now()](project::Project& p) { return Session::saying(project::changeSetup(p, wanted, who), "The setup is kept."); }, [this](bool isDone) {
-        if (!isDone)
-            return; // said already
-        emit session_.workspaceChanged(); // colours
-        emit left();
-    });
+    session_.write(
+        [wanted = form_->setup(), who = session_.now()](project::Project& p) {
+            return Session::saying(project::changeSetup(p, wanted, who), "The setup is kept.");
+        },
+        [this](bool isDone) {
+            if (!isDone)
+                return;                       // said already
+            emit session_.workspaceChanged(); // colours
+            emit left();
+        });
 }
 
 void StartPage::loadTemplate()

@@ -184,10 +184,12 @@ void StoreyLadder::paintEvent(QPaintEvent*)
         const QRect name = nameRect(i);
         p.setPen(theme::kInk);
         p.setFont(theme::font(11, isChosen ? 700 : 400));
-        p.drawText(QRect(name.left(), name.top(), name.width(), kLineHeight), Qt::AlignLeft | Qt::AlignVCenter, shortName(rungs_[i].name));
+        p.drawText(QRect(name.left(), name.top(), name.width(), kLineHeight), Qt::AlignLeft | Qt::AlignVCenter,
+                   shortName(rungs_[i].name));
         if (count > 0) {
             p.setFont(theme::font(11, 700));
-            p.drawText(QRect(name.left(), name.bottom() - kLineHeight + 1, name.width(), kLineHeight), Qt::AlignRight | Qt::AlignVCenter, QString::number(count));
+            p.drawText(QRect(name.left(), name.bottom() - kLineHeight + 1, name.width(), kLineHeight),
+                       Qt::AlignRight | Qt::AlignVCenter, QString::number(count));
         }
     }
     if (hasFocus()) {

@@ -21,7 +21,8 @@ public:
     void setChosen(const QString& storey);
     [[nodiscard]] const QString& chosen() const { return chosen_; }
     [[nodiscard]] QRect areaOf(const QString& storey) const;
-    /// The storeys whose names are written: all where there is room; else the chosen one, the ends, and those with the most.
+    /// The storeys whose names are written: all where there is room; else the chosen one, the ends, and those with the
+    /// most.
     [[nodiscard]] QStringList named() const;
     [[nodiscard]] QRect nameRect(int rung) const; ///< where a rung's name and count are written
 

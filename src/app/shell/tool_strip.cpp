@@ -1,54 +1,18 @@
 #include "shell/tool_strip.h"
 
-#include "shell/details.h"
+#include "scene/scene_view.h"
 #include "shell/theme.h"
 
-#include <QApplication>
-#include <QButtonGroup>
-#include <QClipboard>
-#include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPushButton>
 #include <QStackedWidget>
 #include <QToolButton>
 
+#include <algorithm>
+
 namespace wendrix::app {
 
-namespace {
-
-QPushButton* rowButton(QHBoxLayout* layout, const QString& name, const QString& words, const QString& tip = {})
-{
-    auto* button = new QPushButton(words);
-    button->setObjectName(name);
-    button->setProperty("chip", true);
-    button->setToolTip(tip);
-    layout->addWidget(button);
-    return button;
-}
-
-/// Lines of a tool's row, one under the other.
-QVBoxLayout* linesOf(QWidget* row)
-{
-    auto* column = new QVBoxLayout(row);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
-    return column;
-}
-
-QHBoxLayout* rowLayout(QWidget* row)
-{
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(6, 4, 6, 4);
-    layout->setSpacing(4);
-    return layout;
-}
-
-} // namespace
-
-ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
-    : QWidget(parent), scene_(scene), details_(details), cut_(new CutTool(scene, this)), measure_(new MeasureTool(scene, this)), mark_(new MarkTool(scene, this)), walk_(scene)
+ToolStrip::ToolStrip(SceneView& scene, QWidget* parent) : QWidget(parent), scene_(scene)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -65,31 +29,15 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     layout->setContentsMargins(1, 1, 1, 1);
     layout->setSpacing(0);
     column->addWidget(strip_, 0, Qt::AlignLeft);
-    connect(addTool("lookAll", "Look", "maximize", "Look at everything (Z: at the selection)"), &QToolButton::clicked, this, [this] {
-        take(Tool::Look);
-        scene_.fitAll();
-    });
-    connect(addTool("walk", "Walk", "footprints", "Walk through the building at eye height"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Walk ? Tool::Look : Tool::Walk); });
-    connect(addTool("cut", "Cut", "slice", "Cut the view open (C: to the storey of the selection)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Cut ? Tool::Look : Tool::Cut); });
-    connect(addTool("measure", "Measure", "ruler", "Measure in the model (M)"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::Measure ? Tool::Look : Tool::Measure); });
-    connect(addTool("markUp", "Mark up", "pencil-line", "Draw over the view, and write numbered notes"), &QToolButton::clicked, this, [this] { take(tool_ == Tool::MarkUp ? Tool::Look : Tool::MarkUp); });
-    connect(addTool("show", "Show", "eye", "What is shown, and what its colours say"), &QToolButton::clicked, this, &ToolStrip::showWanted);
-    connect(addTool("views", "Views", "", "Views that are kept, and keeping this one"), &QToolButton::clicked, this, &ToolStrip::viewsWanted);
-    for (QToolButton* button : buttons_)
-        button->setCheckable(button->objectName() != "lookAll" && button->objectName() != "show" && button->objectName() != "views");
 
-    auto* box = new QWidget;
-    box->setObjectName("toolRow");
-    box->setAttribute(Qt::WA_StyledBackground);
-    auto* boxLayout = new QVBoxLayout(box);
+    box_ = new QWidget;
+    box_->setObjectName("toolRow");
+    box_->setAttribute(Qt::WA_StyledBackground);
+    auto* boxLayout = new QVBoxLayout(box_);
     boxLayout->setContentsMargins(2, 2, 2, 4);
     boxLayout->setSpacing(0);
     rows_ = new QStackedWidget;
-    rows_->addWidget(new QWidget);
-    rows_->addWidget(walkRow());
-    rows_->addWidget(cutRow());
-    rows_->addWidget(measureRow());
-    rows_->addWidget(markRow());
+    rows_->addWidget(new QWidget); // of tools without choices
     boxLayout->addWidget(rows_);
     hint_ = new QLabel;
     hint_->setObjectName("toolHint");
@@ -97,162 +45,74 @@ ToolStrip::ToolStrip(SceneView& scene, Details& details, QWidget* parent)
     hint_->setStyleSheet("color:#5F6B70; padding-left:8px");
     hint_->setWordWrap(true);
     boxLayout->addWidget(hint_);
-    column->addWidget(box, 0, Qt::AlignLeft);
-    box->hide();
-    connect(cut_, &CutTool::changed, this, &ToolStrip::refresh);
-    connect(cut_, &CutTool::said, this, &ToolStrip::said);
-    connect(mark_, &MarkTool::changed, this, &ToolStrip::refresh);
-    connect(&scene_, &SceneView::viewRested, this, [this] {
-        if (tool_ == Tool::MarkUp)
-            refresh();
-    });
-    connect(mark_, &MarkTool::said, this, &ToolStrip::said);
-    connect(measure_, &MeasureTool::said, this, &ToolStrip::said);
-    connect(measure_, &MeasureTool::resultsChanged, this, [this] {
-        refresh();
-        showMeasurements();
-    });
+    column->addWidget(box_, 0, Qt::AlignLeft);
+    box_->hide();
 }
 
-QToolButton* ToolStrip::addTool(const QString& name, const QString& words, const QString& icon, const QString& tip)
+void ToolStrip::add(const ToolEntry& entry)
 {
     auto* button = new QToolButton;
-    button->setObjectName(name);
-    button->setText(words);
-    if (!icon.isEmpty())
-        button->setIcon(theme::icon(icon, theme::kInk, 16, 2));
-    button->setToolButtonStyle(icon.isEmpty() ? Qt::ToolButtonTextOnly : Qt::ToolButtonTextBesideIcon);
-    button->setToolTip(tip);
+    button->setObjectName(entry.id);
+    button->setText(entry.words);
+    if (!entry.icon.isEmpty())
+        button->setIcon(theme::icon(entry.icon, theme::kInk, 16, 2));
+    button->setToolButtonStyle(entry.icon.isEmpty() ? Qt::ToolButtonTextOnly : Qt::ToolButtonTextBesideIcon);
+    button->setToolTip(entry.tip);
     button->setFocusPolicy(Qt::TabFocus);
+    button->setCheckable(entry.tool != nullptr);
+    connect(button, &QToolButton::clicked, this, [this, id = entry.id] { toggle(id); });
     strip_->layout()->addWidget(button);
-    buttons_.append(button);
-    return button;
+    if (entry.row != nullptr)
+        rows_->addWidget(entry.row);
+    added_.append({entry, button});
+    button->setVisible(entry.stage.isEmpty() || entry.stage == stage_);
 }
 
-QWidget* ToolStrip::walkRow()
+void ToolStrip::setStage(const QString& stage)
 {
-    auto* row = new QWidget;
-    auto* layout = rowLayout(row);
-    auto* gravity = rowButton(layout, "walkGravity", "Feet on the floor", "Without it one floats, through floors but not through walls");
-    gravity->setCheckable(true);
-    gravity->setChecked(true);
-    connect(gravity, &QPushButton::toggled, this, [this](bool isOn) { walk_.setGravity(isOn); });
-    layout->addStretch(1);
-    return row;
-}
-
-QWidget* ToolStrip::cutRow()
-{
-    auto* row = new QWidget;
-    QVBoxLayout* column = linesOf(row);
-    auto* first = new QWidget;
-    auto* make = rowLayout(first);
-    connect(rowButton(make, "cutFace", "At a face", "Along the face that is clicked"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::Face); });
-    connect(rowButton(make, "cutPlaces", "3 places", "Through three places that are clicked"), &QPushButton::clicked, this, [this] { cut_->want(CutTool::Wanted::ThreePlaces); });
-    const std::pair<const char*, const char*> axes[] = {{"Across X", "cutX"}, {"Across Y", "cutY"}, {"Level", "cutZ"}};
-    for (int axis = 0; axis < 3; ++axis)
-        connect(rowButton(make, axes[axis].second, axes[axis].first), &QPushButton::clicked, this, [this, axis] { cut_->cutAcross(axis); });
-    connect(rowButton(make, "cutFlat", "Flat", "Two members or revisions laid over each other in the cut"), &QPushButton::clicked, this, &ToolStrip::showFlat);
-    make->addStretch(1);
-    column->addWidget(first);
-    auto* second = new QWidget;
-    auto* change = rowLayout(second);
-    connect(rowButton(change, "cutBox", "Round selection"), &QPushButton::clicked, this, [this] { cut_->boxAroundSelection(); });
-    position_ = new QDoubleSpinBox;
-    position_->setObjectName("cutPosition");
-    position_->setRange(-1e6, 1e6);
-    position_->setDecimals(3);
-    position_->setSingleStep(0.05);
-    position_->setSuffix(" m");
-    position_->setPrefix("at ");
-    position_->setKeyboardTracking(false);
-    position_->setFixedWidth(108);
-    connect(position_, &QDoubleSpinBox::valueChanged, this, [this](double metres) { cut_->setPosition(metres); });
-    change->addWidget(position_);
-    connect(rowButton(change, "cutTurn", "Turn over"), &QPushButton::clicked, this, [this] { cut_->turnOver(); });
-    connect(rowButton(change, "cutEnd", "End it"), &QPushButton::clicked, this, [this] { cut_->endInHand(); });
-    connect(rowButton(change, "cutEndAll", "End all"), &QPushButton::clicked, this, [this] { cut_->endAll(); });
-    change->addStretch(1);
-    column->addWidget(second);
-    return row;
-}
-
-QWidget* ToolStrip::measureRow()
-{
-    auto* row = new QWidget;
-    QVBoxLayout* column = linesOf(row);
-    auto* group = new QButtonGroup(this);
-    QHBoxLayout* layout = nullptr;
-    const view::MeasureKind kinds[] = {view::MeasureKind::Distance, view::MeasureKind::Perpendicular, view::MeasureKind::Shortest,
-                                       view::MeasureKind::Opening, view::MeasureKind::Angle, view::MeasureKind::Area, view::MeasureKind::Elevation};
-    for (int i = 0; i < 7; ++i) {
-        if (i == 0 || i == 4) {
-            auto* line = new QWidget;
-            layout = rowLayout(line);
-            column->addWidget(line);
-        }
-        QString words = QString::fromStdString(view::inWords(kinds[i]));
-        words[0] = words[0].toUpper();
-        auto* chip = rowButton(layout, "measure" + QString::number(i), words);
-        chip->setCheckable(true);
-        chip->setChecked(i == 0);
-        group->addButton(chip);
-        connect(chip, &QPushButton::clicked, this, [this, kind = kinds[i]] {
-            measure_->setKind(kind);
-            refresh();
-        });
-        if (i == 3)
-            layout->addStretch(1);
+    if (std::exchange(stage_, stage) == stage)
+        return;
+    bool isDropped = false;
+    for (const Added& a : added_) {
+        const bool isHere = a.entry.stage.isEmpty() || a.entry.stage == stage;
+        a.button->setVisible(isHere);
+        isDropped = isDropped || (!isHere && a.entry.id == inHand_);
     }
-    connect(rowButton(layout, "measureClear", "Clear"), &QPushButton::clicked, this, [this] { measure_->setResults({}); });
-    layout->addStretch(1);
-    return row;
+    if (isDropped)
+        endAll();
+    adjustSize();
+    emit resized();
 }
 
-QWidget* ToolStrip::markRow()
+void ToolStrip::toggle(const QString& id) { take(id == inHand_ ? QString() : id); }
+
+void ToolStrip::take(const QString& id)
 {
-    auto* row = new QWidget;
-    QVBoxLayout* column = linesOf(row);
-    auto* group = new QButtonGroup(this);
-    const auto line = [&] {
-        auto* widget = new QWidget;
-        column->addWidget(widget);
-        return rowLayout(widget);
-    };
-    const auto choice = [&](QHBoxLayout* layout, const QString& name, QString words, const QString& tip, std::function<void()> press) {
-        words[0] = words[0].toUpper();
-        auto* chip = rowButton(layout, name, words, tip);
-        chip->setCheckable(true);
-        group->addButton(chip);
-        connect(chip, &QPushButton::clicked, this, press);
-        return chip;
-    };
-    QHBoxLayout* shapes = line();
-    for (const view::MarkKind kind : {view::MarkKind::Cloud, view::MarkKind::Ellipse, view::MarkKind::Rectangle, view::MarkKind::Line, view::MarkKind::Arrow})
-        choice(shapes, "mark" + QString::number(static_cast<int>(kind)), QString::fromStdString(view::inWords(kind)), {}, [this, kind] { mark_->draw(kind); })
-            ->setChecked(kind == view::MarkKind::Cloud);
-    shapes->addStretch(1);
-    QHBoxLayout* rest = line();
-    for (const view::MarkKind kind : {view::MarkKind::FreeLine, view::MarkKind::Text})
-        choice(rest, "mark" + QString::number(static_cast<int>(kind)), QString::fromStdString(view::inWords(kind)), {}, [this, kind] { mark_->draw(kind); });
-    choice(rest, "markNote", "note", "A numbered note at a place of the model", [this] { mark_->note(); });
-    choice(rest, "markErase", "erase", "Take away the mark that is clicked", [this] { mark_->erase(); });
-    rest->addStretch(1);
-    QHBoxLayout* all = line();
-    connect(rowButton(all, "markBack", "Take back", "Del"), &QPushButton::clicked, this, [this] { mark_->takeBack(); });
-    connect(rowButton(all, "markClear", "Clear all"), &QPushButton::clicked, this, [this] { mark_->clear(); });
-    otherMarks_ = rowButton(all, "markOthers", "To the other marks", "To the view that they were drawn over");
-    connect(otherMarks_, &QPushButton::clicked, this, [this] { mark_->toOtherMarks(); });
-    all->addStretch(1);
-    return row;
+    const auto found = std::find_if(added_.begin(), added_.end(), [&](const Added& a) { return a.entry.id == id; });
+    const ToolEntry entry = found != added_.end() ? found->entry : ToolEntry{};
+    // What is done at once leaves the tool in the hand.
+    if (entry.tool != nullptr || entry.press == nullptr) {
+        if (scene_.tool() != nullptr)
+            scene_.tool()->putDown();
+        inHand_ = entry.tool != nullptr ? id : QString();
+        scene_.setTool(entry.tool);
+        if (entry.tool != nullptr)
+            entry.tool->taken();
+        refresh();
+    }
+    if (entry.press)
+        entry.press();
+    if (entry.tool != nullptr || entry.press == nullptr)
+        emit taken(inHand_);
 }
 
 void ToolStrip::setRoom(int pixels)
 {
     // Decided anew from the width with signs, so that it does not swing to and fro.
     const auto style = [this](bool hasSigns) {
-        for (QToolButton* button : buttons_)
-            button->setToolButtonStyle(hasSigns && !button->icon().isNull() ? Qt::ToolButtonTextBesideIcon : Qt::ToolButtonTextOnly);
+        for (const Added& a : added_)
+            a.button->setToolButtonStyle(hasSigns && !a.button->icon().isNull() ? Qt::ToolButtonTextBesideIcon
+                                                                                : Qt::ToolButtonTextOnly);
         strip_->layout()->invalidate();
     };
     style(true);
@@ -260,102 +120,23 @@ void ToolStrip::setRoom(int pixels)
         style(false);
 }
 
-void ToolStrip::take(Tool tool)
-{
-    if (tool_ == Tool::MarkUp)
-        mark_->end();
-    tool_ = tool;
-    SceneTool* const tools[] = {nullptr, &walk_, cut_, measure_, mark_};
-    scene_.setTool(tools[static_cast<int>(tool)]);
-    if (tool == Tool::Walk) {
-        walk_.begin();
-        scene_.setFocus();
-    }
-    cut_->want(CutTool::Wanted::Nothing);
-    refresh();
-    if (tool == Tool::Measure)
-        showMeasurements();
-    emit taken(tool);
-}
-
-void ToolStrip::endAll() { take(Tool::Look); }
-
 void ToolStrip::refresh()
 {
-    for (QToolButton* button : buttons_)
-        button->setChecked(button->objectName() == QString(tool_ == Tool::Walk ? "walk" : tool_ == Tool::Cut ? "cut" : tool_ == Tool::Measure ? "measure" : tool_ == Tool::MarkUp ? "markUp" : ""));
-    for (int i = 0; i < rows_->count(); ++i) // the box is as large as what it shows
-        rows_->widget(i)->setSizePolicy(i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored,
-                                        i == static_cast<int>(tool_) ? QSizePolicy::Preferred : QSizePolicy::Ignored);
-    rows_->setCurrentIndex(static_cast<int>(tool_));
-    rows_->parentWidget()->setVisible(tool_ != Tool::Look);
+    QWidget* row = rows_->widget(0);
+    for (const Added& a : added_) {
+        a.button->setChecked(a.entry.id == inHand_);
+        if (a.entry.id == inHand_ && a.entry.row != nullptr)
+            row = a.entry.row;
+    }
+    for (int i = 0; i < rows_->count(); ++i) { // the box is as large as what it shows
+        const auto policy = rows_->widget(i) == row ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+        rows_->widget(i)->setSizePolicy(policy, policy);
+    }
+    rows_->setCurrentWidget(row);
+    box_->setVisible(!inHand_.isEmpty());
     hint_->setText(scene_.tool() != nullptr ? scene_.tool()->hint() : QString());
-    otherMarks_->setVisible(mark_->marksElsewhere() > 0);
-    const auto at = cut_->position();
-    const QSignalBlocker blocker(position_);
-    position_->setEnabled(at.has_value());
-    position_->setValue(at.value_or(0));
     adjustSize();
     emit resized();
-}
-
-void ToolStrip::showFlat()
-{
-    details_.clear();
-    details_.addTitle("Laid over each other");
-    if (scene_.cuts().isEmpty() || scene_.members().size() < 2) {
-        details_.addText("Make a cut first; two members or revisions are then compared in its face, one filled, the other as an outline.");
-        details_.finish();
-        return;
-    }
-    const auto choice = [&](const QString& name, std::uint32_t now) {
-        auto* box = new QComboBox;
-        box->setObjectName(name);
-        for (const federation::Member& member : scene_.members())
-            box->addItem(QString::fromStdString(member.title()));
-        box->setCurrentIndex(static_cast<int>(now));
-        return box;
-    };
-    view::Overlay now = scene_.overlay().value_or(view::Overlay{0, 1});
-    details_.addHeading("Filled");
-    auto* filled = choice("flatFilled", now.filled);
-    details_.addWidget(filled);
-    details_.addHeading("As an outline");
-    auto* outlined = choice("flatOutlined", now.outlined);
-    details_.addWidget(outlined);
-    const auto lay = [this, filled, outlined] {
-        scene_.setOverlay(view::Overlay{static_cast<std::uint32_t>(filled->currentIndex()), static_cast<std::uint32_t>(outlined->currentIndex())});
-    };
-    connect(filled, &QComboBox::activated, this, lay);
-    connect(outlined, &QComboBox::activated, this, lay);
-    details_.addText("Seen straight on, without perspective. In Changes the revision before is in the lists too.");
-    details_.addButtons({{"flatEnd", "Show the model again", {}, false, true, [this] { scene_.setOverlay({}); }}});
-    details_.finish();
-    lay();
-}
-
-void ToolStrip::showMeasurements()
-{
-    details_.clear();
-    details_.addTitle("Measured");
-    if (measure_->results().empty())
-        details_.addText("Nothing yet. The sign at the cursor says what it holds: a square a corner, a triangle a midpoint, a plus a "
-                         "centre line, a cross an edge, a ring a face.");
-    QString all;
-    for (auto m = measure_->results().rbegin(); m != measure_->results().rend(); ++m) {
-        const QString kind = QString::fromStdString(view::inWords(m->kind)), value = QString::fromStdString(m->value);
-        details_.addHeading(kind.left(1).toUpper() + kind.mid(1));
-        details_.addFact("Measured", value);
-        all += kind + "\t" + value + "\n";
-        for (const auto& [name, part] : m->parts) {
-            details_.addFact(QString::fromStdString(name), QString::fromStdString(part));
-            all += "  " + QString::fromStdString(name) + "\t" + QString::fromStdString(part) + "\n";
-        }
-    }
-    if (!measure_->results().empty())
-        details_.addButtons({{"copyMeasured", "Copy all", {}, false, true, [all] { QApplication::clipboard()->setText(all); }},
-                             {"removeMeasured", "Remove the last", "Del", false, true, [this] { measure_->removeLast(); }}});
-    details_.finish();
 }
 
 } // namespace wendrix::app

@@ -2,68 +2,62 @@
 
 #include <QWidget>
 
-#include "scene/cut_tool.h"
-#include "scene/mark_tool.h"
-#include "scene/measure_tool.h"
-#include "scene/walk_tool.h"
+#include <functional>
 
-class QDoubleSpinBox;
 class QLabel;
-class QPushButton;
 class QStackedWidget;
 class QToolButton;
 
 namespace wendrix::app {
 
-class Details;
+class SceneTool;
+class SceneView;
 
-/// The strip at the top of the scene: Look, Walk, Cut, Measure, Mark up, Show, Views; below it the choices of the tool in hand and
-/// what to do next.
+/// What somebody brings to the strip over the scene: a tool that is taken in hand, or something that is done at once.
+struct ToolEntry {
+    QString id; ///< also the name of its button
+    QString words, icon, tip;
+    SceneTool* tool = nullptr;   ///< outlives the strip; none: `press` is done
+    QWidget* row = nullptr;      ///< its choices, under the strip while it is in hand; the strip's from then on
+    std::function<void()> press; ///< also done when the tool is taken
+    QString stage = {};          ///< the stage that it is for; empty: all
+};
+
+/// The strip at the top of the scene, and below it the choices of the tool in hand and what to do next. It knows no
+/// tool: whoever has one adds it.
 class ToolStrip final : public QWidget {
     Q_OBJECT
 public:
-    ToolStrip(SceneView& scene, Details& details, QWidget* parent);
+    ToolStrip(SceneView& scene, QWidget* parent);
 
-    enum class Tool { Look, Walk, Cut, Measure, MarkUp };
-    void take(Tool tool);
-    [[nodiscard]] Tool tool() const { return tool_; }
-    [[nodiscard]] CutTool& cutTool() { return *cut_; }
-    [[nodiscard]] MeasureTool& measureTool() { return *measure_; }
-    [[nodiscard]] MarkTool& markTool() { return *mark_; }
+    void add(const ToolEntry& entry);
+    /// Tools of other stages leave the strip, and the hand.
+    void setStage(const QString& stage);
+    /// Takes it in hand, or does what it is for; nothing in hand where there is none of this name.
+    void take(const QString& id);
+    /// The same, but puts it down where it is in hand.
+    void toggle(const QString& id);
+    [[nodiscard]] const QString& inHand() const { return inHand_; } ///< empty: looking around
     /// How wide it may be; signs in front of the words go first.
     void setRoom(int pixels);
-    void endAll(); ///< back to looking; Esc
+    void endAll() { take({}); } ///< back to looking; Esc
+    void refresh();             ///< the words of the tool in hand, or its row, may be others
 
 signals:
-    void showWanted();
-    void viewsWanted();
-    void taken(wendrix::app::ToolStrip::Tool tool);
-    void said(const QString& words);
+    void taken(const QString& id);
     void resized();
 
 private:
-    QToolButton* addTool(const QString& name, const QString& words, const QString& icon, const QString& tip);
-    QWidget* walkRow();
-    QWidget* cutRow();
-    QWidget* measureRow();
-    QWidget* markRow();
-    void refresh();
-    void showMeasurements();
-    void showFlat(); ///< the choice of what is laid over what
-
     SceneView& scene_;
-    Details& details_;
-    CutTool* cut_;
-    MeasureTool* measure_;
-    MarkTool* mark_;
-    WalkTool walk_;
-    Tool tool_ = Tool::Look;
-    QWidget* strip_;
+    QString inHand_, stage_;
+    QWidget *strip_, *box_;
     QStackedWidget* rows_;
     QLabel* hint_;
-    QDoubleSpinBox* position_;
-    QPushButton* otherMarks_;
-    QVector<QToolButton*> buttons_;
+    struct Added {
+        ToolEntry entry;
+        QToolButton* button;
+    };
+    QVector<Added> added_;
 };
 
 } // namespace wendrix::app

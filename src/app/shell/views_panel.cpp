@@ -29,20 +29,20 @@ void keep(const ViewsContext& at, project::KeptView view, std::function<void(con
 {
     view.state = view::toJson(stateToKeep(at));
     auto uuid = std::make_shared<std::string>();
-    at.session.write([view, uuid, picture = pictureToKeep(at), who = at.session.now()](project::Project& p) {
-        const auto kept = p.views().keep(view, picture, who);
-        *uuid = kept.value_or("");
-        return Session::saying(kept, std::string("View ") + (view.uuid.empty() ? "kept: " : "updated: ") + view.title);
-    }, [uuid, then = std::move(then)](bool isDone) {
-        if (isDone)
-            then(q(*uuid));
-    });
+    at.session.write(
+        [view, uuid, picture = pictureToKeep(at), who = at.session.now()](project::Project& p) {
+            const auto kept = p.views().keep(view, picture, who);
+            *uuid = kept.value_or("");
+            return Session::saying(kept,
+                                   std::string("View ") + (view.uuid.empty() ? "kept: " : "updated: ") + view.title);
+        },
+        [uuid, then = std::move(then)](bool isDone) {
+            if (isDone)
+                then(q(*uuid));
+        });
 }
 
-QString byWords(const project::KeptView& view)
-{
-    return q(view.by.person) + ", " + q(timeInWords(view.by.time));
-}
+QString byWords(const project::KeptView& view) { return q(view.by.person) + ", " + q(timeInWords(view.by.time)); }
 
 QVector<Row> rowsOf(const std::vector<project::KeptView>& views)
 {
@@ -59,7 +59,8 @@ QVector<Row> rowsOf(const std::vector<project::KeptView>& views)
         row.id = q(view.uuid);
         row.level = 1;
         row.title = q(view.title);
-        row.subtitle = byWords(view) + (view.version > 1 ? " · version " + QString::number(view.version) : "") + (view.isShared ? "" : " · private");
+        row.subtitle = byWords(view) + (view.version > 1 ? " · version " + QString::number(view.version) : "") +
+                       (view.isShared ? "" : " · private");
         rows.append(row);
     }
     return rows;
@@ -80,16 +81,23 @@ void writeView(Details& details, const ViewsContext& at, const project::KeptView
     }
     if (!view.description.empty())
         details.addText(q(view.description), false);
-    details.addCaption(byWords(view) + ", version " + QString::number(view.version) + (view.isShared ? "" : ", private"));
+    details.addCaption(byWords(view) + ", version " + QString::number(view.version) +
+                       (view.isShared ? "" : ", private"));
     const auto again = [&details, at, uuid = q(view.uuid)] { showKeptViews(details, at, uuid); };
     details.addButtons({{"openView", "Open", {}, true, true, [at, view] { openView(at, view); }},
-                        {"updateView", "Update", {}, false, true, [at, view, again] {
-                             keep(at, view, [again](const QString&) { again(); });
-                         }},
+                        {"updateView",
+                         "Update",
+                         {},
+                         false,
+                         true,
+                         [at, view, again] { keep(at, view, [again](const QString&) { again(); }); }},
                         {"removeView", "Remove", {}, false, true, [at, view, again] {
-                             at.session.write([view, who = at.session.now()](project::Project& p) {
-                                 return Session::saying(p.views().remove(view.uuid, who), "View removed; Ctrl+Z brings it back: " + view.title);
-                             }, [again](bool) { again(); });
+                             at.session.write(
+                                 [view, who = at.session.now()](project::Project& p) {
+                                     return Session::saying(p.views().remove(view.uuid, who),
+                                                            "View removed; Ctrl+Z brings it back: " + view.title);
+                                 },
+                                 [again](bool) { again(); });
                          }}});
     const auto versions = orNothing(at.session.project().views().versionsOf(view.uuid));
     if (versions.size() < 2)
@@ -97,7 +105,11 @@ void writeView(Details& details, const ViewsContext& at, const project::KeptView
     details.addHeading("Its versions");
     QVector<Details::Button> buttons;
     for (const project::KeptView& version : versions)
-        buttons.append({"openVersion" + QString::number(version.version), "Version " + QString::number(version.version) + ", " + q(timeInWords(version.by.time)), {}, false, true,
+        buttons.append({"openVersion" + QString::number(version.version),
+                        "Version " + QString::number(version.version) + ", " + q(timeInWords(version.by.time)),
+                        {},
+                        false,
+                        true,
                         [at, version] { openView(at, version); }});
     details.addButtons(buttons);
 }
@@ -127,7 +139,8 @@ QWidget* keepForm(Details& details, const ViewsContext& at)
     auto* button = new QPushButton("Keep view");
     button->setObjectName("keepView");
     button->setEnabled(false);
-    QObject::connect(title, &QLineEdit::textChanged, button, [button](const QString& words) { button->setEnabled(!words.trimmed().isEmpty()); });
+    QObject::connect(title, &QLineEdit::textChanged, button,
+                     [button](const QString& words) { button->setEnabled(!words.trimmed().isEmpty()); });
     grid->addWidget(title, 0, 0, 1, 2);
     grid->addWidget(folder, 1, 0, 1, 2);
     grid->addWidget(description, 2, 0, 1, 2);
@@ -199,11 +212,13 @@ void showKeptViews(Details& details, const ViewsContext& at, const QString& chos
     details.addWidget(keepForm(details, at));
     const auto views = orNothing(at.session.project().views().views(at.session.person().toStdString()));
     if (views.empty()) {
-        details.addText("None is kept yet. A kept view restores where one looks from, what is shown, hidden, coloured and cut, and what was measured and drawn.");
+        details.addText("None is kept yet. A kept view restores where one looks from, what is shown, hidden, coloured "
+                        "and cut, and what was measured and drawn.");
         details.finish();
         return;
     }
-    auto shown = std::find_if(views.begin(), views.end(), [&](const project::KeptView& v) { return q(v.uuid) == chosen; });
+    auto shown =
+        std::find_if(views.begin(), views.end(), [&](const project::KeptView& v) { return q(v.uuid) == chosen; });
     if (shown == views.end())
         shown = views.begin();
     auto* list = new RowList("views-kept", rowsOf(views), q(shown->uuid), kMostHigh);

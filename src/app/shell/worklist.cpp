@@ -106,7 +106,8 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
 
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, &Worklist::announce);
     connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &Worklist::announce);
-    connect(view_, &QListView::activated, this, [this](const QModelIndex& at) { emit rowOpened(model_->idOf(at.row())); });
+    connect(view_, &QListView::activated, this,
+            [this](const QModelIndex& at) { emit rowOpened(model_->idOf(at.row())); });
 }
 
 void Worklist::announce()
@@ -115,11 +116,14 @@ void Worklist::announce()
         return;
     // Once, when both are settled: a click changes the current row before the selection, keys the other way.
     isAnnounced_ = true;
-    QMetaObject::invokeMethod(this, [this] {
-        isAnnounced_ = false;
-        if (const QString id = chosen(); !id.isEmpty())
-            emit rowChosen(id);
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            isAnnounced_ = false;
+            if (const QString id = chosen(); !id.isEmpty())
+                emit rowChosen(id);
+        },
+        Qt::QueuedConnection);
 }
 
 void Worklist::setFigures(const QVector<Figure>& figures)
@@ -152,7 +156,8 @@ void Worklist::setFigures(const QVector<Figure>& figures)
 
 void Worklist::setChips(const QVector<Chip>& chips)
 {
-    if (!std::equal(chips.begin(), chips.end(), shownChips_.begin(), shownChips_.end(), [](const Chip& a, const Chip& b) { return a.id == b.id; })) {
+    if (!std::equal(chips.begin(), chips.end(), shownChips_.begin(), shownChips_.end(),
+                    [](const Chip& a, const Chip& b) { return a.id == b.id; })) {
         clear(chips_->layout());
         chipButtons_.clear();
         for (const Chip& c : chips) {

@@ -46,7 +46,9 @@ class BinaryReader {
 public:
     /// @param bytes   aligned to 16 bytes
     /// @param keeper  keeps the bytes alive for the columns that look at them
-    BinaryReader(std::string_view bytes, std::shared_ptr<const void> keeper) : bytes_(bytes), keeper_(std::move(keeper)) {}
+    BinaryReader(std::string_view bytes, std::shared_ptr<const void> keeper) : bytes_(bytes), keeper_(std::move(keeper))
+    {
+    }
 
     template <class T>
     T value()

@@ -39,8 +39,8 @@ struct Box3 {
     }
     [[nodiscard]] bool overlaps(const Box3& b) const
     {
-        return min.x <= b.max.x && b.min.x <= max.x && min.y <= b.max.y && b.min.y <= max.y &&
-               min.z <= b.max.z && b.min.z <= max.z;
+        return min.x <= b.max.x && b.min.x <= max.x && min.y <= b.max.y && b.min.y <= max.y && min.z <= b.max.z &&
+               b.min.z <= max.z;
     }
     [[nodiscard]] bool contains(Point3 p) const
     {

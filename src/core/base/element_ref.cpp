@@ -26,7 +26,8 @@ std::optional<ElementRef> elementRefFrom(const std::string& text)
     const std::size_t first = text.find('|');
     if (first == std::string::npos)
         return text.empty() ? std::nullopt : std::optional(ElementRef{0, "", text, 0});
-    const std::size_t second = text.find('|', first + 1), third = second == std::string::npos ? second : text.find('|', second + 1);
+    const std::size_t second = text.find('|', first + 1),
+                      third = second == std::string::npos ? second : text.find('|', second + 1);
     ElementRef ref;
     if (third == std::string::npos || !reads(std::string_view(text).substr(0, first), ref.discipline) ||
         !reads(std::string_view(text).substr(second + 1, third - second - 1), ref.ordinal))

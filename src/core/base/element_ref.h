@@ -36,6 +36,7 @@ struct std::hash<wendrix::ElementRef> {
     std::size_t operator()(const wendrix::ElementRef& ref) const noexcept
     {
         const std::hash<std::string> text;
-        return ((text(ref.guid) * 31 + ref.ordinal) * 31 + static_cast<std::size_t>(ref.discipline)) * 31 + text(ref.part);
+        return ((text(ref.guid) * 31 + ref.ordinal) * 31 + static_cast<std::size_t>(ref.discipline)) * 31 +
+               text(ref.part);
     }
 };

@@ -51,8 +51,8 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
 Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes)
 {
     const auto unwritable = [&](int error) {
-        return fail({kFileUnwritable,
-                     std::string("The file can not be written: ") + std::strerror(error) + ".", path.string()});
+        return fail({kFileUnwritable, std::string("The file can not be written: ") + std::strerror(error) + ".",
+                     path.string()});
     };
     const std::filesystem::path temporary = path.string() + ".part";
     {

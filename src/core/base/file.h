@@ -36,7 +36,6 @@ private:
 /// whole if anything fails. @return kFileUnwritable.
 [[nodiscard]] Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes);
 /// @param limit  bytes; a larger file is refused.
-[[nodiscard]] Result<std::string> readFileWhole(const std::filesystem::path& path,
-                                                std::uintmax_t limit = 1u << 30);
+[[nodiscard]] Result<std::string> readFileWhole(const std::filesystem::path& path, std::uintmax_t limit = 1u << 30);
 
 } // namespace wendrix

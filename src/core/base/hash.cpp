@@ -63,8 +63,8 @@ Result<std::string> sha256OfFile(const std::filesystem::path& path)
 {
     std::ifstream in(path, std::ios::binary);
     if (!in)
-        return fail({kFileUnreadable, "The file can not be opened; check that it exists and may be read.",
-                     path.string()});
+        return fail(
+            {kFileUnreadable, "The file can not be opened; check that it exists and may be read.", path.string()});
     Sha256 sum;
     std::vector<char> block(1 << 20);
     while (in.read(block.data(), static_cast<std::streamsize>(block.size())) || in.gcount() > 0)

@@ -31,7 +31,10 @@ struct Part {
     }
 };
 
-Error unreadable(const fs::path& file, const std::string& why) { return {kFileUnreadable, "The file can not be read: " + why + ".", file.string()}; }
+Error unreadable(const fs::path& file, const std::string& why)
+{
+    return {kFileUnreadable, "The file can not be read: " + why + ".", file.string()};
+}
 
 bool writeAll(int to, std::string_view bytes)
 {
@@ -62,8 +65,12 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
     if (!S_ISREG(status.st_mode))
         return fail(unreadable(file, "it is not a regular file"));
     const auto total = static_cast<std::uint64_t>(status.st_size);
-    Part part{folder_ / (".copying-" + std::to_string(::getpid()) + "-" + std::to_string(reinterpret_cast<std::uintptr_t>(this)))};
-    const auto unwritable = [&] { return fail({kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder_.string()}); };
+    Part part{folder_ / (".copying-" + std::to_string(::getpid()) + "-" +
+                         std::to_string(reinterpret_cast<std::uintptr_t>(this)))};
+    const auto unwritable = [&] {
+        return fail(
+            {kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder_.string()});
+    };
     const Descriptor to(::open(part.path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
     if (!to.isOpen())
         return unwritable();

@@ -25,8 +25,12 @@ public:
     /// never half of two. Links are followed: a person may have named one.
     /// @param ending  of the copy's name: ".ifc"
     /// @return  the hash; or kFileUnreadable, kFileEmpty, kFileUnwritable, kCopyCancelled
-    [[nodiscard]] Result<std::string> add(const std::filesystem::path& file, const std::string& ending, Progress& progress);
-    [[nodiscard]] std::filesystem::path pathOf(const std::string& sha256, const std::string& ending) const { return folder_ / (sha256 + ending); }
+    [[nodiscard]] Result<std::string> add(const std::filesystem::path& file, const std::string& ending,
+                                          Progress& progress);
+    [[nodiscard]] std::filesystem::path pathOf(const std::string& sha256, const std::string& ending) const
+    {
+        return folder_ / (sha256 + ending);
+    }
     void keep() { made_.clear(); }
 
 private:

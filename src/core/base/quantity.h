@@ -25,10 +25,7 @@ using Metres = Quantity<struct MetresTag>;
 using Radians = Quantity<struct RadiansTag>;
 
 [[nodiscard]] constexpr double toDegrees(Radians angle) { return angle.value * 180.0 / std::numbers::pi; }
-[[nodiscard]] constexpr Radians fromDegrees(double degrees)
-{
-    return Radians{degrees * std::numbers::pi / 180.0};
-}
+[[nodiscard]] constexpr Radians fromDegrees(double degrees) { return Radians{degrees * std::numbers::pi / 180.0}; }
 [[nodiscard]] constexpr double toMillimetres(Metres length) { return length.value * 1000.0; }
 
 } // namespace wendrix

@@ -44,8 +44,8 @@ public:
     [[nodiscard]] std::size_t size() const { return texts_.size(); }
 
 private:
-    std::deque<std::string> texts_;                       ///< they never move
-    std::unordered_map<std::string_view, StringId> ids_;  ///< views of texts_
+    std::deque<std::string> texts_;                      ///< they never move
+    std::unordered_map<std::string_view, StringId> ids_; ///< views of texts_
 };
 
 } // namespace wendrix

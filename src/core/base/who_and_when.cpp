@@ -9,8 +9,7 @@ namespace wendrix {
 
 namespace {
 
-constexpr const char* kMonths[] = {"Jan", "Feb", "Mar", "Apr", "May", "Jun",
-                                   "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+constexpr const char* kMonths[] = {"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
 
 struct Parts {
     int year = 0, month = 0, day = 0, hour = 0, minute = 0, second = 0;
@@ -18,8 +17,8 @@ struct Parts {
 
 bool parse(const Timestamp& time, Parts& p)
 {
-    return std::sscanf(time.c_str(), "%d-%d-%dT%d:%d:%d", &p.year, &p.month, &p.day, &p.hour, &p.minute,
-                       &p.second) == 6 &&
+    return std::sscanf(time.c_str(), "%d-%d-%dT%d:%d:%d", &p.year, &p.month, &p.day, &p.hour, &p.minute, &p.second) ==
+               6 &&
            p.month >= 1 && p.month <= 12 && p.day >= 1 && p.day <= 31;
 }
 
@@ -29,16 +28,13 @@ std::string write(std::chrono::sys_seconds time)
     const std::chrono::year_month_day date{day};
     const std::chrono::hh_mm_ss clock{time - day};
     return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}Z", static_cast<int>(date.year()),
-                       static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()),
-                       clock.hours().count(), clock.minutes().count(), clock.seconds().count());
+                       static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()), clock.hours().count(),
+                       clock.minutes().count(), clock.seconds().count());
 }
 
 } // namespace
 
-Timestamp currentTime()
-{
-    return write(std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now()));
-}
+Timestamp currentTime() { return write(std::chrono::floor<std::chrono::seconds>(std::chrono::system_clock::now())); }
 
 std::string timeInWords(const Timestamp& time)
 {

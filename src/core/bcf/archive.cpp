@@ -63,8 +63,9 @@ void takeOffOuterFolder(Entries& entries)
 
 Result<Entries> unpack(std::string_view bytes)
 {
-    const Error notAnArchive{kNotAnArchive, "This is not a BCF file: it is no zip archive, or a damaged one. Ask the sender "
-                                            "to export it again."};
+    const Error notAnArchive{kNotAnArchive,
+                             "This is not a BCF file: it is no zip archive, or a damaged one. Ask the sender "
+                             "to export it again."};
     if (bytes.empty()) // libzip takes nothing at all for an archive without entries
         return fail(notAnArchive);
     zip_error_t error;
@@ -95,7 +96,8 @@ Result<Entries> unpack(std::string_view bytes)
             continue;
         if (!lowerNames.insert(lowerCase(name)).second)
             return fail(hostile(name, "The entry is there twice."));
-        const std::unique_ptr<zip_file_t, Discard> file(zip_fopen_index(archive.get(), static_cast<zip_uint64_t>(i), 0));
+        const std::unique_ptr<zip_file_t, Discard> file(
+            zip_fopen_index(archive.get(), static_cast<zip_uint64_t>(i), 0));
         if (!file)
             return fail(hostile(name, "The entry can not be unpacked; it may be encrypted or damaged."));
         std::string content;

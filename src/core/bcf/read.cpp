@@ -64,10 +64,12 @@ private:
             return {};
         }
         std::optional<pugi::xml_document> document(std::in_place);
-        const auto result = document->load_buffer(bytes.data(), bytes.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
+        const auto result =
+            document->load_buffer(bytes.data(), bytes.size(), pugi::parse_default | pugi::parse_ws_pcdata_single);
         if (!result) {
-            note(Severity::Error, entry, std::string("The entry is no well-formed XML: ") + result.description() +
-                                             " at byte " + std::to_string(result.offset) + ".");
+            note(Severity::Error, entry,
+                 std::string("The entry is no well-formed XML: ") + result.description() + " at byte " +
+                     std::to_string(result.offset) + ".");
             return {};
         }
         return document;
@@ -241,8 +243,8 @@ Result<Document> read(std::string_view bytes)
     const auto entries = unpack(bytes);
     if (!entries)
         return fail(entries.error());
-    const bool hasTopic = std::any_of(entries->begin(), entries->end(),
-                                      [](const auto& e) { return e.first.ends_with("/markup.bcf"); });
+    const bool hasTopic =
+        std::any_of(entries->begin(), entries->end(), [](const auto& e) { return e.first.ends_with("/markup.bcf"); });
     if (!entries->contains("bcf.version") && !hasTopic)
         return fail({kNotBcf, "The archive holds neither a bcf.version nor a topic, so it is no BCF file."});
     return Reader(*entries).read();

@@ -140,19 +140,20 @@ void findRekeyed(const Member& before, const Member& after, double tolerance, Co
 
 } // namespace
 
-Change compareElements(const Member& before, ElementIndex was, const Member& after, ElementIndex now, const CompareOptions& options)
+Change compareElements(const Member& before, ElementIndex was, const Member& after, ElementIndex now,
+                       const CompareOptions& options)
 {
     Change change;
     change.before = was;
     change.after = now;
     compareShapes(before, after, options.tolerance, change);
-    change.fields = fieldChanges(fieldsOf(*before.model, before.model->elements()[was]), fieldsOf(*after.model, after.model->elements()[now]));
+    change.fields = fieldChanges(fieldsOf(*before.model, before.model->elements()[was]),
+                                 fieldsOf(*after.model, after.model->elements()[now]));
     change.isRedescribed = !change.fields.empty();
     return change;
 }
 
-Result<Comparison> compare(const Member& before, const Member& after, const CompareOptions& options,
-                           Progress& progress)
+Result<Comparison> compare(const Member& before, const Member& after, const CompareOptions& options, Progress& progress)
 {
     Comparison result;
     std::vector<std::pair<ElementIndex, ElementIndex>> both;

@@ -12,7 +12,7 @@ inline constexpr ErrorCode kCancelled{"changes.cancelled"};
 
 /// One property or attribute that reads differently.
 struct FieldChange {
-    std::string set;  ///< the property set's name; empty for the element's own attributes
+    std::string set; ///< the property set's name; empty for the element's own attributes
     std::string name;
     std::string before, after; ///< with unit; empty where it was not there
 };
@@ -21,7 +21,7 @@ struct FieldChange {
 struct Change {
     ifc::ElementIndex before = 0, after = 0;
     bool isReshaped = false, isMoved = false, isRedescribed = false;
-    Vector3 shift; ///< metres, file frame; of a moved element
+    Vector3 shift;                             ///< metres, file frame; of a moved element
     double addedVolume = 0, removedVolume = 0; ///< m³; of a reshaped closed element
     std::vector<FieldChange> fields;
 };
@@ -50,7 +50,8 @@ struct CompareOptions {
                                          const CompareOptions& options, Progress& progress);
 
 /// Two elements that are known to be the same thing, as where it went from one model of a delivery to another.
-[[nodiscard]] Change compareElements(const federation::Member& before, ifc::ElementIndex was, const federation::Member& after,
-                                     ifc::ElementIndex now, const CompareOptions& options);
+[[nodiscard]] Change compareElements(const federation::Member& before, ifc::ElementIndex was,
+                                     const federation::Member& after, ifc::ElementIndex now,
+                                     const CompareOptions& options);
 
 } // namespace wendrix::changes

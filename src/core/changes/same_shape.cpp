@@ -23,8 +23,7 @@ bool liesOn(const Mesh& a, const geometry::TriangleTree& b, double tolerance)
 {
     for (std::size_t i = 0; i < a.triangles.size(); ++i) {
         const auto corners = a.corners(i);
-        for (const Point3 p : {corners[0], corners[1], corners[2],
-                               (1.0 / 3) * (corners[0] + corners[1] + corners[2])})
+        for (const Point3 p : {corners[0], corners[1], corners[2], (1.0 / 3) * (corners[0] + corners[1] + corners[2])})
             if (!b.distanceTo(p, tolerance))
                 return false;
     }
@@ -73,8 +72,8 @@ bool isSameShape(const Mesh& a, const Mesh& b, double tolerance)
     const double area = geometry::areaOf(a), edge = std::sqrt(area);
     const bool measuresAgree = std::abs(geometry::volumeOf(a) - geometry::volumeOf(b)) <= area * kRounding &&
                                std::abs(area - geometry::areaOf(b)) <= 12 * edge * kRounding;
-    const bool isOnEachOther = liesOn(a, geometry::TriangleTree(b), tolerance) &&
-                               liesOn(b, geometry::TriangleTree(a), tolerance);
+    const bool isOnEachOther =
+        liesOn(a, geometry::TriangleTree(b), tolerance) && liesOn(b, geometry::TriangleTree(a), tolerance);
     if (measuresAgree && isOnEachOther && sharesCorners(a, b, tolerance) && sharesCorners(b, a, tolerance))
         return true;
     if (!geometry::isClosed(a) || !geometry::isClosed(b))

@@ -18,7 +18,10 @@ constexpr int kDeepestMaterial = 4, kDeepestClassification = 16;
 constexpr std::size_t kMostAncestors = 10'000;
 constexpr double kIceMelts = 273.15; // kelvin
 
-bool isMatch(const std::optional<Restriction>& asked, const Candidate& value) { return !asked || asked->matches(value); }
+bool isMatch(const std::optional<Restriction>& asked, const Candidate& value)
+{
+    return !asked || asked->matches(value);
+}
 
 std::string wordsOf(const std::optional<Restriction>& asked) { return asked ? asked->inWords() : "anything"; }
 
@@ -27,10 +30,11 @@ struct QuantityKind {
     Name entity, attribute;
     const char* dataType;
 };
-constexpr QuantityKind kQuantities[] = {{"IfcQuantityLength", "LengthValue", "IFCLENGTHMEASURE"}, {"IfcQuantityArea", "AreaValue", "IFCAREAMEASURE"},
-                                        {"IfcQuantityVolume", "VolumeValue", "IFCVOLUMEMEASURE"}, {"IfcQuantityCount", "CountValue", "IFCCOUNTMEASURE"},
-                                        {"IfcQuantityWeight", "WeightValue", "IFCMASSMEASURE"},   {"IfcQuantityTime", "TimeValue", "IFCTIMEMEASURE"},
-                                        {"IfcQuantityNumber", "NumberValue", "IFCNUMERICMEASURE"}};
+constexpr QuantityKind kQuantities[] = {
+    {"IfcQuantityLength", "LengthValue", "IFCLENGTHMEASURE"}, {"IfcQuantityArea", "AreaValue", "IFCAREAMEASURE"},
+    {"IfcQuantityVolume", "VolumeValue", "IFCVOLUMEMEASURE"}, {"IfcQuantityCount", "CountValue", "IFCCOUNTMEASURE"},
+    {"IfcQuantityWeight", "WeightValue", "IFCMASSMEASURE"},   {"IfcQuantityTime", "TimeValue", "IFCTIMEMEASURE"},
+    {"IfcQuantityNumber", "NumberValue", "IFCNUMERICMEASURE"}};
 
 } // namespace
 
@@ -39,18 +43,31 @@ Met FacetReader::check(const Facet& facet, const Entity& entity) const
     switch (facet.kind) {
     case FacetKind::Entity: {
         const bool isOk = isOfClass(facet, entity);
-        return {true, isOk, isOk ? "" : "It is " + std::string(entity.typeName()) + (facet.predefinedType ? " with the predefined type \"" + predefinedType(entity) + "\"" : "") + "."};
+        return {true, isOk,
+                isOk
+                    ? ""
+                    : "It is " + std::string(entity.typeName()) +
+                          (facet.predefinedType ? " with the predefined type \"" + predefinedType(entity) + "\"" : "") +
+                          "."};
     }
-    case FacetKind::Attribute: return attribute(facet, entity);
-    case FacetKind::Classification: return classification(facet, entity);
-    case FacetKind::Property: return property(facet, entity);
-    case FacetKind::Material: return material(facet, entity);
-    case FacetKind::PartOf: return partOf(facet, entity);
+    case FacetKind::Attribute:
+        return attribute(facet, entity);
+    case FacetKind::Classification:
+        return classification(facet, entity);
+    case FacetKind::Property:
+        return property(facet, entity);
+    case FacetKind::Material:
+        return material(facet, entity);
+    case FacetKind::PartOf:
+        return partOf(facet, entity);
     }
     return {};
 }
 
-FacetReader::Entity FacetReader::typeOf(const Entity& entity) const { return source_.entity(model_.relations().other(entity.id(), "IfcRelDefinesByType", false)); }
+FacetReader::Entity FacetReader::typeOf(const Entity& entity) const
+{
+    return source_.entity(model_.relations().other(entity.id(), "IfcRelDefinesByType", false));
+}
 
 std::string FacetReader::predefinedType(const Entity& entity) const
 {
@@ -75,7 +92,8 @@ bool FacetReader::isOfClass(const Facet& facet, const Entity& entity) const
            (!facet.predefinedType || facet.predefinedType->matches(predefinedType(entity)));
 }
 
-std::optional<Candidate> FacetReader::candidate(const Value& value, std::string_view dataType, const Entity& carrier) const
+std::optional<Candidate> FacetReader::candidate(const Value& value, std::string_view dataType,
+                                                const Entity& carrier) const
 {
     if (!value.isGiven() || value.isList() || value.reference() != 0)
         return {};
@@ -121,7 +139,8 @@ Met FacetReader::attribute(const Facet& facet, const Entity& entity) const
             isHeld = true;
         } else {
             isWrong = true;
-            met.why = "Its " + std::string(name.text()) + " is " + (found ? "\"" + found->text + "\"" : "no plain value") + ", not " + facet.value->inWords() + ".";
+            met.why = "Its " + std::string(name.text()) + " is " +
+                      (found ? "\"" + found->text + "\"" : "no plain value") + ", not " + facet.value->inWords() + ".";
         }
     }
     met.isOk = isHeld && !isWrong;
@@ -174,7 +193,9 @@ Met FacetReader::classification(const Facet& facet, const Entity& entity) const
         if (facet.system && !facet.system->matches(r.system))
             continue;
         met.isThere = true;
-        met.isOk = met.isOk || !facet.value || std::any_of(r.codes.begin(), r.codes.end(), [&](const std::string& code) { return facet.value->matches(code); });
+        met.isOk = met.isOk || !facet.value ||
+                   std::any_of(r.codes.begin(), r.codes.end(),
+                               [&](const std::string& code) { return facet.value->matches(code); });
     }
     if (!met.isThere)
         met.why = facet.system ? "It is not classified by " + wordsOf(facet.system) + "." : "It is not classified.";
@@ -185,7 +206,8 @@ Met FacetReader::classification(const Facet& facet, const Entity& entity) const
 
 void FacetReader::readSet(const Facet& facet, const Entity& set, std::vector<Found>& out) const
 {
-    const bool isNamed = set.isA("IfcPropertySet") || set.isA("IfcElementQuantity") || set.isA("IfcMaterialProperties") || !set["Name"].text().empty();
+    const bool isNamed = set.isA("IfcPropertySet") || set.isA("IfcElementQuantity") ||
+                         set.isA("IfcMaterialProperties") || !set["Name"].text().empty();
     const std::string setName = isNamed ? set["Name"].text() : std::string(set.typeName());
     if (!facet.propertySet->matches(setName))
         return;
@@ -225,17 +247,19 @@ void FacetReader::readSet(const Facet& facet, const Entity& set, std::vector<Fou
                 if (auto found = candidate(value, dataType, p))
                     values.push_back(std::move(*found));
             };
-            for (const Name single : {Name("NominalValue"), Name("UpperBoundValue"), Name("LowerBoundValue"), Name("SetPointValue")})
+            for (const Name single :
+                 {Name("NominalValue"), Name("UpperBoundValue"), Name("LowerBoundValue"), Name("SetPointValue")})
                 take(p[single]);
-            for (const Name many : {Name("EnumerationValues"), Name("ListValues"), Name("DefiningValues"), Name("DefinedValues")})
+            for (const Name many :
+                 {Name("EnumerationValues"), Name("ListValues"), Name("DefiningValues"), Name("DefinedValues")})
                 for (const Value value : p[many])
                     take(value);
             add(p["Name"].text(), dataType, std::move(values));
         }
     if (!hasList && !set.isA("IfcPropertySet")) // a predefined set: its attributes are its properties
         for (const Name name : source_.schema().attributes(set.type())) {
-            if (name.text() == "GlobalId" || name.text() == "OwnerHistory" || name.text() == "Name" || name.text() == "Description" ||
-                !facet.baseName->matches(std::string(name.text())))
+            if (name.text() == "GlobalId" || name.text() == "OwnerHistory" || name.text() == "Name" ||
+                name.text() == "Description" || !facet.baseName->matches(std::string(name.text())))
                 continue;
             if (auto found = candidate(set[name], "", Entity{}))
                 add(std::string(name.text()), "", {std::move(*found)});
@@ -276,9 +300,11 @@ Met FacetReader::property(const Facet& facet, const Entity& entity) const
         if (!facet.dataType.empty() && !p.dataType.empty() && p.dataType != facet.dataType) {
             isWrong = true;
             met.why = p.set + "." + p.name + " is written as " + p.dataType + ", not as " + facet.dataType + ".";
-        } else if (facet.value && std::none_of(p.values.begin(), p.values.end(), [&](const Candidate& v) { return facet.value->matches(v); })) {
+        } else if (facet.value && std::none_of(p.values.begin(), p.values.end(),
+                                               [&](const Candidate& v) { return facet.value->matches(v); })) {
             isWrong = true;
-            met.why = p.set + "." + p.name + " is \"" + p.values.front().text + "\", not " + facet.value->inWords() + ".";
+            met.why =
+                p.set + "." + p.name + " is \"" + p.values.front().text + "\", not " + facet.value->inWords() + ".";
         }
     }
     met.isOk = met.isThere && !isWrong;
@@ -311,7 +337,8 @@ Met FacetReader::material(const Facet& facet, const Entity& entity) const
         for (const Name one : {Name("ForLayerSet"), Name("ForProfileSet"), Name("Material")})
             if (const EntityId inner = e[one].reference(); inner != 0)
                 open.emplace_back(inner, depth + 1);
-        for (const Name list : {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
+        for (const Name list :
+             {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
             for (const Value inner : e[list])
                 open.emplace_back(inner.reference(), depth + 1);
     }
@@ -324,19 +351,24 @@ Met FacetReader::material(const Facet& facet, const Entity& entity) const
 Met FacetReader::partOf(const Facet& facet, const Entity& entity) const
 {
     const auto isAsked = [&](std::string_view relation) {
-        return facet.relations.empty() || std::find(facet.relations.begin(), facet.relations.end(), relation) != facet.relations.end();
+        return facet.relations.empty() ||
+               std::find(facet.relations.begin(), facet.relations.end(), relation) != facet.relations.end();
     };
     struct Way {
         Name relation;
         const char* keyword;
     };
-    static constexpr Way kWays[] = {{"IfcRelAggregates", "IFCRELAGGREGATES"},   {"IfcRelNests", "IFCRELNESTS"},
-                                    {"IfcRelAssignsToGroup", "IFCRELASSIGNSTOGROUP"}, {"IfcRelContainedInSpatialStructure", "IFCRELCONTAINEDINSPATIALSTRUCTURE"},
-                                    {"IfcRelVoidsElement", "IFCRELVOIDSELEMENT"}, {"IfcRelFillsElement", "IFCRELFILLSELEMENT"}};
+    static constexpr Way kWays[] = {{"IfcRelAggregates", "IFCRELAGGREGATES"},
+                                    {"IfcRelNests", "IFCRELNESTS"},
+                                    {"IfcRelAssignsToGroup", "IFCRELASSIGNSTOGROUP"},
+                                    {"IfcRelContainedInSpatialStructure", "IFCRELCONTAINEDINSPATIALSTRUCTURE"},
+                                    {"IfcRelVoidsElement", "IFCRELVOIDSELEMENT"},
+                                    {"IfcRelFillsElement", "IFCRELFILLSELEMENT"}};
     const bool isContainment = !facet.relations.empty() && isAsked("IFCRELCONTAINEDINSPATIALSTRUCTURE");
     Met met;
     // Upward, as far as it goes. A part is contained where its whole is, and a storey's building contains it too.
-    std::vector<std::pair<EntityId, bool>> open{{entity.id(), false}}; ///< and whether a relation that was asked for led there
+    std::vector<std::pair<EntityId, bool>> open{
+        {entity.id(), false}}; ///< and whether a relation that was asked for led there
     std::set<EntityId> seen{entity.id()};
     for (std::size_t i = 0; i < open.size() && i < kMostAncestors; ++i) {
         const auto [at, isThrough] = open[i];

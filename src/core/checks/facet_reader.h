@@ -20,7 +20,8 @@ public:
     explicit FacetReader(const ifc::Model& model) : model_(model), source_(model.source()) {}
 
     [[nodiscard]] Met check(const Facet& facet, const ifc::Entity& entity) const;
-    /// The predefined type as IDS sees it: the type's before the occurrence's, and where that is user-defined, its words.
+    /// The predefined type as IDS sees it: the type's before the occurrence's, and where that is user-defined, its
+    /// words.
     [[nodiscard]] std::string predefinedType(const ifc::Entity& entity) const;
 
 private:
@@ -38,7 +39,8 @@ private:
     [[nodiscard]] Met partOf(const Facet& facet, const Entity& entity) const;
     [[nodiscard]] std::vector<Found> properties(const Facet& facet, const Entity& entity) const;
     void readSet(const Facet& facet, const Entity& set, std::vector<Found>& out) const;
-    [[nodiscard]] std::optional<Candidate> candidate(const Value& value, std::string_view dataType, const Entity& carrier) const;
+    [[nodiscard]] std::optional<Candidate> candidate(const Value& value, std::string_view dataType,
+                                                     const Entity& carrier) const;
     [[nodiscard]] Entity typeOf(const Entity& entity) const;
 
     const ifc::Model& model_;

@@ -46,20 +46,33 @@ public:
         pugi::xml_document document;
         const auto parsed = document.load_buffer(xml.data(), xml.size());
         if (!parsed)
-            return fail({kNoIds, std::string("The file is not well-formed XML (") + parsed.description() + "); ask its author for it again.", name_});
+            return fail({kNoIds,
+                         std::string("The file is not well-formed XML (") + parsed.description() +
+                             "); ask its author for it again.",
+                         name_});
         const pugi::xml_node root = document.document_element();
         if (localName(root) != "ids" || !child(root, "specifications"))
-            return fail({kNoIds, "The file is no information delivery specification: its root is not \"ids\" with \"specifications\".", name_});
+            return fail(
+                {kNoIds,
+                 "The file is no information delivery specification: its root is not \"ids\" with \"specifications\".",
+                 name_});
         Ids ids;
         const pugi::xml_node info = child(root, "info");
-        for (const auto& [field, to] : {std::pair{"title", &ids.title}, {"copyright", &ids.copyright}, {"version", &ids.version}, {"description", &ids.description},
-                                        {"author", &ids.author}, {"date", &ids.date}, {"purpose", &ids.purpose}, {"milestone", &ids.milestone}})
+        for (const auto& [field, to] : {std::pair{"title", &ids.title},
+                                        {"copyright", &ids.copyright},
+                                        {"version", &ids.version},
+                                        {"description", &ids.description},
+                                        {"author", &ids.author},
+                                        {"date", &ids.date},
+                                        {"purpose", &ids.purpose},
+                                        {"milestone", &ids.milestone}})
             *to = words(child(info, field));
         for (const pugi::xml_node node : child(root, "specifications").children()) {
             if (localName(node) != "specification")
                 continue;
             if (ids.specifications.size() >= kMostSpecifications) {
-                ids.notes.push_back({Severity::Error, "ids.too-many", name_, "Only the first 10 000 specifications are read."});
+                ids.notes.push_back(
+                    {Severity::Error, "ids.too-many", name_, "Only the first 10 000 specifications are read."});
                 break;
             }
             try {
@@ -131,7 +144,9 @@ private:
         Facet f;
         const std::string_view kind = localName(node);
         const std::string cardinality = node.attribute("cardinality").as_string("required");
-        f.cardinality = cardinality == "optional" ? Cardinality::Optional : cardinality == "prohibited" ? Cardinality::Prohibited : Cardinality::Required;
+        f.cardinality = cardinality == "optional"     ? Cardinality::Optional
+                        : cardinality == "prohibited" ? Cardinality::Prohibited
+                                                      : Cardinality::Required;
         if (cardinality != "required" && cardinality != "optional" && cardinality != "prohibited")
             throw std::runtime_error("The cardinality \"" + cardinality + "\" is not one of IDS 1.0.");
         f.instructions = node.attribute("instructions").as_string();
@@ -230,10 +245,7 @@ private:
 
 } // namespace
 
-Result<Ids> readIdsText(const std::string& xml, const std::string& name)
-{
-    return IdsReader(name).read(xml);
-}
+Result<Ids> readIdsText(const std::string& xml, const std::string& name) { return IdsReader(name).read(xml); }
 
 Result<Ids> readIds(const std::filesystem::path& file)
 {

@@ -19,10 +19,10 @@ struct Facet {
     std::optional<Restriction> name;           ///< entity: its class in capitals; attribute: its name
     std::optional<Restriction> predefinedType; ///< of an entity, also of the whole of "part of"
     std::optional<Restriction> propertySet, baseName;
-    std::string dataType;                      ///< of a property, in capitals: "IFCLABEL"; empty for any
+    std::string dataType; ///< of a property, in capitals: "IFCLABEL"; empty for any
     std::optional<Restriction> value, system;
-    std::vector<std::string> relations;        ///< of "part of", in capitals; none for any
-    std::string instructions;                  ///< what the author says of it
+    std::vector<std::string> relations; ///< of "part of", in capitals; none for any
+    std::string instructions;           ///< what the author says of it
 };
 
 struct Specification {

@@ -28,7 +28,14 @@ public:
 
     SpecificationResult run(Progress& progress)
     {
-        SpecificationResult result{specification_.name, specification_.identifier, specification_.description, specification_.instructions, Verdict::Met, 0, {}, {}};
+        SpecificationResult result{specification_.name,
+                                   specification_.identifier,
+                                   specification_.description,
+                                   specification_.instructions,
+                                   Verdict::Met,
+                                   0,
+                                   {},
+                                   {}};
         if (!isForSchema(specification_, source_.schema().name())) {
             result.verdict = Verdict::NotForThisSchema;
             return result;
@@ -43,7 +50,8 @@ public:
         if (result.applicable < specification_.least)
             result.why = "There is nothing in the model that it speaks of.";
         if (result.applicable > specification_.most)
-            result.why = specification_.most == 0 ? "The model has what must not be there." : "The model has more of these than are asked for.";
+            result.why = specification_.most == 0 ? "The model has what must not be there."
+                                                  : "The model has more of these than are asked for.";
         if (!result.failed.empty() || !result.why.empty())
             result.verdict = Verdict::Unmet;
         return result;
@@ -67,30 +75,37 @@ private:
                                            : schema.isA(type, "IfcObjectDefinition") || schema.isA(type, "IfcMaterial");
         }
         for (std::uint32_t i = 0; i < all.size(); ++i)
-            if (const ifc::TypeId type = source_.typeOf(all[i]); type != ifc::kUnknownType && isMeant[static_cast<std::size_t>(type)])
+            if (const ifc::TypeId type = source_.typeOf(all[i]);
+                type != ifc::kUnknownType && isMeant[static_cast<std::size_t>(type)])
                 positions.push_back(i);
         return positions;
     }
 
     bool isApplicable(const Entity& e) const
     {
-        return std::all_of(specification_.applicability.begin(), specification_.applicability.end(), [&](const Facet& f) { return reader_.check(f, e).isOk; });
+        return std::all_of(specification_.applicability.begin(), specification_.applicability.end(),
+                           [&](const Facet& f) { return reader_.check(f, e).isOk; });
     }
 
     void look(const Entity& e, SpecificationResult& result) const
     {
         ++result.applicable;
         const auto blame = [&](std::string why) {
-            result.failed.push_back({e.id(), std::string(e.typeName()), e["Name"].text(), e["GlobalId"].text(), std::move(why)});
+            result.failed.push_back(
+                {e.id(), std::string(e.typeName()), e["Name"].text(), e["GlobalId"].text(), std::move(why)});
         };
         if (specification_.most == 0)
             return blame("It must not be there.");
         std::string why;
         for (const Facet& f : specification_.requirements) {
             const Met met = reader_.check(f, e);
-            const bool isFine = f.cardinality == Cardinality::Required ? met.isOk : f.cardinality == Cardinality::Prohibited ? !met.isOk : !met.isThere || met.isOk;
+            const bool isFine = f.cardinality == Cardinality::Required     ? met.isOk
+                                : f.cardinality == Cardinality::Prohibited ? !met.isOk
+                                                                           : !met.isThere || met.isOk;
             if (!isFine)
-                why += (why.empty() ? "" : " ") + (f.cardinality == Cardinality::Prohibited ? "It has what it must not have: " + what(f) + "." : met.why);
+                why += (why.empty() ? "" : " ") + (f.cardinality == Cardinality::Prohibited
+                                                       ? "It has what it must not have: " + what(f) + "."
+                                                       : met.why);
         }
         if (!why.empty())
             blame(std::move(why));
@@ -99,12 +114,19 @@ private:
     static std::string what(const Facet& f)
     {
         switch (f.kind) {
-        case FacetKind::Entity: return "class " + f.name->inWords();
-        case FacetKind::Attribute: return f.name->inWords() + (f.value ? " " + f.value->inWords() : "");
-        case FacetKind::Classification: return "a classification" + (f.system ? " in " + f.system->inWords() : "") + (f.value ? " " + f.value->inWords() : "");
-        case FacetKind::Property: return f.propertySet->inWords() + "." + f.baseName->inWords() + (f.value ? " " + f.value->inWords() : "");
-        case FacetKind::Material: return "a material" + (f.value ? " " + f.value->inWords() : "");
-        case FacetKind::PartOf: return "a whole " + f.name->inWords();
+        case FacetKind::Entity:
+            return "class " + f.name->inWords();
+        case FacetKind::Attribute:
+            return f.name->inWords() + (f.value ? " " + f.value->inWords() : "");
+        case FacetKind::Classification:
+            return "a classification" + (f.system ? " in " + f.system->inWords() : "") +
+                   (f.value ? " " + f.value->inWords() : "");
+        case FacetKind::Property:
+            return f.propertySet->inWords() + "." + f.baseName->inWords() + (f.value ? " " + f.value->inWords() : "");
+        case FacetKind::Material:
+            return "a material" + (f.value ? " " + f.value->inWords() : "");
+        case FacetKind::PartOf:
+            return "a whole " + f.name->inWords();
         }
         return {};
     }
@@ -122,7 +144,8 @@ Result<std::vector<SpecificationResult>> checkIds(const Ids& ids, const ifc::Mod
     const FacetReader reader(model);
     std::vector<SpecificationResult> results;
     for (const Specification& s : ids.specifications) {
-        progress.report("Checking what was asked for: " + s.name, static_cast<double>(results.size()) / static_cast<double>(ids.specifications.size()));
+        progress.report("Checking what was asked for: " + s.name,
+                        static_cast<double>(results.size()) / static_cast<double>(ids.specifications.size()));
         results.push_back(SpecificationCheck(s, model, reader).run(progress));
         if (progress.isCancelled())
             return fail({step::kCancelled, "Checking was cancelled."});

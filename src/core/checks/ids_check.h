@@ -29,6 +29,7 @@ struct SpecificationResult {
 /// attribute that is derived or inverse never satisfies. Without an entity facet every object, type and material is
 /// asked.
 /// @return step::kCancelled, or the results
-[[nodiscard]] Result<std::vector<SpecificationResult>> checkIds(const Ids& ids, const ifc::Model& model, Progress& progress);
+[[nodiscard]] Result<std::vector<SpecificationResult>> checkIds(const Ids& ids, const ifc::Model& model,
+                                                                Progress& progress);
 
 } // namespace wendrix::checks

@@ -13,23 +13,29 @@ Expectations Expectations::usual()
     e.schemas = {"IFC4", "IFC4X3"};
     e.areDimensionsNamed = true;
     e.isGeoreferenced = true;
-    for (const auto& [className, set] : {std::pair{"IfcWall", "Pset_WallCommon"}, {"IfcDoor", "Pset_DoorCommon"}, {"IfcSlab", "Pset_SlabCommon"}})
+    for (const auto& [className, set] :
+         {std::pair{"IfcWall", "Pset_WallCommon"}, {"IfcDoor", "Pset_DoorCommon"}, {"IfcSlab", "Pset_SlabCommon"}})
         e.properties.push_back({className, set, "FireRating"});
-    for (const auto& [className, set] : {std::pair{"IfcWall", "Pset_WallCommon"}, {"IfcSlab", "Pset_SlabCommon"}, {"IfcBeam", "Pset_BeamCommon"}, {"IfcColumn", "Pset_ColumnCommon"}})
+    for (const auto& [className, set] : {std::pair{"IfcWall", "Pset_WallCommon"},
+                                         {"IfcSlab", "Pset_SlabCommon"},
+                                         {"IfcBeam", "Pset_BeamCommon"},
+                                         {"IfcColumn", "Pset_ColumnCommon"}})
         e.properties.push_back({className, set, "LoadBearing"});
     return e;
 }
 
 std::size_t QualityReport::count(Severity severity) const
 {
-    return static_cast<std::size_t>(std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.severity == severity; }));
+    return static_cast<std::size_t>(
+        std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.severity == severity; }));
 }
 
 bool QualityReport::hasFaults() const { return count(Severity::Error) > 0; }
 
 std::string QualityReport::inWords() const
 {
-    const std::size_t faults = count(Severity::Error), warnings = count(Severity::Warning), notes = count(Severity::Note);
+    const std::size_t faults = count(Severity::Error), warnings = count(Severity::Warning),
+                      notes = count(Severity::Note);
     std::string words;
     const auto add = [&](std::size_t n, const char* one, const char* many) {
         if (n > 0)
@@ -53,8 +59,8 @@ std::string QualityReport::inWords() const
     return words;
 }
 
-Result<QualityReport> checkQuality(const ifc::Model& model, const geometry::MemberGeometry* geometry, const Expectations& expectations,
-                                   const std::vector<Ids>& ids, Progress& progress)
+Result<QualityReport> checkQuality(const ifc::Model& model, const geometry::MemberGeometry* geometry,
+                                   const Expectations& expectations, const std::vector<Ids>& ids, Progress& progress)
 {
     QualityReport report;
     const step::Header& header = model.source().file().header();
@@ -65,7 +71,10 @@ Result<QualityReport> checkQuality(const ifc::Model& model, const geometry::Memb
     report.facts.elements = model.elements().size();
     report.facts.storeys = model.storeys().size();
     const ifc::Georeference& g = model.georeference();
-    report.facts.coordinates = g.crs ? *g.crs : g.eastings ? "map coordinates without a name" : g.latitudeDegrees ? "latitude and longitude" : "";
+    report.facts.coordinates = g.crs               ? *g.crs
+                               : g.eastings        ? "map coordinates without a name"
+                               : g.latitudeDegrees ? "latitude and longitude"
+                                                   : "";
     if (geometry != nullptr)
         for (const geometry::ElementShape& shape : geometry->elements())
             report.facts.unbuilt += shape.placed.empty() ? 1 : 0;

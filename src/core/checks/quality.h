@@ -9,8 +9,8 @@ namespace wendrix::checks {
 
 /// What was agreed that deliveries should be like. What is not set is not asked for.
 struct Expectations {
-    std::vector<std::string> schemas;    ///< "IFC4", "IFC4X3"
-    std::string lengthUnit;              ///< as Units names it: "millimetre"
+    std::vector<std::string> schemas; ///< "IFC4", "IFC4X3"
+    std::string lengthUnit;           ///< as Units names it: "millimetre"
     /// Names and heights of the storeys as the reference member has them.
     std::vector<std::pair<std::string, Metres>> storeys;
     Metres storeyTolerance{0.005};
@@ -19,7 +19,7 @@ struct Expectations {
         std::string className, set, property;
     };
     std::vector<Needed> properties;
-    bool areDimensionsNamed = false;     ///< ducts, pipes and cable carriers say their size in their name or their type's
+    bool areDimensionsNamed = false; ///< ducts, pipes and cable carriers say their size in their name or their type's
     bool isGeoreferenced = false;
 
     /// Fire ratings of walls, doors and slabs, and which walls, slabs, beams and columns bear loads.
@@ -61,6 +61,7 @@ struct QualityReport {
 /// @param geometry  none where bodies are not built yet; then nothing is said of them
 /// @return step::kCancelled, or the report
 [[nodiscard]] Result<QualityReport> checkQuality(const ifc::Model& model, const geometry::MemberGeometry* geometry,
-                                                 const Expectations& expectations, const std::vector<Ids>& ids, Progress& progress);
+                                                 const Expectations& expectations, const std::vector<Ids>& ids,
+                                                 Progress& progress);
 
 } // namespace wendrix::checks

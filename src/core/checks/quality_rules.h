@@ -28,7 +28,8 @@ private:
     void twice();
 
     /// Adds a finding with everything that was gathered, unless that is nothing.
-    void add(Severity severity, const char* code, std::string title, std::string advice, std::vector<Concerned> concerned);
+    void add(Severity severity, const char* code, std::string title, std::string advice,
+             std::vector<Concerned> concerned);
     void say(Severity severity, const char* code, std::string title, std::string advice); ///< of the file as a whole
     [[nodiscard]] Concerned element(const ifc::Element& e, std::string why = {}) const;
 

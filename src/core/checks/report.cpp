@@ -17,11 +17,20 @@ std::string escaped(std::string_view text)
     std::string out;
     for (const char c : text)
         switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        default: out += c;
+        case '&':
+            out += "&amp;";
+            break;
+        case '<':
+            out += "&lt;";
+            break;
+        case '>':
+            out += "&gt;";
+            break;
+        case '"':
+            out += "&quot;";
+            break;
+        default:
+            out += c;
         }
     return out;
 }
@@ -52,10 +61,12 @@ void writeConcerned(std::string& html, const std::vector<Concerned>& concerned, 
 {
     if (concerned.empty())
         return;
-    html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>";
+    html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th "
+            "align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>";
     for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
         const Concerned& c = concerned[i];
-        html += fmt::format("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>", escaped(c.name.empty() ? fmt::format("#{}", c.entity) : c.name),
+        html += fmt::format("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
+                            escaped(c.name.empty() ? fmt::format("#{}", c.entity) : c.name),
                             escaped(classInWords(c.className)), escaped(c.guid), escaped(c.why));
     }
     html += "</table>";
@@ -66,9 +77,12 @@ void writeConcerned(std::string& html, const std::vector<Concerned>& concerned, 
 std::string verdictInWords(const SpecificationResult& s)
 {
     switch (s.verdict) {
-    case Verdict::Met: return "met";
-    case Verdict::Unmet: return "not met";
-    case Verdict::NotForThisSchema: return "not for this schema";
+    case Verdict::Met:
+        return "met";
+    case Verdict::Unmet:
+        return "not met";
+    case Verdict::NotForThisSchema:
+        return "not for this schema";
     }
     return {};
 }
@@ -76,19 +90,26 @@ std::string verdictInWords(const SpecificationResult& s)
 void writeModel(std::string& html, const ModelReport& model)
 {
     const QualityReport::Facts& f = model.quality.facts;
-    html += fmt::format("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", escaped(model.fileName), escaped(model.quality.inWords()), escaped(f.schema),
-                        f.viewDefinition.empty() ? "no view definition" : escaped(f.viewDefinition), f.lengthUnit.empty() ? "no length unit" : "lengths in " + escaped(f.lengthUnit),
-                        counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"), f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
+    html += fmt::format("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", escaped(model.fileName),
+                        escaped(model.quality.inWords()), escaped(f.schema),
+                        f.viewDefinition.empty() ? "no view definition" : escaped(f.viewDefinition),
+                        f.lengthUnit.empty() ? "no length unit" : "lengths in " + escaped(f.lengthUnit),
+                        counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
+                        f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
     for (const Finding& finding : model.quality.findings) {
         html += fmt::format("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), escaped(finding.title),
                             finding.count > 1 ? fmt::format(" ({})", finding.count) : "", escaped(finding.advice));
         writeConcerned(html, finding.concerned, finding.count);
     }
     for (const QualityReport::OfIds& ids : model.quality.ids) {
-        html += fmt::format("<h2>{}</h2>", escaped(ids.title.empty() ? "Information delivery specification" : ids.title));
+        html +=
+            fmt::format("<h2>{}</h2>", escaped(ids.title.empty() ? "Information delivery specification" : ids.title));
         for (const SpecificationResult& s : ids.specifications) {
-            html += fmt::format("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), escaped(s.name), counted(s.applicable, "element", "elements"),
-                                escaped(!s.why.empty() ? s.why : !s.instructions.empty() ? s.instructions : s.description));
+            html += fmt::format("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), escaped(s.name),
+                                counted(s.applicable, "element", "elements"),
+                                escaped(!s.why.empty()            ? s.why
+                                        : !s.instructions.empty() ? s.instructions
+                                                                  : s.description));
             writeConcerned(html, s.failed, s.failed.size());
         }
         for (const Diagnostic& note : ids.notes)
@@ -105,11 +126,16 @@ std::string severityInWords(Severity severity)
 
 std::string toHtml(const DeliveryReport& r)
 {
-    std::string html = fmt::format(
-        "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Quality report {0}</title><style>body{{font-family:'Public Sans',sans-serif;color:#1F2B30;max-width:60em;margin:2em auto;padding:0 1em}}"
-        "h1{{color:#173F46}}h2{{border-top:1px solid #DAD4C6;padding-top:12px}}table{{border-collapse:collapse;font-size:90%}}td,th{{border:1px solid #DAD4C6;padding:3px 8px}}"
-        "p{{color:#3C484D}}</style></head><body><h1>Quality report: {0}</h1><p>{1} · “{2}” · from {3}, delivered {4}</p><p>Looked at by {5}, {6}.</p>",
-        escaped(r.delivery), escaped(r.project), escaped(r.title), escaped(r.sender), timeInWords(r.delivered), escaped(r.by.person), timeInWords(r.by.time));
+    std::string html = fmt::format("<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Quality report "
+                                   "{0}</title><style>body{{font-family:'Public "
+                                   "Sans',sans-serif;color:#1F2B30;max-width:60em;margin:2em auto;padding:0 1em}}"
+                                   "h1{{color:#173F46}}h2{{border-top:1px solid "
+                                   "#DAD4C6;padding-top:12px}}table{{border-collapse:collapse;font-size:90%}}td,th{{"
+                                   "border:1px solid #DAD4C6;padding:3px 8px}}"
+                                   "p{{color:#3C484D}}</style></head><body><h1>Quality report: {0}</h1><p>{1} · “{2}” "
+                                   "· from {3}, delivered {4}</p><p>Looked at by {5}, {6}.</p>",
+                                   escaped(r.delivery), escaped(r.project), escaped(r.title), escaped(r.sender),
+                                   timeInWords(r.delivered), escaped(r.by.person), timeInWords(r.by.time));
     for (const ModelReport& model : r.models)
         writeModel(html, model);
     return html + "</body></html>\n";
@@ -117,11 +143,13 @@ std::string toHtml(const DeliveryReport& r)
 
 std::string toCsv(const DeliveryReport& r)
 {
-    std::string csv = "\xEF\xBB\xBF" + rowOf({"Model", "Severity", "Code", "What", "What to do", "Class", "Element", "GlobalId", "At this element"});
-    const auto write = [&](const std::string& file, std::string_view severity, std::string_view code, std::string_view title, std::string_view advice,
-                           const std::vector<Concerned>& concerned) {
+    std::string csv = "\xEF\xBB\xBF" + rowOf({"Model", "Severity", "Code", "What", "What to do", "Class", "Element",
+                                              "GlobalId", "At this element"});
+    const auto write = [&](const std::string& file, std::string_view severity, std::string_view code,
+                           std::string_view title, std::string_view advice, const std::vector<Concerned>& concerned) {
         for (const Concerned& c : concerned)
-            csv += rowOf({file, severity, code, title, advice, c.className, c.name.empty() ? fmt::format("#{}", c.entity) : c.name, c.guid, c.why});
+            csv += rowOf({file, severity, code, title, advice, c.className,
+                          c.name.empty() ? fmt::format("#{}", c.entity) : c.name, c.guid, c.why});
         if (concerned.empty())
             csv += rowOf({file, severity, code, title, advice, "", "", "", ""});
     };
@@ -130,7 +158,8 @@ std::string toCsv(const DeliveryReport& r)
             write(model.fileName, severityInWords(f.severity), f.code, f.title, f.advice, f.concerned);
         for (const QualityReport::OfIds& ids : model.quality.ids)
             for (const SpecificationResult& s : ids.specifications)
-                write(model.fileName, verdictInWords(s), s.identifier.empty() ? "specification" : s.identifier, s.name, !s.why.empty() ? s.why : s.instructions, s.failed);
+                write(model.fileName, verdictInWords(s), s.identifier.empty() ? "specification" : s.identifier, s.name,
+                      !s.why.empty() ? s.why : s.instructions, s.failed);
     }
     return csv;
 }

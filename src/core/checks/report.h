@@ -23,7 +23,8 @@ struct DeliveryReport {
 
 /// One HTML page that needs nothing beside it; all text from models is escaped.
 [[nodiscard]] std::string toHtml(const DeliveryReport& report);
-/// A row for each element concerned, or for the finding where it concerns none; RFC 4180, UTF-8 with a mark for spreadsheets.
+/// A row for each element concerned, or for the finding where it concerns none; RFC 4180, UTF-8 with a mark for
+/// spreadsheets.
 [[nodiscard]] std::string toCsv(const DeliveryReport& report);
 
 } // namespace wendrix::checks

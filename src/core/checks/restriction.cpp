@@ -21,12 +21,14 @@ std::optional<double> numberIn(const std::string& text)
     const char* end = text.data() + text.size();
     const char* begin = text.data() + (text.starts_with('+') ? 1 : 0);
     const auto [stopped, error] = std::from_chars(begin, end, value);
-    return error == std::errc{} && stopped == end && !text.empty() && std::isfinite(value) ? std::optional(value) : std::nullopt;
+    return error == std::errc{} && stopped == end && !text.empty() && std::isfinite(value) ? std::optional(value)
+                                                                                           : std::nullopt;
 }
 
 std::size_t charactersIn(const std::string& text)
 {
-    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
+    return static_cast<std::size_t>(
+        std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
 }
 
 /// Whether what is asked for, as written, is this value.
@@ -57,28 +59,33 @@ std::optional<Pattern> Pattern::compile(const std::string& expression)
         return {};
     Pattern pattern;
     pattern.expression_ = expression;
-    pattern.compiled_ = std::shared_ptr<void>(compiled, [](void* p) { xmlRegFreeRegexp(static_cast<xmlRegexpPtr>(p)); });
+    pattern.compiled_ =
+        std::shared_ptr<void>(compiled, [](void* p) { xmlRegFreeRegexp(static_cast<xmlRegexpPtr>(p)); });
     return pattern;
 }
 
 bool Pattern::matches(const std::string& text) const
 {
-    return text.size() <= kLongestMatched && xmlRegexpExec(static_cast<xmlRegexpPtr>(compiled_.get()), reinterpret_cast<const xmlChar*>(text.c_str())) == 1;
+    return text.size() <= kLongestMatched && xmlRegexpExec(static_cast<xmlRegexpPtr>(compiled_.get()),
+                                                           reinterpret_cast<const xmlChar*>(text.c_str())) == 1;
 }
 
 bool Restriction::matches(const Candidate& value) const
 {
     if (simple && !isSame(*simple, value))
         return false;
-    if (!enumeration.empty() && std::none_of(enumeration.begin(), enumeration.end(), [&](const std::string& one) { return isSame(one, value); }))
+    if (!enumeration.empty() && std::none_of(enumeration.begin(), enumeration.end(),
+                                             [&](const std::string& one) { return isSame(one, value); }))
         return false;
-    if (!patterns.empty() && (value.number || std::none_of(patterns.begin(), patterns.end(), [&](const Pattern& p) { return p.matches(value.text); })))
+    if (!patterns.empty() && (value.number || std::none_of(patterns.begin(), patterns.end(),
+                                                           [&](const Pattern& p) { return p.matches(value.text); })))
         return false; // a pattern speaks of text; a number can be written in many ways
     if (minInclusive || maxInclusive || minExclusive || maxExclusive) {
         if (!value.number)
             return false;
         const double x = *value.number;
-        if ((minInclusive && x < *minInclusive && !isSameReal(x, *minInclusive)) || (maxInclusive && x > *maxInclusive && !isSameReal(x, *maxInclusive)) ||
+        if ((minInclusive && x < *minInclusive && !isSameReal(x, *minInclusive)) ||
+            (maxInclusive && x > *maxInclusive && !isSameReal(x, *maxInclusive)) ||
             (minExclusive && x <= *minExclusive) || (maxExclusive && x >= *maxExclusive))
             return false;
     }
@@ -96,7 +103,8 @@ std::string Restriction::inWords() const
     if (simple)
         parts.push_back(*simple);
     if (!enumeration.empty())
-        parts.push_back(enumeration.size() == 1 ? enumeration[0] : fmt::format("one of {}", fmt::join(enumeration, ", ")));
+        parts.push_back(enumeration.size() == 1 ? enumeration[0]
+                                                : fmt::format("one of {}", fmt::join(enumeration, ", ")));
     std::vector<std::string> expressions;
     for (const Pattern& p : patterns)
         expressions.push_back(p.expression());

@@ -31,7 +31,10 @@ Outcome outcomeOf(Presence left, Presence right, TestState test)
     if (left == Presence::Removed || right == Presence::Removed)
         return Outcome::Removed;
     if (left != Presence::Tested || right != Presence::Tested)
-        return without(left == Presence::Tested ? right : right == Presence::Tested ? left : left < right ? left : right);
+        return without(left == Presence::Tested    ? right
+                       : right == Presence::Tested ? left
+                       : left < right              ? left
+                                                   : right);
     switch (test) {
     case TestState::Cancelled:
         return Outcome::TestCancelled;

@@ -65,7 +65,8 @@ private:
 
 bool isTestable(const federation::Member& member, ifc::ElementIndex element)
 {
-    return !member.geometry->elements()[element].placed.empty() && isBuilt(*member.model, member.model->elements()[element]);
+    return !member.geometry->elements()[element].placed.empty() &&
+           isBuilt(*member.model, member.model->elements()[element]);
 }
 
 Result<Findings> findHard(std::span<const federation::Member> members, std::span<const std::uint32_t> left,
@@ -97,11 +98,15 @@ Result<Findings> findHard(std::span<const federation::Member> members, std::span
     for (std::size_t k = 0; k < candidates.size(); ++k)
         if (overlaps[k]) {
             const auto [i, j] = candidates[k];
-            findings.clashes.push_back({leftSide.part(i), rightSide.part(j), overlaps[k]->depth, overlaps[k]->point, overlaps[k]->isApproximate});
+            findings.clashes.push_back({leftSide.part(i), rightSide.part(j), overlaps[k]->depth, overlaps[k]->point,
+                                        overlaps[k]->isApproximate});
         }
-    const auto guid = [&](Part part) -> const std::string& { return members[part.member].model->elements()[part.element].guid; };
+    const auto guid = [&](Part part) -> const std::string& {
+        return members[part.member].model->elements()[part.element].guid;
+    };
     std::sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& a, const Clash& b) {
-        return std::tie(guid(a.left), guid(a.right), a.left, a.right) < std::tie(guid(b.left), guid(b.right), b.left, b.right);
+        return std::tie(guid(a.left), guid(a.right), a.left, a.right) <
+               std::tie(guid(b.left), guid(b.right), b.left, b.right);
     });
     findings.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return findings;

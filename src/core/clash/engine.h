@@ -32,7 +32,7 @@ struct HardTest {
 };
 
 struct Findings {
-    std::vector<Clash> clashes; ///< sorted by left, then right GlobalId, then by their places in their files
+    std::vector<Clash> clashes;  ///< sorted by left, then right GlobalId, then by their places in their files
     std::size_t pairsTested = 0; ///< pairs whose bounds came near enough to look at triangles
     double seconds = 0;
 };

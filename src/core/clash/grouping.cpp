@@ -16,7 +16,10 @@ std::vector<Group> groupBySharedElement(std::span<const PairEnds> pairs)
     }
     std::sort(elements.begin(), elements.end());
     elements.erase(std::unique(elements.begin(), elements.end()), elements.end());
-    const auto placeOf = [&](std::int64_t element) { return static_cast<std::uint32_t>(std::lower_bound(elements.begin(), elements.end(), element) - elements.begin()); };
+    const auto placeOf = [&](std::int64_t element) {
+        return static_cast<std::uint32_t>(std::lower_bound(elements.begin(), elements.end(), element) -
+                                          elements.begin());
+    };
     std::vector<std::uint32_t> first(elements.size() + 1, 0), open(elements.size(), 0), ends(2 * pairs.size());
     for (std::size_t i = 0; i < pairs.size(); ++i) {
         ends[2 * i] = placeOf(pairs[i].left);
@@ -34,7 +37,8 @@ std::vector<Group> groupBySharedElement(std::span<const PairEnds> pairs)
             ofElement[next[ends[2 * i + 1]]++] = i;
     }
 
-    // Most open pairs first, then the smaller number; what is out of date when it comes up goes back with its count of now.
+    // Most open pairs first, then the smaller number; what is out of date when it comes up goes back with its count of
+    // now.
     using Entry = std::pair<std::uint32_t, std::uint32_t>; // open pairs, element counted from the end
     std::priority_queue<Entry> queue;
     const auto last = static_cast<std::uint32_t>(elements.size());

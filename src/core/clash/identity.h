@@ -37,7 +37,7 @@ public:
     [[nodiscard]] bool isEmpty() const { return parent_.empty(); }
 
 private:
-    std::unordered_map<std::int64_t, std::int64_t> parent_; ///< only of what is united with something
+    std::unordered_map<std::int64_t, std::int64_t> parent_;             ///< only of what is united with something
     std::unordered_map<std::int64_t, std::vector<std::int64_t>> names_; ///< by root
 };
 

@@ -64,8 +64,8 @@ double penetration(const geometry::Piece& piece, const TriangleTree& a, const Tr
     double deepest = 0.5 * geometry::innerThickness(piece.mesh);
     for (std::size_t i = 0; i < piece.mesh.triangles.size() && deepest < enough; ++i) {
         const auto t = piece.mesh.corners(i);
-        for (const Point3 local : {t[0], 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0]),
-                                   (1.0 / 3) * (t[0] + t[1] + t[2])}) {
+        for (const Point3 local :
+             {t[0], 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0]), (1.0 / 3) * (t[0] + t[1] + t[2])}) {
             const Point3 p = origin + local;
             for (const TriangleTree* body : {&a, &b})
                 deepest = std::max(deepest, body->distanceTo(p, enough).value_or(enough));
@@ -101,8 +101,8 @@ std::optional<Overlap> overlapOf(const TriangleTree& a, const TriangleTree& b, d
         return {};
 
     const Point3 origin = middle(points);
-    const auto shared = geometry::combine(about(a.mesh(), origin), about(b.mesh(), origin),
-                                          geometry::BooleanKind::Intersection);
+    const auto shared =
+        geometry::combine(about(a.mesh(), origin), about(b.mesh(), origin), geometry::BooleanKind::Intersection);
     if (!shared)
         return Overlap{geometry::leastWidth(points, normals.all()), origin, true};
     std::optional<Overlap> deepest;

@@ -11,8 +11,8 @@ struct Overlap {
     /// How much material is in both, metres: the width of the shared part (of its deepest connected piece),
     /// but no more than twice what one surface comes into the other.
     double depth = 0;
-    Point3 point;                ///< the middle of that piece
-    bool isApproximate = false;  ///< one body is open, so only the crossing surfaces could be measured
+    Point3 point;               ///< the middle of that piece
+    bool isApproximate = false; ///< one body is open, so only the crossing surfaces could be measured
 };
 
 /// Whether two bodies share more than `tolerance` metres, and where. Touching, even along whole faces, is

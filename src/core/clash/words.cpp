@@ -37,9 +37,8 @@ std::string commonKind(std::span<const std::string> names)
         all.push_back(wordsOf(name));
     std::string kind;
     for (std::size_t i = 0; !all.empty(); ++i) {
-        const bool isShared = std::all_of(all.begin(), all.end(), [&](const auto& words) {
-            return i < words.size() && words[i] == all[0][i];
-        });
+        const bool isShared = std::all_of(all.begin(), all.end(),
+                                          [&](const auto& words) { return i < words.size() && words[i] == all[0][i]; });
         if (!isShared || !isPlain(all[0][i]))
             break;
         kind += (kind.empty() ? "" : " ") + all[0][i];

@@ -11,6 +11,7 @@ namespace wendrix::clash {
 
 /// A group by its shared element and the others: "Supply duct SD-203 × 3 beams", "Wall × Column B3".
 /// @param count  how many others there are, where only some are named; 0: as many as are named
-[[nodiscard]] std::string groupTitle(const std::string& shared, std::span<const std::string> others, std::size_t count = 0);
+[[nodiscard]] std::string groupTitle(const std::string& shared, std::span<const std::string> others,
+                                     std::size_t count = 0);
 
 } // namespace wendrix::clash

@@ -27,11 +27,12 @@ bool tagBefore(const std::string& a, const std::string& b)
     return a < b;
 }
 
-/// Where a straight axis meets one along a circle in plan: where it is drawn, rather than where it would be if it went on.
-/// Nothing where there is no such place, or two that are as good.
+/// Where a straight axis meets one along a circle in plan: where it is drawn, rather than where it would be if it went
+/// on. Nothing where there is no such place, or two that are as good.
 std::optional<Point3> crossingOnCircle(const ifc::GridAxis& line, const ifc::GridArc& arc)
 {
-    const Vector2 d{line.end.x - line.start.x, line.end.y - line.start.y}, w{line.start.x - arc.centre.x, line.start.y - arc.centre.y};
+    const Vector2 d{line.end.x - line.start.x, line.end.y - line.start.y},
+        w{line.start.x - arc.centre.x, line.start.y - arc.centre.y};
     const double a = dot(d, d), b = dot(d, w), c = dot(w, w) - arc.radius() * arc.radius(), root = b * b - a * c;
     if (!(a > 0) || root < 0)
         return {};
@@ -154,8 +155,9 @@ Result<GridFit> fitByGrids(const ifc::Model& reference, const ifc::Model& moving
             names.push_back(c.name());
         }
     if (places.size() < 2)
-        return fail({kNoSharedGrid, "The two members share fewer than two grid crossings of the same name; fit by "
-                                    "picked points instead.",
+        return fail({kNoSharedGrid,
+                     "The two members share fewer than two grid crossings of the same name; fit by "
+                     "picked points instead.",
                      moving.source().file().name()});
     auto plan = fitInPlan(places);
     if (!plan)
@@ -176,8 +178,7 @@ Result<GridFit> fitByGrids(const ifc::Model& reference, const ifc::Model& moving
                 kept.push_back(places[i]);
                 keptNames.push_back(names[i]);
             } else {
-                result.warnings.push_back("Crossing " + names[i] + " is off by " +
-                                          lengthInWords(Metres{distances[i]}) +
+                result.warnings.push_back("Crossing " + names[i] + " is off by " + lengthInWords(Metres{distances[i]}) +
                                           " from the others and was left out of the fit.");
             }
         }

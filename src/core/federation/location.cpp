@@ -39,7 +39,8 @@ Locator::Locator(const ifc::Model& reference) : storeys_(reference.storeys())
         families_.push_back(std::move(lines));
     }
     std::stable_sort(families_.begin(), families_.end(), [](const auto& a, const auto& b) {
-        return std::isalpha(static_cast<unsigned char>(a[0].tag[0])) > std::isalpha(static_cast<unsigned char>(b[0].tag[0]));
+        return std::isalpha(static_cast<unsigned char>(a[0].tag[0])) >
+               std::isalpha(static_cast<unsigned char>(b[0].tag[0]));
     });
 }
 

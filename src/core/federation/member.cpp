@@ -5,7 +5,10 @@
 
 namespace wendrix::federation {
 
-ElementRef Member::refOf(ifc::ElementIndex element) const { return {disciplineId, part, model->elements()[element].guid, model->ordinalOf(element)}; }
+ElementRef Member::refOf(ifc::ElementIndex element) const
+{
+    return {disciplineId, part, model->elements()[element].guid, model->ordinalOf(element)};
+}
 
 std::optional<ifc::ElementIndex> Member::find(const ElementRef& ref) const
 {

@@ -93,8 +93,8 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
     std::filesystem::rename(part, file, ignored);
 }
 
-Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256, const std::vector<std::string>& leftOut,
-                          const MemberCache& cache, Progress& progress)
+Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256,
+                          const std::vector<std::string>& leftOut, const MemberCache& cache, Progress& progress)
 {
     std::string key = sha256;
     for (const std::string& name : leftOut)

@@ -28,7 +28,8 @@ private:
 
 /// As openMember, but through a cache.
 /// @param leftOut  classes that are not wanted; what was kept with others left out is another member
-[[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256, const std::vector<std::string>& leftOut,
-                                        const MemberCache& cache, Progress& progress);
+[[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256,
+                                        const std::vector<std::string>& leftOut, const MemberCache& cache,
+                                        Progress& progress);
 
 } // namespace wendrix::federation

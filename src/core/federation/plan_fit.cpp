@@ -10,7 +10,7 @@ namespace {
 
 constexpr Metres kSamePlace{1e-3}; // finer than setting-out on site, coarser than file rounding
 
-Point3 centroid(std::span<const PlacePair> places, Point3 PlacePair::* side)
+Point3 centroid(std::span<const PlacePair> places, Point3 PlacePair::*side)
 {
     // About the first place: northings run to millions, and a plain sum would lose digits.
     const Point3 first = places[0].*side;

@@ -33,7 +33,12 @@ std::vector<Cause> causesOf(const ifc::Model& reference, const ifc::Model& movin
 {
     const auto fit = fitByGrids(reference, moving);
     if (!fit)
-        return {{!hasGrid(reference) ? CauseKind::NoReferenceGrid : !hasGrid(moving) ? CauseKind::NoGrid : CauseKind::NoSharedGrid, {}, {}, Remedy::FitOtherwise}};
+        return {{!hasGrid(reference) ? CauseKind::NoReferenceGrid
+                 : !hasGrid(moving)  ? CauseKind::NoGrid
+                                     : CauseKind::NoSharedGrid,
+                 {},
+                 {},
+                 Remedy::FitOtherwise}};
     std::vector<Cause> causes;
     const Vector3 t = fit->fit.translation;
     const double shift = std::hypot(t.x, t.y);
@@ -70,7 +75,8 @@ Standing standingOf(const ifc::Model& reference, const Member& member)
         standing.mean = Metres{sum / static_cast<double>(standing.residuals.size())};
     if (standing.residuals.empty() || standing.worst > kStandsRight)
         standing.causes = causesOf(reference, *member.model);
-    else if (const auto height = heightOffset(reference, member); height && std::abs(height->value) > kStandsRight.value)
+    else if (const auto height = heightOffset(reference, member);
+             height && std::abs(height->value) > kStandsRight.value)
         standing.causes = {{CauseKind::HeightOffset, *height, {}, Remedy::FitByGrids}};
     return standing;
 }
@@ -86,7 +92,8 @@ std::string inWords(const std::vector<Cause>& causes)
     const Cause *turned = find(CauseKind::Turned), *away = find(CauseKind::OwnOrigin);
     std::vector<std::string> sentences;
     if (turned != nullptr && away != nullptr)
-        sentences.push_back(fmt::format("Exported from an origin of its own and unturned: turned {:.2f}°, {} away.", toDegrees(turned->turn), lengthInWords(away->metres)));
+        sentences.push_back(fmt::format("Exported from an origin of its own and unturned: turned {:.2f}°, {} away.",
+                                        toDegrees(turned->turn), lengthInWords(away->metres)));
     else if (turned != nullptr)
         sentences.push_back(fmt::format("Turned by {:.2f}° about the shared origin.", toDegrees(turned->turn)));
     else if (away != nullptr)
@@ -106,7 +113,8 @@ std::string inWords(const std::vector<Cause>& causes)
             sentences.push_back("The grids do not match even when laid over each other; its length unit may be wrong.");
             break;
         case CauseKind::HeightOffset:
-            sentences.push_back("Its heights start " + lengthInWords(Metres{std::abs(c.metres.value)}) + (c.metres.value < 0 ? " too low." : " too high."));
+            sentences.push_back("Its heights start " + lengthInWords(Metres{std::abs(c.metres.value)}) +
+                                (c.metres.value < 0 ? " too low." : " too high."));
             break;
         case CauseKind::ConversionMissing:
             sentences.push_back("It has no map conversion.");

@@ -10,13 +10,13 @@ namespace wendrix::federation {
 
 /// Why a member does not stand on the reference, as far as can be told.
 enum class CauseKind {
-    NoReferenceGrid, ///< the reference has no grid to verify it by
-    NoGrid,          ///< the member has none
-    NoSharedGrid,    ///< fewer than two crossings of the same name
-    GridsDiffer,     ///< they do not match even when laid over each other; `metres` is what is left at worst
-    OwnOrigin,       ///< `metres` away in plan
-    Turned,          ///< by `turn`
-    HeightOffset,    ///< `metres` too high
+    NoReferenceGrid,   ///< the reference has no grid to verify it by
+    NoGrid,            ///< the member has none
+    NoSharedGrid,      ///< fewer than two crossings of the same name
+    GridsDiffer,       ///< they do not match even when laid over each other; `metres` is what is left at worst
+    OwnOrigin,         ///< `metres` away in plan
+    Turned,            ///< by `turn`
+    HeightOffset,      ///< `metres` too high
     ConversionMissing, ///< the reference says where on the map it is, the member does not
 };
 

@@ -67,7 +67,8 @@ Sampled CurveReader::conic(const Entity& e, double from, double to) const
         const double t = from + sweep * i / n;
         const Vector3 direction =
             std::copysign(1.0, sweep) * normalised(frame.turn(Vector3{-a * std::sin(t), b * std::cos(t), 0}));
-        s.add(frame.apply(Point3{a * std::cos(t), b * std::sin(t), 0}), t / units_.angleToRadians, direction, direction);
+        s.add(frame.apply(Point3{a * std::cos(t), b * std::sin(t), 0}), t / units_.angleToRadians, direction,
+              direction);
     }
     return s;
 }
@@ -237,8 +238,9 @@ CurveReader::MaybeSampled CurveReader::offset(const Entity& curve, std::string& 
     if (!basis)
         return {};
     const double distance = units_.lengthToMetres * curve["Distance"].numberOr(0);
-    const Vector3 up = curve.isA("IfcOffsetCurve3D") ? normalised(placements_.direction(curve["RefDirection"], {0, 0, 1}))
-                                                     : Vector3{0, 0, 1};
+    const Vector3 up = curve.isA("IfcOffsetCurve3D")
+                           ? normalised(placements_.direction(curve["RefDirection"], {0, 0, 1}))
+                           : Vector3{0, 0, 1};
     basis->points = offsetPolyline(basis->points, distance, up);
     if (basis->points.size() != basis->parameters.size())
         return counted(std::move(basis->points));

@@ -24,8 +24,8 @@ public:
     /// @return nothing for another kind, which `unsupported` then names.
     [[nodiscard]] std::optional<std::vector<Point3>> points(const ifc::Entity& curve, std::string& unsupported) const;
     /// The part of a curve between two of its own parameters, as a directrix is trimmed; a whole end where absent.
-    [[nodiscard]] std::optional<Path> part(const ifc::Entity& curve, std::optional<double> from, std::optional<double> to,
-                                           std::string& unsupported) const;
+    [[nodiscard]] std::optional<Path> part(const ifc::Entity& curve, std::optional<double> from,
+                                           std::optional<double> to, std::string& unsupported) const;
     /// The same as a closed outline in the plane.
     [[nodiscard]] std::optional<Ring> ring(const ifc::Entity& curve, std::string& unsupported) const;
 

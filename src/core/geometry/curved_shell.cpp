@@ -156,10 +156,12 @@ private:
         const ifc::PlacementReader& placements = curves_.placements();
         if (e.isA("IfcLine")) {
             const Entity vector = source_.entity(e["Dir"]);
-            return new Geom_Line(toPoint(pointOf(e["Pnt"])), toDirection(placements.direction(vector["Orientation"], {1, 0, 0})));
+            return new Geom_Line(toPoint(pointOf(e["Pnt"])),
+                                 toDirection(placements.direction(vector["Orientation"], {1, 0, 0})));
         }
         if (e.isA("IfcCircle"))
-            return new Geom_Circle(toAxes(placements.axisPlacement(e["Position"])).Ax2(), scale_ * e["Radius"].numberOr(0));
+            return new Geom_Circle(toAxes(placements.axisPlacement(e["Position"])).Ax2(),
+                                   scale_ * e["Radius"].numberOr(0));
         if (e.isA("IfcEllipse")) {
             const double a = scale_ * e["SemiAxis1"].numberOr(0), b = scale_ * e["SemiAxis2"].numberOr(0);
             Transform frame = placements.axisPlacement(e["Position"]);
@@ -430,7 +432,10 @@ private:
     }
 
     struct PairHash {
-        std::size_t operator()(const std::pair<EntityId, EntityId>& p) const { return p.first * 1099511628211ull ^ p.second; }
+        std::size_t operator()(const std::pair<EntityId, EntityId>& p) const
+        {
+            return p.first * 1099511628211ull ^ p.second;
+        }
     };
     const CurveReader& curves_;
     const ifc::Source& source_;

@@ -10,6 +10,7 @@ namespace wendrix::geometry {
 /// triangles as the fineness says; neighbouring faces share their points.
 /// @return nothing, with the reason in `why`, where a surface or edge can not be built
 /// Source of the trimming and meshing: Open CASCADE, which nothing else of ours sees.
-[[nodiscard]] std::optional<Mesh> readCurvedShell(const CurveReader& curves, const ifc::Entity& shell, std::string& why);
+[[nodiscard]] std::optional<Mesh> readCurvedShell(const CurveReader& curves, const ifc::Entity& shell,
+                                                  std::string& why);
 
 } // namespace wendrix::geometry

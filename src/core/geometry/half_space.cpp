@@ -1,5 +1,6 @@
 #include "core/geometry/half_space.h"
 
+#include "core/geometry/plane_clip.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
 
@@ -10,6 +11,8 @@ namespace wendrix::geometry {
 using ifc::Entity;
 
 namespace {
+
+constexpr double kSameLineMetres = 1e-7;
 
 std::optional<Solid> solidOf(const Mesh& mesh)
 {
@@ -27,7 +30,8 @@ Mesh blockBeside(const Transform& plane, bool isBelow, const Box3& what, double 
 }
 
 /// What a closed surface encloses, as far as `around` reaches; empty for a surface of another kind or without a size.
-Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform& frame, const Box3& around, double reach)
+Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform& frame, const Box3& around,
+              double reach)
 {
     const double scale = curves.units().lengthToMetres;
     const double radius = scale * surface["Radius"].numberOr(0);
@@ -39,8 +43,9 @@ Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform&
     if (surface.isA("IfcSphericalSurface"))
         return transformed(sphereMesh(radius, curves.fineness()), frame);
     if (surface.isA("IfcToroidalSurface"))
-        return transformed(torusMesh(scale * surface["MajorRadius"].numberOr(0), scale * surface["MinorRadius"].numberOr(0),
-                                     curves.fineness()), frame);
+        return transformed(torusMesh(scale * surface["MajorRadius"].numberOr(0),
+                                     scale * surface["MinorRadius"].numberOr(0), curves.fineness()),
+                           frame);
     return {};
 }
 
@@ -86,11 +91,47 @@ std::optional<Solid> readHalfSpace(const CurveReader& curves, const Entity& e, c
     const Mesh placed = transformed(*prism, frame * Transform::translation({0, 0, inFrame.min.z}));
     if (!isSomewhere(placed))
         return cannot("it lies nowhere on earth");
+    if (const auto cut = clippedBehind(placed, {base.origin, isBehind ? base.z : -base.z}); cut && !cut->isEmpty())
+        if (auto quick = solidOf(*cut))
+            return quick;
     auto bounded = solidOf(placed);
     const auto half = solidOf(blockBeside(base, isBehind, boundsOf(placed), reach));
     if (!bounded || !half || !bounded->combine(*half, BooleanKind::Intersection))
         return cannot("the outline of a half space touches itself");
     return bounded;
+}
+
+std::optional<Mesh> clippedBy(const CurveReader& curves, const Entity& e, const Mesh& body, BooleanKind kind)
+{
+    const Entity surface = curves.source().entity(e["BaseSurface"]);
+    const Transform base = curves.placements().axisPlacement(surface["Position"]);
+    if (!surface.isA("IfcPlane") || kind == BooleanKind::Union || !(length(base.origin) < kFarthestMetres))
+        return {};
+    const bool isBehind = e["AgreementFlag"].enumeration() != "F";
+    const Plane in{base.origin, isBehind ? base.z : -base.z}, out{base.origin, -in.normal}; // material is behind `in`
+    if (!e.isA("IfcPolygonalBoundedHalfSpace"))
+        return clippedBehind(body, kind == BooleanKind::Difference ? out : in);
+    const auto within = clippedBehind(body, in);
+    if (!within || within->isEmpty())
+        return within && kind == BooleanKind::Difference ? std::optional(body) : within;
+    std::string unsupported;
+    auto outline = curves.ring(curves.source().entity(e["PolygonalBoundary"]), unsupported);
+    if (!outline || outline->size() < 3)
+        return {};
+    if (signedArea(*outline) < 0)
+        std::reverse(outline->begin(), outline->end());
+    const Transform toFrame = curves.placements().axisPlacement(e["Position"]).inverse();
+    for (const Point3 p : within->points) {
+        const Point3 flat = toFrame.apply(p);
+        for (std::size_t i = 0; i < outline->size(); ++i) {
+            const Point2 a = (*outline)[i], b = (*outline)[(i + 1) % outline->size()];
+            // Within every edge's side, which only the inside of a convex outline is; planes and outlines of one gable
+            // meet in a line that rounding has moved.
+            if (cross(b - a, Point2{flat.x, flat.y} - a) < -kSameLineMetres * length(b - a))
+                return {};
+        }
+    }
+    return kind == BooleanKind::Difference ? clippedBehind(body, out) : within;
 }
 
 } // namespace wendrix::geometry

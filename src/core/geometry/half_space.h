@@ -13,4 +13,10 @@ namespace wendrix::geometry {
 [[nodiscard]] std::optional<Solid> readHalfSpace(const CurveReader& curves, const ifc::Entity& halfSpace,
                                                  const Box3& around, std::string& why);
 
+/// A closed body without a half space, or only what lies in it, where that is cut off by one plane: of a plain half
+/// space, and of one bounded by a convex outline that all of the cut off part lies within.
+/// @return nothing where it is not so, or clippedBehind() gives nothing
+[[nodiscard]] std::optional<Mesh> clippedBy(const CurveReader& curves, const ifc::Entity& halfSpace, const Mesh& body,
+                                            BooleanKind kind);
+
 } // namespace wendrix::geometry

@@ -32,7 +32,8 @@ std::vector<BodyPart> ItemReader::representation(ifc::EntityId id, Diagnostics& 
     return items(source_.entity(id), diagnostics, Effort{&met});
 }
 
-std::vector<BodyPart> ItemReader::items(const Entity& representation, Diagnostics& diagnostics, const Effort& effort) const
+std::vector<BodyPart> ItemReader::items(const Entity& representation, Diagnostics& diagnostics,
+                                        const Effort& effort) const
 {
     std::vector<BodyPart> parts;
     for (const Value reference : representation["Items"]) {
@@ -83,9 +84,9 @@ std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics
         parts.push_back({std::move(mesh), closed, own});
     }
     if (!faults.isClosed())
-        diagnostics.push_back({Severity::Warning, "geometry.open", ifc::entityName(e.id()),
-                               "The body is not closed: " + faults.inWords() +
-                                   ". It has no volume; ask the sender for a solid."});
+        diagnostics.push_back(
+            {Severity::Warning, "geometry.open", ifc::entityName(e.id()),
+             "The body is not closed: " + faults.inWords() + ". It has no volume; ask the sender for a solid."});
     return parts;
 }
 
@@ -97,7 +98,8 @@ std::vector<SharedPart> ItemReader::sharedParts(ifc::EntityId representation, Di
         const Entity e = source_.entity(reference);
         const auto colour = styles_.ofItem(e.id());
         if (e.isA("IfcMappedItem")) {
-            const Transform to = solids_.curves().placements().transformationOperator(source_.entity(e["MappingTarget"]));
+            const Transform to =
+                solids_.curves().placements().transformationOperator(source_.entity(e["MappingTarget"]));
             if (!isFinite(to))
                 return {};
             shared.push_back({e["MappingSource"].reference(), to, colour, e.id()});

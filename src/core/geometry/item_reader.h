@@ -27,14 +27,17 @@ public:
     [[nodiscard]] std::vector<SharedPart> sharedParts(ifc::EntityId representation,
                                                       std::vector<Diagnostic>& diagnostics) const;
     /// A representation map's parts, in the frame its mapping origin sets.
-    [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map, std::vector<Diagnostic>& diagnostics) const;
+    [[nodiscard]] std::vector<BodyPart> representationMap(ifc::EntityId map,
+                                                          std::vector<Diagnostic>& diagnostics) const;
     [[nodiscard]] const ifc::Styles& styles() const { return styles_; }
 
 private:
     using Diagnostics = std::vector<Diagnostic>;
-    [[nodiscard]] std::vector<BodyPart> items(const ifc::Entity& representation, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::vector<BodyPart> items(const ifc::Entity& representation, Diagnostics& diagnostics,
+                                              const Effort& effort) const;
     [[nodiscard]] std::vector<BodyPart> mapped(ifc::EntityId map, Diagnostics& diagnostics, const Effort& effort) const;
-    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::vector<BodyPart> item(const ifc::Entity& item, Diagnostics& diagnostics,
+                                             const Effort& effort) const;
 
     const ifc::Source& source_;
     SolidReader solids_;

@@ -2,8 +2,8 @@
 
 #include "core/geometry/boolean.h"
 #include "core/geometry/item_reader.h"
-#include "core/geometry/through_cut.h"
 #include "core/geometry/shape_pool.h"
+#include "core/geometry/through_cut.h"
 
 #include <tbb/parallel_for.h>
 
@@ -257,16 +257,16 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
             if (geometry->shapes_[use.entry->index].mesh.isEmpty()) {
                 if (use.item != 0 && std::holds_alternative<EntityId>(use.entry->source) &&
                     std::get<EntityId>(use.entry->source) == 0)
-                    built[i].diagnostics.push_back(
-                        {Severity::Error, "geometry.not-built", ifc::entityName(use.item),
-                         "IfcExtrudedAreaSolid was not built: its outline crosses itself."});
+                    built[i].diagnostics.push_back({Severity::Error, "geometry.not-built", ifc::entityName(use.item),
+                                                    "IfcExtrudedAreaSolid was not built: its outline crosses itself."});
                 continue;
             }
-            shape.placed.push_back({use.entry->index, elements[i].placement * use.placement,
-                                    use.colour ? use.colour : ofMaterial});
+            shape.placed.push_back(
+                {use.entry->index, elements[i].placement * use.placement, use.colour ? use.colour : ofMaterial});
         }
         measure(shape, geometry->shapes_);
-        if (!shape.placed.empty() && !(length(shape.bounds.min) + length(shape.bounds.max) < kFarthestMetres)) { // placed nowhere, or farther than anything is built
+        if (!shape.placed.empty() && !(length(shape.bounds.min) + length(shape.bounds.max) <
+                                       kFarthestMetres)) { // placed nowhere, or farther than anything is built
             shape = {};
             built[i].diagnostics.push_back({Severity::Error, "geometry.place", ifc::entityName(elements[i].entity),
                                             "The element's placement is no place on earth; it was not built."});
@@ -276,8 +276,7 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
         return fail({step::kCancelled, "Building was cancelled."});
     for (std::size_t i = 0; i < built.size(); ++i) {
         const ElementShape& shape = geometry->elements_[i];
-        std::move(built[i].diagnostics.begin(), built[i].diagnostics.end(),
-                  std::back_inserter(geometry->diagnostics_));
+        std::move(built[i].diagnostics.begin(), built[i].diagnostics.end(), std::back_inserter(geometry->diagnostics_));
         if (shape.placed.empty())
             geometry->diagnostics_.push_back({Severity::Error, "geometry.element", ifc::entityName(elements[i].entity),
                                               std::string(model.className(elements[i])) + " " + elements[i].guid +

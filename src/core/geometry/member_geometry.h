@@ -26,8 +26,8 @@ public:
     /// Builds every element's body, openings subtracted, on all cores. Shapes that are shared (mapped ones, all
     /// straight extrusions of one profile, bodies that are the same) are built once.
     /// @return step::kCancelled, or the geometry; what was not built stands in its diagnostics.
-    [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>> build(const ifc::Model& model, Progress& progress,
-                                                                             const Fineness& fineness = {});
+    [[nodiscard]] static Result<std::shared_ptr<const MemberGeometry>>
+    build(const ifc::Model& model, Progress& progress, const Fineness& fineness = {});
 
     void save(BinaryWriter& out) const;
     /// What was built before; where `in` is not sound, or not of as many elements, it turns unsound.

@@ -42,9 +42,8 @@ struct ElementRow {
 
 bool isWithin(const Mesh& mesh)
 {
-    return std::all_of(mesh.triangles.begin(), mesh.triangles.end(), [n = mesh.points.size()](const Triangle& t) {
-        return t[0] < n && t[1] < n && t[2] < n;
-    });
+    return std::all_of(mesh.triangles.begin(), mesh.triangles.end(),
+                       [n = mesh.points.size()](const Triangle& t) { return t[0] < n && t[1] < n && t[2] < n; });
 }
 
 } // namespace
@@ -67,7 +66,8 @@ void MemberGeometry::save(BinaryWriter& out) const
     std::vector<ElementRow> rows;
     std::vector<PlacedRow> placed;
     for (const ElementShape& e : elements_) {
-        rows.push_back({e.bounds, e.volume, e.area, e.triangles, static_cast<std::uint32_t>(e.placed.size()), e.isClosed});
+        rows.push_back(
+            {e.bounds, e.volume, e.area, e.triangles, static_cast<std::uint32_t>(e.placed.size()), e.isClosed});
         for (const PlacedShape& p : e.placed)
             placed.push_back({p.placement, PlainColour(p.colour), p.shape});
     }

@@ -174,8 +174,8 @@ std::vector<std::array<std::uint32_t, 2>> featureEdges(const Mesh& mesh, Radians
     const double cosine = std::cos(angle.value);
     for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k) {
         const Triangle& t = mesh.triangles[k];
-        normals.push_back(normalised(
-            cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]])));
+        normals.push_back(
+            normalised(cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]])));
         for (std::uint32_t i = 0; i < 3; ++i) {
             const std::uint32_t a = t[i], b = t[(i + 1) % 3];
             sides.push_back({a < b ? edgeKey(a, b) : edgeKey(b, a), k, i});

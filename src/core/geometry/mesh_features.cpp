@@ -126,8 +126,9 @@ FlatFace flatFace(const Mesh& mesh, std::uint32_t triangle)
     for (std::uint32_t t = 0; t < mesh.triangles.size(); ++t) {
         const Vector3 n = normalOf(t);
         const auto c = mesh.corners(t);
-        if (t != triangle && (dot(n, face.normal) < kSameDirection * length(n) || !(length(n) > 0) ||
-                              std::any_of(c.begin(), c.end(), [&](Point3 p) { return std::abs(plane.distance(p)) > kFlatMetres; })))
+        if (t != triangle &&
+            (dot(n, face.normal) < kSameDirection * length(n) || !(length(n) > 0) ||
+             std::any_of(c.begin(), c.end(), [&](Point3 p) { return std::abs(plane.distance(p)) > kFlatMetres; })))
             continue;
         if (t == triangle)
             start = candidates.size();
@@ -181,7 +182,8 @@ FlatFace flatFace(const Mesh& mesh, std::uint32_t triangle)
             box.add(p);
         return length(box.size());
     };
-    std::stable_sort(face.bounds.begin(), face.bounds.end(), [&](const auto& a, const auto& b) { return extent(a) > extent(b); });
+    std::stable_sort(face.bounds.begin(), face.bounds.end(),
+                     [&](const auto& a, const auto& b) { return extent(a) > extent(b); });
     return face;
 }
 

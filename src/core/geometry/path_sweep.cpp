@@ -39,7 +39,9 @@ std::optional<Mesh> sweptAlong(const Area& area, const Path& given, const Refere
     Vector3 carried = anyPerpendicular(chords[0]);
     for (std::size_t i = 0; i < n; ++i) {
         const bool hasBefore = i > 0 || isRing, hasAfter = i < pieces;
-        const Vector3 chordAfter = chords[hasAfter ? i : i - 1], chordBefore = chords[i > 0 ? i - 1 : isRing ? pieces - 1 : 0];
+        const Vector3 chordAfter = chords[hasAfter ? i : i - 1], chordBefore = chords[i > 0    ? i - 1
+                                                                                      : isRing ? pieces - 1
+                                                                                               : 0];
         const Vector3 after = hasAfter ? path.leavingAt(i) : path.arrivingAt(i);
         const Vector3 before = hasBefore ? path.arrivingAt(i > 0 ? i : pieces) : after;
         if (dot(before, after) < -1 + 1e-6 || dot(chordBefore, chordAfter) < -1 + 1e-6)
@@ -169,8 +171,7 @@ Transform blend(const Transform& a, const Transform& b, double f)
 
 } // namespace
 
-std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Transform>& frames,
-                                const Path& path)
+std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Transform>& frames, const Path& path)
 {
     const Way way(path);
     if (!way.isThere() || sections.size() != frames.size() || sections.size() < 2)
@@ -182,7 +183,8 @@ std::optional<Mesh> loftedAlong(std::vector<Area> sections, const std::vector<Tr
     double from = way.nearest(frames[0].origin, 0);
     for (std::size_t i = 1; i < sections.size(); ++i) {
         const double to = way.nearest(frames[i].origin, from);
-        const Transform first = way.frameAt(from).inverse() * frames[i - 1], last = way.frameAt(to).inverse() * frames[i];
+        const Transform first = way.frameAt(from).inverse() * frames[i - 1],
+                        last = way.frameAt(to).inverse() * frames[i];
         for (std::size_t k = 1; k + 1 < way.lengths().size(); ++k) {
             const double s = way.lengths()[k];
             if (s < from + 1e-6 || s > to - 1e-6)

@@ -25,7 +25,8 @@ bool holds(const Edges& outline, const ExactPoint& p)
 {
     bool isInside = false;
     for (const auto& [a, b] : outline) {
-        const bool isAbove = CGAL::compare_y(a, p) == CGAL::LARGER, isOtherAbove = CGAL::compare_y(b, p) == CGAL::LARGER;
+        const bool isAbove = CGAL::compare_y(a, p) == CGAL::LARGER,
+                   isOtherAbove = CGAL::compare_y(b, p) == CGAL::LARGER;
         if (isAbove != isOtherAbove && (CGAL::orientation(a, b, p) == CGAL::LEFT_TURN) == isOtherAbove)
             isInside = !isInside;
     }
@@ -35,8 +36,10 @@ bool holds(const Edges& outline, const ExactPoint& p)
 /// The triangulation in one kernel. @tparam Crossing  what becomes of outlines that cross
 template <class Kernel, class Crossing>
 class Plane {
-    using FaceBase = CGAL::Constrained_triangulation_face_base_2<Kernel, CGAL::Triangulation_face_base_with_info_2<std::optional<CellState>, Kernel>>;
-    using Cdt = CGAL::Constrained_Delaunay_triangulation_2<Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_2<Kernel>, FaceBase>, Crossing>;
+    using FaceBase = CGAL::Constrained_triangulation_face_base_2<
+        Kernel, CGAL::Triangulation_face_base_with_info_2<std::optional<CellState>, Kernel>>;
+    using Cdt = CGAL::Constrained_Delaunay_triangulation_2<
+        Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_2<Kernel>, FaceBase>, Crossing>;
     using Point = typename Kernel::Point_2;
     using Face = typename Cdt::Face_handle;
 
@@ -51,8 +54,10 @@ public:
             if (face->info())
                 continue;
             // Also of a sliver, so it must not be rounded.
-            const ExactPoint middle = CGAL::centroid(exact(face->vertex(0)->point()), exact(face->vertex(1)->point()), exact(face->vertex(2)->point()));
-            const bool isTaken = std::any_of(taking.begin(), taking.end(), [&](const Edges& one) { return holds(one, middle); });
+            const ExactPoint middle = CGAL::centroid(exact(face->vertex(0)->point()), exact(face->vertex(1)->point()),
+                                                     exact(face->vertex(2)->point()));
+            const bool isTaken =
+                std::any_of(taking.begin(), taking.end(), [&](const Edges& one) { return holds(one, middle); });
             spread(face, !holds(whole, middle) ? CellState::Outside : isTaken ? CellState::Taken : CellState::Left);
         }
         std::vector<Cell> cells;
@@ -63,7 +68,8 @@ public:
                 const Point& p = face->vertex(i)->point();
                 cell.corners[static_cast<std::size_t>(i)] = {CGAL::to_double(p.x()), CGAL::to_double(p.y())};
                 // The edge from a corner to the next lies opposite to the one before it.
-                cell.beyond[static_cast<std::size_t>(i)] = face->neighbor(Cdt::cw(i))->info().value_or(CellState::Outside);
+                cell.beyond[static_cast<std::size_t>(i)] =
+                    face->neighbor(Cdt::cw(i))->info().value_or(CellState::Outside);
             }
             cells.push_back(cell);
         }
@@ -116,7 +122,8 @@ double areaOf(const Outline& outline)
 std::vector<Cell> cellsOf(const Outline& area, const std::vector<Outline>& others)
 {
     // Where outlines meet in corners and on edges at most, no number has to be made.
-    using Quick = Plane<CGAL::Exact_predicates_inexact_constructions_kernel, CGAL::No_constraint_intersection_requiring_constructions_tag>;
+    using Quick = Plane<CGAL::Exact_predicates_inexact_constructions_kernel,
+                        CGAL::No_constraint_intersection_requiring_constructions_tag>;
     using Exact = Plane<ExactKernel, CGAL::Exact_intersections_tag>;
     try {
         return Quick().cellsOf(area, others);

@@ -23,9 +23,9 @@ struct Cell {
     std::array<CellState, 3> beyond{}; ///< across the edge from each corner to the next
 };
 
-/// The plane within an area and those that take from it, in cells: inside the area or not (even-odd), and in any of the others.
-/// Decided exactly; only the corners where outlines cross are rounded.
-/// Source: constrained Delaunay triangulation with exact intersections (CGAL 2D Triangulations).
+/// The plane within an area and those that take from it, in cells: inside the area or not (even-odd), and in any of the
+/// others. Decided exactly; only the corners where outlines cross are rounded. Source: constrained Delaunay
+/// triangulation with exact intersections (CGAL 2D Triangulations).
 [[nodiscard]] std::vector<Cell> cellsOf(const Outline& area, const std::vector<Outline>& others);
 
 } // namespace wendrix::geometry

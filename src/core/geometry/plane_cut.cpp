@@ -10,10 +10,7 @@ namespace {
 /// An edge of the mesh that crosses the plane; both its triangles meet the plane in the same point of it.
 using EdgeKey = std::uint64_t;
 
-EdgeKey keyOf(std::uint32_t a, std::uint32_t b)
-{
-    return static_cast<EdgeKey>(std::min(a, b)) << 32 | std::max(a, b);
-}
+EdgeKey keyOf(std::uint32_t a, std::uint32_t b) { return static_cast<EdgeKey>(std::min(a, b)) << 32 | std::max(a, b); }
 
 bool encloses(const Ring& ring, Point2 p)
 {
@@ -40,7 +37,8 @@ CutOutline cutOutline(const Mesh& mesh, const Plane& plane)
     const auto place = [&](std::uint32_t a, std::uint32_t b) {
         const EdgeKey key = keyOf(a, b);
         const auto low = static_cast<std::uint32_t>(key >> 32), high = static_cast<std::uint32_t>(key);
-        places.try_emplace(key, mesh.points[low] + (away[low] / (away[low] - away[high])) * (mesh.points[high] - mesh.points[low]));
+        places.try_emplace(key, mesh.points[low] +
+                                    (away[low] / (away[low] - away[high])) * (mesh.points[high] - mesh.points[low]));
         return key;
     };
     for (const Triangle& t : mesh.triangles) {
@@ -97,7 +95,8 @@ std::vector<Area> areasOf(std::vector<Ring> rings)
     for (Ring& ring : rings)
         tidy(ring);
     std::erase_if(rings, [](const Ring& r) { return r.size() < 3 || !(std::abs(signedArea(r)) > 1e-12); });
-    std::sort(rings.begin(), rings.end(), [](const Ring& a, const Ring& b) { return std::abs(signedArea(a)) > std::abs(signedArea(b)); });
+    std::sort(rings.begin(), rings.end(),
+              [](const Ring& a, const Ring& b) { return std::abs(signedArea(a)) > std::abs(signedArea(b)); });
     std::vector<Area> areas;
     std::vector<int> depth(rings.size(), 0), areaOf(rings.size(), -1);
     for (std::size_t i = 0; i < rings.size(); ++i) {

@@ -11,7 +11,10 @@ struct Plane {
     Vector3 normal{0, 0, 1};
     friend bool operator==(const Plane&, const Plane&) = default;
 
-    [[nodiscard]] double distance(Point3 p) const { return dot(p - at, normal); } ///< signed, positive where the normal points
+    [[nodiscard]] double distance(Point3 p) const
+    {
+        return dot(p - at, normal);
+    } ///< signed, positive where the normal points
     /// x and y in the plane, z along the normal.
     [[nodiscard]] Transform frame() const
     {

@@ -23,8 +23,9 @@ struct FaceLevel {
 using VertexBase = CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Kernel>;
 using FaceBase =
     CGAL::Constrained_triangulation_face_base_2<Kernel, CGAL::Triangulation_face_base_with_info_2<FaceLevel, Kernel>>;
-using Cdt = CGAL::Constrained_Delaunay_triangulation_2<
-    Kernel, CGAL::Triangulation_data_structure_2<VertexBase, FaceBase>, CGAL::No_constraint_intersection_requiring_constructions_tag>;
+using Cdt =
+    CGAL::Constrained_Delaunay_triangulation_2<Kernel, CGAL::Triangulation_data_structure_2<VertexBase, FaceBase>,
+                                               CGAL::No_constraint_intersection_requiring_constructions_tag>;
 
 constexpr double kFarthest = 1e12; // metres
 
@@ -149,7 +150,8 @@ int segmentsOfEllipse(double a, double b, const Fineness& fineness)
     const int round = segmentsOfCircle(larger, fineness);
     // At the sharp end the radius is b²/a, and a step dt leaves it by (a/b)² dt²/8 of that.
     const double slender = smaller > 0 ? std::min(larger / smaller, 50.0) : 1;
-    const int sharp = static_cast<int>(std::ceil(2 * std::numbers::pi * slender / std::sqrt(8 * fineness.chordOfRadius) / 4)) * 4;
+    const int sharp =
+        static_cast<int>(std::ceil(2 * std::numbers::pi * slender / std::sqrt(8 * fineness.chordOfRadius) / 4)) * 4;
     return slender > 1.0001 ? std::max(round, sharp) : round;
 }
 
@@ -185,7 +187,8 @@ bool isCollinear(Point2 a, Point2 b, Point2 c)
     const Point2 d = c - a;
     const double l = length(d);
     // Only in between: a spike that runs out and back is no straight line.
-    return l > kStraightMetres && std::abs(cross(b - a, d)) <= kStraightMetres * l && dot(b - a, d) > 0 && dot(c - b, d) > 0;
+    return l > kStraightMetres && std::abs(cross(b - a, d)) <= kStraightMetres * l && dot(b - a, d) > 0 &&
+           dot(c - b, d) > 0;
 }
 
 std::size_t collinearCorners(const Ring& ring)
@@ -226,9 +229,8 @@ std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, 
             return triangles;
     // Exact predicates do not know infinity, and lose their exponents far before it.
     const auto isFar = [](Point2 p) { return !(std::abs(p.x) < kFarthest) || !(std::abs(p.y) < kFarthest); };
-    if (std::any_of(outer.begin(), outer.end(), isFar) || std::any_of(holes.begin(), holes.end(), [&](const Ring& h) {
-            return std::any_of(h.begin(), h.end(), isFar);
-        }))
+    if (std::any_of(outer.begin(), outer.end(), isFar) ||
+        std::any_of(holes.begin(), holes.end(), [&](const Ring& h) { return std::any_of(h.begin(), h.end(), isFar); }))
         return {};
     Cdt cdt;
     std::uint32_t next = 0;

@@ -48,10 +48,10 @@ std::size_t dropCollinear(Ring& ring);
 
 /// What was unusual about a face that was added.
 struct FaceRepairs {
-    bool isFlat = false;      ///< it has no area; its triangles only keep the shell together
-    bool isSwapped = false;   ///< its outer loop was not the first
+    bool isFlat = false;       ///< it has no area; its triangles only keep the shell together
+    bool isSwapped = false;    ///< its outer loop was not the first
     std::size_t collinear = 0; ///< corners on the straight line between their neighbours; kept
-    bool isNonPlanar = false; ///< a point leaves its plane by more than a millimetre and a thousandth of its size
+    bool isNonPlanar = false;  ///< a point leaves its plane by more than a millimetre and a thousandth of its size
 };
 
 /// A planar face in space: loops of indices into `points`, the first one outer.

@@ -13,7 +13,8 @@ Ring circle(double radius, int n)
 {
     Ring ring;
     for (int i = 0; i < n; ++i)
-        ring.push_back({radius * std::cos(2 * std::numbers::pi * i / n), radius * std::sin(2 * std::numbers::pi * i / n)});
+        ring.push_back(
+            {radius * std::cos(2 * std::numbers::pi * i / n), radius * std::sin(2 * std::numbers::pi * i / n)});
     return ring;
 }
 

@@ -76,9 +76,9 @@ public:
 
     std::optional<std::vector<Area>> read(const Entity& e, int depth)
     {
-        why_ = !e                         ? "the profile is missing or not well formed"
-               : depth > kDeepestProfile  ? "its profiles are nested too deep or in a circle"
-                                          : "the profile kind " + std::string(e.typeName()) + " can not be built";
+        why_ = !e                        ? "the profile is missing or not well formed"
+               : depth > kDeepestProfile ? "its profiles are nested too deep or in a circle"
+                                         : "the profile kind " + std::string(e.typeName()) + " can not be built";
         if (!e || depth > kDeepestProfile)
             return {};
         std::vector<Area> areas;

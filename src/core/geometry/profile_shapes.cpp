@@ -75,8 +75,11 @@ Ring Drawer::rounded(const std::vector<Corner>& corners) const
             continue;
         }
         // Where both ends of an edge are rounded, each may take its share of it.
-        const auto share = [&](double edge, double other) { return edge * (other > 0 ? radius / (radius + other) : 1.0); };
-        const double room = std::min(share(lin, corners[(i + n - 1) % n].radius), share(lout, corners[(i + 1) % n].radius));
+        const auto share = [&](double edge, double other) {
+            return edge * (other > 0 ? radius / (radius + other) : 1.0);
+        };
+        const double room =
+            std::min(share(lin, corners[(i + n - 1) % n].radius), share(lout, corners[(i + 1) % n].radius));
         radius = std::min(radius, room * std::tan(half));
         const double reach = radius / std::tan(half);
         const Vector2 bisector = a + b;
@@ -97,8 +100,8 @@ Ring Drawer::rounded(const std::vector<Corner>& corners) const
 
 Ring Drawer::rectangle(double x, double y, double radius) const
 {
-    return rounded({{{-x / 2, -y / 2}, radius}, {{x / 2, -y / 2}, radius}, {{x / 2, y / 2}, radius},
-                    {{-x / 2, y / 2}, radius}});
+    return rounded(
+        {{{-x / 2, -y / 2}, radius}, {{x / 2, -y / 2}, radius}, {{x / 2, y / 2}, radius}, {{-x / 2, y / 2}, radius}});
 }
 
 Ring Drawer::ellipse(double a, double b, int n) const
@@ -114,7 +117,8 @@ Area Drawer::hollowCircle() const
     // Both circles in as many segments: then a thin wall is as near to its true area as a full disc.
     const double radius = length("Radius"), inner = radius - length("WallThickness");
     const int n = segmentsOfCircle(radius, fineness_);
-    return inner > 0 ? Area{ellipse(radius, radius, n), {ellipse(inner, inner, n)}} : Area{ellipse(radius, radius, n), {}};
+    return inner > 0 ? Area{ellipse(radius, radius, n), {ellipse(inner, inner, n)}}
+                     : Area{ellipse(radius, radius, n), {}};
 }
 
 Area Drawer::hollowRectangle() const
@@ -131,8 +135,18 @@ Ring Drawer::iShape() const
     const double x = length("OverallWidth") / 2, y = length("OverallDepth") / 2, s = length("WebThickness") / 2;
     const double t = length("FlangeThickness"), r = length("FilletRadius"), e = length("FlangeEdgeRadius");
     const double g = slope("FlangeSlope"), tip = t - x / 2 * g, root = t + (x / 2 - s) * g;
-    return rounded({{{-x, -y}}, {{x, -y}}, {{x, -y + tip}, e}, {{s, -y + root}, r}, {{s, y - root}, r}, {{x, y - tip}, e},
-                    {{x, y}}, {{-x, y}}, {{-x, y - tip}, e}, {{-s, y - root}, r}, {{-s, -y + root}, r}, {{-x, -y + tip}, e}});
+    return rounded({{{-x, -y}},
+                    {{x, -y}},
+                    {{x, -y + tip}, e},
+                    {{s, -y + root}, r},
+                    {{s, y - root}, r},
+                    {{x, y - tip}, e},
+                    {{x, y}},
+                    {{-x, y}},
+                    {{-x, y - tip}, e},
+                    {{-s, y - root}, r},
+                    {{-s, -y + root}, r},
+                    {{-x, -y + tip}, e}});
 }
 
 Ring Drawer::asymmetricIShape() const
@@ -146,10 +160,20 @@ Ring Drawer::asymmetricIShape() const
     const double rt = length("TopFlangeFilletRadius"), y = length("OverallDepth") / 2, s = length("WebThickness") / 2;
     const double eb = length("BottomFlangeEdgeRadius"), et = length("TopFlangeEdgeRadius");
     const double gb = slope("BottomFlangeSlope"), gt = slope("TopFlangeSlope");
-    const double tipB = tb - b / 2 * gb, rootB = tb + (b / 2 - s) * gb, tipT = tt - w / 2 * gt, rootT = tt + (w / 2 - s) * gt;
-    return rounded({{{-b, -y}}, {{b, -y}}, {{b, -y + tipB}, eb}, {{s, -y + rootB}, rb}, {{s, y - rootT}, rt},
-                    {{w, y - tipT}, et}, {{w, y}}, {{-w, y}}, {{-w, y - tipT}, et}, {{-s, y - rootT}, rt},
-                    {{-s, -y + rootB}, rb}, {{-b, -y + tipB}, eb}});
+    const double tipB = tb - b / 2 * gb, rootB = tb + (b / 2 - s) * gb, tipT = tt - w / 2 * gt,
+                 rootT = tt + (w / 2 - s) * gt;
+    return rounded({{{-b, -y}},
+                    {{b, -y}},
+                    {{b, -y + tipB}, eb},
+                    {{s, -y + rootB}, rb},
+                    {{s, y - rootT}, rt},
+                    {{w, y - tipT}, et},
+                    {{w, y}},
+                    {{-w, y}},
+                    {{-w, y - tipT}, et},
+                    {{-s, y - rootT}, rt},
+                    {{-s, -y + rootB}, rb},
+                    {{-b, -y + tipB}, eb}});
 }
 
 Ring Drawer::lShape() const
@@ -168,8 +192,14 @@ Ring Drawer::uShape() const
     const double x = length("FlangeWidth") / 2, y = length("Depth") / 2, web = length("WebThickness");
     const double t = length("FlangeThickness"), f = length("FilletRadius"), e = length("EdgeRadius");
     const double g = slope("FlangeSlope"), tip = t - x * g, root = t + (x - web) * g;
-    return rounded({{{-x, -y}}, {{x, -y}}, {{x, -y + tip}, e}, {{-x + web, -y + root}, f}, {{-x + web, y - root}, f},
-                    {{x, y - tip}, e}, {{x, y}}, {{-x, y}}});
+    return rounded({{{-x, -y}},
+                    {{x, -y}},
+                    {{x, -y + tip}, e},
+                    {{-x + web, -y + root}, f},
+                    {{-x + web, y - root}, f},
+                    {{x, y - tip}, e},
+                    {{x, y}},
+                    {{-x, y}}});
 }
 
 Ring Drawer::tShape() const
@@ -181,25 +211,46 @@ Ring Drawer::tShape() const
     // Flange: under its lower face y(x) = y - t - (x/2 - |x|) g; web: its half width at height v is s + v k.
     const double tip = y - t + x / 2 * g;
     const double rootY = (y - t - (x / 2 - s) * g) / (1 - g * k), rootX = s + rootY * k;
-    return rounded({{{-(s - y * k), -y}, we}, {{s - y * k, -y}, we}, {{rootX, rootY}, f}, {{x, tip}, fe}, {{x, y}},
-                    {{-x, y}}, {{-x, tip}, fe}, {{-rootX, rootY}, f}});
+    return rounded({{{-(s - y * k), -y}, we},
+                    {{s - y * k, -y}, we},
+                    {{rootX, rootY}, f},
+                    {{x, tip}, fe},
+                    {{x, y}},
+                    {{-x, y}},
+                    {{-x, tip}, fe},
+                    {{-rootX, rootY}, f}});
 }
 
 Ring Drawer::zShape() const
 {
     const double y = length("Depth") / 2, s = length("WebThickness") / 2, t = length("FlangeThickness");
     const double x = length("FlangeWidth") - s, f = length("FilletRadius"), e = length("EdgeRadius");
-    return rounded({{{-s, -y}}, {{x, -y}}, {{x, -y + t}, e}, {{s, -y + t}, f}, {{s, y}}, {{-x, y}},
-                    {{-x, y - t}, e}, {{-s, y - t}, f}});
+    return rounded({{{-s, -y}},
+                    {{x, -y}},
+                    {{x, -y + t}, e},
+                    {{s, -y + t}, f},
+                    {{s, y}},
+                    {{-x, y}},
+                    {{-x, y - t}, e},
+                    {{-s, y - t}, f}});
 }
 
 Ring Drawer::cShape() const
 {
     const double x = length("Width") / 2, y = length("Depth") / 2, t = length("WallThickness"), g = length("Girth");
     const double inner = length("InternalFilletRadius"), outer = inner > 0 ? inner + t : 0;
-    return rounded({{{-x, -y}, outer}, {{x, -y}, outer}, {{x, -y + g}}, {{x - t, -y + g}}, {{x - t, -y + t}, inner},
-                    {{-x + t, -y + t}, inner}, {{-x + t, y - t}, inner}, {{x - t, y - t}, inner}, {{x - t, y - g}},
-                    {{x, y - g}}, {{x, y}, outer}, {{-x, y}, outer}});
+    return rounded({{{-x, -y}, outer},
+                    {{x, -y}, outer},
+                    {{x, -y + g}},
+                    {{x - t, -y + g}},
+                    {{x - t, -y + t}, inner},
+                    {{-x + t, -y + t}, inner},
+                    {{-x + t, y - t}, inner},
+                    {{x - t, y - t}, inner},
+                    {{x - t, y - g}},
+                    {{x, y - g}},
+                    {{x, y}, outer},
+                    {{-x, y}, outer}});
 }
 
 Ring Drawer::trapezium() const
@@ -214,8 +265,20 @@ Ring Drawer::craneRailA() const
     const double base = length("BaseWidth2") / 2, mid = length("BaseWidth4") / 2, r = length("Radius");
     const double b1 = -y + length("BaseDepth1"), b2 = -y + length("BaseDepth2"), b3 = -y + length("BaseDepth3");
     const double h2 = y - length("HeadDepth2"), h3 = y - length("HeadDepth3");
-    return rounded({{{-base, -y}}, {{base, -y}}, {{base, b1}}, {{mid, b2}}, {{web, b3}}, {{web, h3}}, {{head, h2}},
-                    {{head, y}, r}, {{-head, y}, r}, {{-head, h2}}, {{-web, h3}}, {{-web, b3}}, {{-mid, b2}}, {{-base, b1}}});
+    return rounded({{{-base, -y}},
+                    {{base, -y}},
+                    {{base, b1}},
+                    {{mid, b2}},
+                    {{web, b3}},
+                    {{web, h3}},
+                    {{head, h2}},
+                    {{head, y}, r},
+                    {{-head, y}, r},
+                    {{-head, h2}},
+                    {{-web, h3}},
+                    {{-web, b3}},
+                    {{-mid, b2}},
+                    {{-base, b1}}});
 }
 
 Ring Drawer::craneRailF() const
@@ -223,8 +286,18 @@ Ring Drawer::craneRailF() const
     const double y = length("OverallHeight") / 2, head = length("HeadWidth") / 2, web = length("WebThickness") / 2;
     const double r = length("Radius"), b1 = -y + length("BaseDepth1"), b2 = -y + length("BaseDepth2");
     const double h2 = y - length("HeadDepth2"), h3 = y - length("HeadDepth3");
-    return rounded({{{-head, -y}}, {{head, -y}}, {{head, b1}}, {{web, b2}}, {{web, h3}}, {{head, h2}}, {{head, y}, r},
-                    {{-head, y}, r}, {{-head, h2}}, {{-web, h3}}, {{-web, b2}}, {{-head, b1}}});
+    return rounded({{{-head, -y}},
+                    {{head, -y}},
+                    {{head, b1}},
+                    {{web, b2}},
+                    {{web, h3}},
+                    {{head, h2}},
+                    {{head, y}, r},
+                    {{-head, y}, r},
+                    {{-head, h2}},
+                    {{-web, h3}},
+                    {{-web, b2}},
+                    {{-head, b1}}});
 }
 
 std::optional<Area> Drawer::area() const

@@ -76,6 +76,27 @@ std::vector<std::uint32_t> cornersOf(const std::vector<Side>& sides)
     return corners;
 }
 
+/// Whether every free edge has another one beside its middle, without which it stays free whatever is joined: of a
+/// surface that was never meant to be closed already the first has none.
+bool mayMeet(const Mesh& mesh, const std::vector<Side>& free, double tolerance)
+{
+    const double reach = 4 * tolerance; // both may be moved, and the corners that they are split at
+    for (const Side& one : free) {
+        const Point3 middle = mesh.points[one.low] + 0.5 * (mesh.points[one.high] - mesh.points[one.low]);
+        const bool meets = std::any_of(free.begin(), free.end(), [&](const Side& other) {
+            const Point3 a = mesh.points[other.low], b = mesh.points[other.high];
+            if (&other == &one || std::max(a.x, b.x) < middle.x - reach || std::min(a.x, b.x) > middle.x + reach)
+                return false;
+            const Vector3 d = b - a;
+            const double f = dot(d, d) > 0 ? std::clamp(dot(middle - a, d) / dot(d, d), 0.0, 1.0) : 0;
+            return length(middle - (a + f * d)) <= reach;
+        });
+        if (!meets && length(mesh.points[one.high] - mesh.points[one.low]) > reach)
+            return false;
+    }
+    return true;
+}
+
 /// Joins corners of free edges that are nearer than the tolerance; false where there are none.
 bool joinCorners(Mesh& mesh, const std::vector<std::uint32_t>& corners, double tolerance)
 {
@@ -156,8 +177,8 @@ std::string EdgeFaults::inWords() const
     if (free > 0)
         words = counted(free, "edge has", "edges have") + " a face on one side only";
     if (crowded > 0)
-        words += (words.empty() ? "" : ", and ") + counted(crowded, "edge has", "edges have") +
-                 " faces that do not pair up";
+        words +=
+            (words.empty() ? "" : ", and ") + counted(crowded, "edge has", "edges have") + " faces that do not pair up";
     return words;
 }
 
@@ -231,7 +252,7 @@ std::size_t makeConsistent(Mesh& mesh)
 std::optional<Metres> closeGaps(Mesh& mesh, Metres most)
 {
     const std::vector<Side> given = freeSides(mesh);
-    if (given.empty() || given.size() > kMostCracks)
+    if (given.empty() || given.size() > kMostCracks || !mayMeet(mesh, given, most.value))
         return {};
     for (double tolerance = 1e-6; tolerance <= most.value * 1.0001; tolerance *= tolerance < 1e-4 ? 10 : 5) {
         Mesh tried = mesh;
@@ -251,12 +272,15 @@ void putInOrder(Mesh& shell, bool isHollow, Repairs& repairs)
 {
     if (shell.isEmpty())
         return;
-    if (!isClosed(shell)) {
-        if (edgeFaults(shell).free > 0)
-            repairs.gap = closeGaps(shell, Metres{kLargestGapMetres});
+    bool isWhole = isClosed(shell);
+    if (!isWhole) {
+        repairs.gap = closeGaps(shell, Metres{kLargestGapMetres});
         repairs.turned += makeConsistent(shell);
+        isWhole = isClosed(shell);
     }
-    if (isClosed(shell) && (volumeOf(shell) < 0) != isHollow && volumeOf(shell) != 0) {
+    if (!isWhole)
+        return;
+    if (const double volume = volumeOf(shell); (volume < 0) != isHollow && volume != 0) {
         turnOver(shell);
         repairs.wasInsideOut = true;
     }
@@ -269,12 +293,14 @@ void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entit
     };
     if (lostFaces > 0)
         note(Severity::Warning, "geometry.face",
-             counted(lostFaces, "face has", "faces have") + " no outline, or one that crosses itself, and was left out.");
+             counted(lostFaces, "face has", "faces have") +
+                 " no outline, or one that crosses itself, and was left out.");
     if (flatFaces > 0)
         note(Severity::Note, "geometry.flat-face", counted(flatFaces, "face has", "faces have") + " no area.");
     if (swappedBounds > 0)
         note(Severity::Note, "geometry.swapped-bounds",
-             counted(swappedBounds, "face names", "faces name") + " a hole as the outer bound; the largest bound is taken.");
+             counted(swappedBounds, "face names", "faces name") +
+                 " a hole as the outer bound; the largest bound is taken.");
     if (nonPlanarFaces > 0)
         note(Severity::Note, "geometry.non-planar",
              counted(nonPlanarFaces, "face is", "faces are") + " not flat; triangles through the corners are taken.");
@@ -288,7 +314,8 @@ void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entit
                  "keep them since others may meet them there.");
     if (touchingOutlines > 0)
         note(Severity::Note, "geometry.touching-outline",
-             counted(touchingOutlines, "outline comes", "outlines come") + " back to a corner of its own; it is filled as it encloses.");
+             counted(touchingOutlines, "outline comes", "outlines come") +
+                 " back to a corner of its own; it is filled as it encloses.");
     if (gap)
         note(Severity::Note, "geometry.gap-closed",
              "The faces did not meet; points up to " + plainNumber(gap->value * 1000) + " mm apart were joined.");

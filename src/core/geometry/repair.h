@@ -26,7 +26,8 @@ std::optional<Metres> closeGaps(Mesh& mesh, Metres most);
 
 /// What was done to one body so that it could be used; one diagnostic for each kind.
 struct Repairs {
-    std::size_t lostFaces = 0, flatFaces = 0, swappedBounds = 0, nonPlanarFaces = 0, repeatedPoints = 0, collinearPoints = 0, touchingOutlines = 0, turned = 0;
+    std::size_t lostFaces = 0, flatFaces = 0, swappedBounds = 0, nonPlanarFaces = 0, repeatedPoints = 0,
+                collinearPoints = 0, touchingOutlines = 0, turned = 0;
     bool wasInsideOut = false;
     std::optional<Metres> gap;
 

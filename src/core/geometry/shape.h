@@ -35,7 +35,7 @@ struct Shape {
 
 struct PlacedShape {
     ShapeIndex shape = 0;
-    Transform placement; ///< to the file's world frame; it may stretch and mirror
+    Transform placement;                      ///< to the file's world frame; it may stretch and mirror
     std::optional<ifc::SurfaceColour> colour; ///< where the shape's own triangles have none
 };
 

@@ -22,7 +22,8 @@ public:
     std::uint32_t indexOf(Point3 p)
     {
         const auto cell = [](double v) {
-            return std::isfinite(v) ? static_cast<std::int64_t>(std::llround(std::clamp(v, -1e11, 1e11) * 1e7)) : INT64_MAX;
+            return std::isfinite(v) ? static_cast<std::int64_t>(std::llround(std::clamp(v, -1e11, 1e11) * 1e7))
+                                    : INT64_MAX;
         };
         const auto [found, isNew] =
             known_.try_emplace({cell(p.x), cell(p.y), cell(p.z)}, static_cast<std::uint32_t>(mesh_.points.size()));
@@ -125,12 +126,14 @@ bool isCurvedShell(const ifc::Source& source, const Entity& shell)
 {
     for (const Value faceReference : shell["CfsFaces"]) {
         const Entity face = source.entity(faceReference);
-        if (face.isA("IfcFaceSurface") && !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane"))
+        if (face.isA("IfcFaceSurface") &&
+            !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane"))
             return true;
         for (const Value bound : face["Bounds"])
             for (const Value edge : source.entity(source.entity(bound)["Bound"])["EdgeList"]) {
                 const Entity oriented = source.entity(edge);
-                const Entity inner = oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
+                const Entity inner =
+                    oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
                 const ifc::TypeId curve = source.typeOf(inner["EdgeGeometry"].reference());
                 if (curve != ifc::kUnknownType && !source.schema().isA(curve, "IfcLine"))
                     return true;
@@ -150,8 +153,8 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
     points.reserve(list.size());
     coordinates.reserve(list.size());
     for (const Value p : list)
-        coordinates.push_back(points.indexOf({lengthToMetres * p[0].numberOr(0), lengthToMetres * p[1].numberOr(0),
-                                              lengthToMetres * p[2].numberOr(0)}));
+        coordinates.push_back(points.indexOf(
+            {lengthToMetres * p[0].numberOr(0), lengthToMetres * p[1].numberOr(0), lengthToMetres * p[2].numberOr(0)}));
     std::vector<std::int64_t> renumbered; // by PnIndex
     for (const Value i : faceSet["PnIndex"])
         renumbered.push_back(i.integer().value_or(0));
@@ -162,7 +165,8 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
             std::int64_t i = value.integer().value_or(0);
             if (!renumbered.empty())
                 i = i >= 1 && static_cast<std::size_t>(i) <= renumbered.size()
-                        ? renumbered[static_cast<std::size_t>(i - 1)] : 0;
+                        ? renumbered[static_cast<std::size_t>(i - 1)]
+                        : 0;
             if (i < 1 || static_cast<std::size_t>(i) > coordinates.size()) {
                 ++outOfRange;
                 return Loop{};
@@ -189,7 +193,8 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
                 ++repairs.lostFaces;
                 continue;
             }
-            const Vector3 u = mesh.points[loop[1]] - mesh.points[loop[0]], v = mesh.points[loop[2]] - mesh.points[loop[0]];
+            const Vector3 u = mesh.points[loop[1]] - mesh.points[loop[0]],
+                          v = mesh.points[loop[2]] - mesh.points[loop[0]];
             repairs.flatFaces += length(cross(u, v)) > 0 ? 0 : 1;
             mesh.triangles.push_back({loop[0], loop[1], loop[2]});
         }

@@ -45,10 +45,12 @@ void betweenTriangles(const Corners& a, const Corners& b, Nearest& best)
 void takeCorners(const Mesh& mesh, const TriangleTree& other, bool isSwapped, Nearest& best)
 {
     for (const Point3 p : mesh.points)
-        other.tree().near(p, [&] { return best.distance; }, [&](std::uint32_t t) {
-            const Point3 q = nearestPoint(p, other.mesh().corners(t));
-            isSwapped ? take(best, q, p) : take(best, p, q);
-        });
+        other.tree().near(
+            p, [&] { return best.distance; },
+            [&](std::uint32_t t) {
+                const Point3 q = nearestPoint(p, other.mesh().corners(t));
+                isSwapped ? take(best, q, p) : take(best, p, q);
+            });
 }
 
 } // namespace

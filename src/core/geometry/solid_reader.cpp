@@ -164,7 +164,22 @@ std::optional<Solid> SolidReader::halfSpaceOf(const Entity& e, const Box3& aroun
     return solid;
 }
 
-std::optional<Solid> SolidReader::operand(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
+bool SolidReader::makeExact(Operand& operand, Diagnostics& diagnostics)
+{
+    if (operand.exact)
+        return true;
+    auto solid = Solid::from(operand.mesh);
+    if (!solid) {
+        diagnostics.push_back({Severity::Error, std::string(solid.error().code.name), ifc::entityName(operand.of.id()),
+                               solid.error().message});
+        return false;
+    }
+    operand.exact = std::move(*solid);
+    return true;
+}
+
+std::optional<SolidReader::Operand> SolidReader::operand(const Entity& e, Diagnostics& diagnostics,
+                                                         const Effort& effort) const
 {
     if (!effort.spend(e.isA("IfcBooleanResult") ? Effort::kBoolean : 1)) {
         sayNotBuilt(diagnostics, e, kTooMuch);
@@ -173,49 +188,53 @@ std::optional<Solid> SolidReader::operand(const Entity& e, Diagnostics& diagnost
     if (e.isA("IfcCsgSolid"))
         return operand(source_.entity(e["TreeRootExpression"]), diagnostics, effort.deeper());
     if (!e.isA("IfcBooleanResult")) {
-        const Mesh mesh = joined(meshes(e, diagnostics, effort));
-        if (mesh.isEmpty())
-            return {};
-        auto solid = Solid::from(mesh);
-        if (!solid) {
-            diagnostics.push_back({Severity::Error, std::string(solid.error().code.name), ifc::entityName(e.id()),
-                                   solid.error().message});
-            return {};
-        }
-        return std::move(*solid);
+        Operand plain{joined(meshes(e, diagnostics, effort)), {}, e};
+        return plain.mesh.isEmpty() ? std::nullopt : std::optional(std::move(plain));
     }
     const Entity first = source_.entity(e["FirstOperand"]), second = source_.entity(e["SecondOperand"]);
+    const bool isHalfSpace = second.isA("IfcHalfSpaceSolid");
     auto left = operand(first, diagnostics, effort.deeper());
     if (!left)
         return {};
-    const auto right = second.isA("IfcHalfSpaceSolid") ? halfSpaceOf(second, boundsOf(left->mesh()), diagnostics)
-                                                       : operand(second, diagnostics, effort.deeper());
     const std::string_view op = e["Operator"].enumeration();
     const BooleanKind kind = op == "UNION"          ? BooleanKind::Union
                              : op == "INTERSECTION" ? BooleanKind::Intersection
                                                     : BooleanKind::Difference;
+    if (isHalfSpace && !left->exact)
+        if (auto clipped = clippedBy(curves_, second, left->mesh, kind))
+            return Operand{std::move(*clipped), {}, e, true};
+    if (!makeExact(*left, diagnostics))
+        return {};
+    left->isCut = true;
+    std::optional<Solid> right;
+    if (isHalfSpace) {
+        right = halfSpaceOf(second, boundsOf(left->exact->mesh()), diagnostics);
+    } else if (auto other = operand(second, diagnostics, effort.deeper()); other && makeExact(*other, diagnostics)) {
+        right = std::move(other->exact);
+    }
     if (!right) // why is said already
         return kind == BooleanKind::Intersection ? std::nullopt : std::move(left);
-    if (const auto done = left->combine(*right, kind); !done)
-        diagnostics.push_back({Severity::Error, std::string(done.error().code.name), ifc::entityName(e.id()),
-                               done.error().message});
+    if (const auto done = left->exact->combine(*right, kind); !done)
+        diagnostics.push_back(
+            {Severity::Error, std::string(done.error().code.name), ifc::entityName(e.id()), done.error().message});
     return left;
 }
 
 std::vector<Mesh> SolidReader::booleanResult(const Entity& e, Diagnostics& diagnostics, const Effort& effort) const
 {
-    const auto solid = operand(e, diagnostics, effort);
-    if (!solid) {
+    auto body = operand(e, diagnostics, effort);
+    if (!body || (!body->isCut && !makeExact(*body, diagnostics))) {
         // A body that only its first operand lacks an inside for is better shown uncut than not at all.
         const Entity first = source_.entity(e["FirstOperand"]);
         std::vector<Diagnostic> saidAlready;
         return meshes(first, saidAlready, effort.deeper());
     }
-    if (solid->isEmpty()) {
+    Mesh mesh = body->take();
+    if (mesh.isEmpty()) {
         sayNotBuilt(diagnostics, e, "nothing is left of it");
         return {};
     }
-    return {solid->mesh()};
+    return {std::move(mesh)};
 }
 
 } // namespace wendrix::geometry

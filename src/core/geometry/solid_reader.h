@@ -28,14 +28,30 @@ public:
 
 private:
     using Diagnostics = std::vector<Diagnostic>;
-    [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
+    [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics,
+                                              const Effort& effort) const;
     [[nodiscard]] std::vector<Mesh> shells(const ifc::Entity& item, Diagnostics& diagnostics) const;
-    [[nodiscard]] Mesh shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow, Diagnostics& diagnostics) const;
+    [[nodiscard]] Mesh shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow,
+                             Diagnostics& diagnostics) const;
     [[nodiscard]] std::optional<Mesh> primitive(const ifc::Entity& item) const;
-    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
-    /// An operand, exact through every boolean below it. Nothing where it has no inside or nothing is left.
-    [[nodiscard]] std::optional<Solid> operand(const ifc::Entity& item, Diagnostics& diagnostics, const Effort& effort) const;
-    [[nodiscard]] std::optional<Solid> halfSpaceOf(const ifc::Entity& item, const Box3& around, Diagnostics& diagnostics) const;
+    [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics,
+                                                  const Effort& effort) const;
+    /// An operand: a mesh as long as nothing but planes cut it, exact through every other boolean below it.
+    struct Operand {
+        Mesh mesh;
+        std::optional<Solid> exact; ///< instead of the mesh
+        ifc::Entity of;
+        bool isCut = false;
+
+        [[nodiscard]] Mesh take() { return exact ? exact->mesh() : std::move(mesh); }
+    };
+    /// Nothing where it has no inside or nothing is left.
+    [[nodiscard]] std::optional<Operand> operand(const ifc::Entity& item, Diagnostics& diagnostics,
+                                                 const Effort& effort) const;
+    /// @return whether it has an inside; why not is said
+    static bool makeExact(Operand& operand, Diagnostics& diagnostics);
+    [[nodiscard]] std::optional<Solid> halfSpaceOf(const ifc::Entity& item, const Box3& around,
+                                                   Diagnostics& diagnostics) const;
 
     const ifc::Model& model_;
     const ifc::Source& source_;

@@ -32,12 +32,11 @@ struct Sampler {
             const double l = length(chord);
             return l > 0 ? length(cross(p - pa, chord)) / l : length(p - pa);
         };
-        const double off = std::max({offChord(pm), offChord(spline.at(0.75 * a + 0.25 * b)),
-                                     offChord(spline.at(0.25 * a + 0.75 * b))});
+        const double off = std::max(
+            {offChord(pm), offChord(spline.at(0.75 * a + 0.25 * b)), offChord(spline.at(0.25 * a + 0.75 * b))});
         // Sagitta s over half chord c: the radius is about c² / 2s, so s <= r * k where s² <= k c² / 2.
         const double halfChord = 0.5 * length(pb - pa);
-        const double allowed =
-            std::min(fineness.chordMetres, halfChord * std::sqrt(0.5 * fineness.chordOfRadius));
+        const double allowed = std::min(fineness.chordMetres, halfChord * std::sqrt(0.5 * fineness.chordOfRadius));
         if (depth < kDeepestHalving && off > std::max(allowed, 1e-9)) {
             halve(a, pa, middle, pm, depth + 1);
             halve(middle, pm, b, pb, depth + 1);

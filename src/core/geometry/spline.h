@@ -21,7 +21,8 @@ struct Spline {
     [[nodiscard]] double last() const { return knots[poles.size()]; }
     /// de Boor's algorithm in homogeneous coordinates (L. Piegl, W. Tiller, The NURBS Book, A4.1).
     [[nodiscard]] Point3 at(double parameter) const;
-    /// The unit direction of growing parameters: how the curve comes to a place, or leaves it; zero where it stands still.
+    /// The unit direction of growing parameters: how the curve comes to a place, or leaves it; zero where it stands
+    /// still.
     [[nodiscard]] Vector3 directionAt(double parameter, bool isArriving) const;
 
 private:

@@ -135,7 +135,8 @@ Ring withCornersAt(const Ring& ring, const std::vector<double>& own, const std::
 {
     Ring result;
     for (const double stop : stops) {
-        const auto i = static_cast<std::size_t>(std::upper_bound(own.begin(), own.end(), stop + 1e-12) - own.begin()) - 1;
+        const auto i =
+            static_cast<std::size_t>(std::upper_bound(own.begin(), own.end(), stop + 1e-12) - own.begin()) - 1;
         const double next = i + 1 < own.size() ? own[i + 1] : 1;
         const double f = next > own[i] ? (stop - own[i]) / (next - own[i]) : 0;
         result.push_back(ring[i] + std::clamp(f, 0.0, 1.0) * (ring[(i + 1) % ring.size()] - ring[i]));

@@ -153,7 +153,8 @@ std::vector<Mesh> SweptReader::revolution(const Entity& e, std::string& why, Rep
 std::vector<Mesh> SweptReader::disk(const Entity& e, std::string& why) const
 {
     std::string unsupported;
-    auto path = bends_.part(curves_.source().entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
+    auto path =
+        bends_.part(curves_.source().entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
     if (!path) {
         why = "its directrix is " + unsupported + ", which can not be built";
         return {};
@@ -161,7 +162,8 @@ std::vector<Mesh> SweptReader::disk(const Entity& e, std::string& why) const
     const double scale = curves_.units().lengthToMetres;
     if (e.isA("IfcSweptDiskSolidPolygonal"))
         path = withRoundedCorners(*path, scale * e["FilletRadius"].numberOr(0), bends_.fineness());
-    const auto mesh = sweptDisk(*path, scale * e["Radius"].numberOr(0), scale * e["InnerRadius"].numberOr(0), curves_.fineness());
+    const auto mesh =
+        sweptDisk(*path, scale * e["Radius"].numberOr(0), scale * e["InnerRadius"].numberOr(0), curves_.fineness());
     if (!mesh) {
         why = "its radii make no disk, or its directrix has no length or turns back on itself";
         return {};
@@ -176,7 +178,8 @@ std::vector<Mesh> SweptReader::alongDirectrix(const Entity& e, std::string& why,
     if (!areas)
         return {};
     std::string unsupported;
-    const auto path = bends_.part(source.entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
+    const auto path =
+        bends_.part(source.entity(e["Directrix"]), given(e["StartParam"]), given(e["EndParam"]), unsupported);
     if (!path) {
         why = "its directrix is " + unsupported + ", which can not be built";
         return {};
@@ -224,7 +227,8 @@ std::optional<Transform> SweptReader::sectionFrame(const Entity& position, const
     const auto [at, along] = own.value_or(directrix).at(scale * place["DistanceAlong"].numberOr(0));
     // Up as far as the way allows, x to the left: then the profile faces along the way (ISO 16739-1:2024,
     // IfcAxis2PlacementLinear).
-    Vector3 up = position["Axis"].isGiven() ? curves_.placements().direction(position["Axis"], {0, 0, 1}) : Vector3{0, 0, 1};
+    Vector3 up =
+        position["Axis"].isGiven() ? curves_.placements().direction(position["Axis"], {0, 0, 1}) : Vector3{0, 0, 1};
     up = up - dot(up, along) * along;
     up = length(up) > 1e-9 ? normalised(up) : anyPerpendicular(along);
     const Vector3 left = cross(up, along);

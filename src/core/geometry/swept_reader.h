@@ -34,14 +34,14 @@ public:
 
 private:
     [[nodiscard]] static std::optional<std::vector<Area>> endProfile(const CurveReader& curves, const ifc::Entity& item,
-                                                                     std::size_t count, std::string& why, Repairs& repairs);
+                                                                     std::size_t count, std::string& why,
+                                                                     Repairs& repairs);
     [[nodiscard]] std::vector<Mesh> extrusion(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> revolution(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> disk(const ifc::Entity& item, std::string& why) const;
     [[nodiscard]] std::vector<Mesh> alongDirectrix(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
     [[nodiscard]] std::vector<Mesh> sectioned(const ifc::Entity& item, std::string& why, Repairs& repairs) const;
-    [[nodiscard]] std::optional<Transform> sectionFrame(const ifc::Entity& position,
-                                                        const Path& directrix) const;
+    [[nodiscard]] std::optional<Transform> sectionFrame(const ifc::Entity& position, const Path& directrix) const;
 
     const CurveReader& curves_;
     CurveReader bends_; ///< the same, for what is turned or carried along a curve

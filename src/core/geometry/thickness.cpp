@@ -119,7 +119,8 @@ double innerThickness(const Mesh& closed)
         const auto t = closed.corners(i);
         const Vector3 inward = -normalised(normalOf(t));
         // The middle of a rectangle is the middle of an edge between its two triangles.
-        for (const Point3 start : {(1.0 / 3) * (t[0] + t[1] + t[2]), 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0])}) {
+        for (const Point3 start :
+             {(1.0 / 3) * (t[0] + t[1] + t[2]), 0.5 * (t[0] + t[1]), 0.5 * (t[1] + t[2]), 0.5 * (t[2] + t[0])}) {
             const auto opposite = tree.firstHit(start + kHair * inward, inward);
             if (!opposite || opposite->distance <= thickest)
                 continue;

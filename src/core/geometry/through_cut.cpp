@@ -48,7 +48,7 @@ std::optional<Outline> borderOf(const Mesh& mesh, const std::vector<std::size_t>
 
 /// Which way the triangles of a body face, along one axis of its frame.
 struct Faces {
-    double low = 0, high = 0; ///< the two plane faces at the ends
+    double low = 0, high = 0;                              ///< the two plane faces at the ends
     std::vector<std::size_t> atLow, atHigh, along, others; ///< along: parallel to the axis
 };
 
@@ -60,7 +60,10 @@ Faces facesOf(const Mesh& mesh, int axis)
     faces.high = part(box.max, axis);
     for (std::size_t t = 0; t < mesh.triangles.size(); ++t) {
         const auto c = mesh.corners(t);
-        const auto areAllAt = [&](double level) { return std::all_of(c.begin(), c.end(), [&](const Point3& p) { return std::abs(part(p, axis) - level) <= kSame; }); };
+        const auto areAllAt = [&](double level) {
+            return std::all_of(c.begin(), c.end(),
+                               [&](const Point3& p) { return std::abs(part(p, axis) - level) <= kSame; });
+        };
         const Vector3 n = cross(c[1] - c[0], c[2] - c[0]);
         if (areAllAt(faces.high))
             faces.atHigh.push_back(t);
@@ -74,7 +77,8 @@ Faces facesOf(const Mesh& mesh, int axis)
     return faces;
 }
 
-/// The profile of a straight extrusion along an axis that reaches from `low` to `high` or farther; nothing where it is none.
+/// The profile of a straight extrusion along an axis that reaches from `low` to `high` or farther; nothing where it is
+/// none.
 std::optional<Outline> profileOf(const Mesh& tool, int axis, double low, double high)
 {
     const Faces faces = facesOf(tool, axis);
@@ -105,7 +109,8 @@ bool overlap(const std::array<Point2, 3>& triangle, const Rectangle& r)
     Rectangle own;
     for (const Point2 p : triangle)
         own.add(p);
-    if (own.max.x <= r.min.x + kSame || own.min.x >= r.max.x - kSame || own.max.y <= r.min.y + kSame || own.min.y >= r.max.y - kSame)
+    if (own.max.x <= r.min.x + kSame || own.min.x >= r.max.x - kSame || own.max.y <= r.min.y + kSame ||
+        own.min.y >= r.max.y - kSame)
         return false;
     const Point2 corners[] = {r.min, {r.max.x, r.min.y}, r.max, {r.min.x, r.max.y}};
     for (std::size_t i = 0; i < 3; ++i) {
@@ -136,7 +141,9 @@ bool hasTwoSidesEverywhere(const Mesh& mesh)
         for (std::size_t i = 0; i < 3; ++i)
             if (++edges[{t[i], t[(i + 1) % 3]}] > 1)
                 return false;
-    return std::all_of(edges.begin(), edges.end(), [&](const auto& e) { return edges.contains({e.first[1], e.first[0]}); });
+    return std::all_of(edges.begin(), edges.end(), [&](const auto& e) {
+        return edges.contains({e.first[1], e.first[0]});
+    });
 }
 
 /// Without points that no triangle uses.
@@ -160,7 +167,10 @@ Mesh used(const Mesh& mesh)
 /// The cut along one axis.
 class Cut {
 public:
-    Cut(const Mesh& host, const Faces& faces, int axis) : host_(host), faces_(faces), axis_(axis) { result_.points = host.points; }
+    Cut(const Mesh& host, const Faces& faces, int axis) : host_(host), faces_(faces), axis_(axis)
+    {
+        result_.points = host.points;
+    }
 
     /// @return nothing where more than the two ends and what stands upright between them is concerned
     std::optional<Mesh> without(const std::vector<Outline>& tools)
@@ -211,7 +221,8 @@ private:
     /// An upright face over the way from a to b, with the body to its left.
     void addUpright(Point2 a, Point2 b)
     {
-        const Point3 p = placed(a, faces_.low, axis_), q = placed(b, faces_.low, axis_), r = placed(b, faces_.high, axis_), s = placed(a, faces_.high, axis_);
+        const Point3 p = placed(a, faces_.low, axis_), q = placed(b, faces_.low, axis_),
+                     r = placed(b, faces_.high, axis_), s = placed(a, faces_.high, axis_);
         add({p, q, r});
         add({p, r, s});
     }
@@ -251,13 +262,17 @@ private:
                 const auto c = host_.corners(t);
                 const Vector3 n = normalised(cross(c[1] - c[0], c[2] - c[0]));
                 const Point2 facing = across(Point3{n.x, n.y, n.z}, axis_);
-                if (!isDone[t] && facing.x * e.y - facing.y * e.x > 0.5 && std::all_of(c.begin(), c.end(), [&](const Point3& p) { return std::abs(off(across(p, axis_))) <= kSame; }))
+                if (!isDone[t] && facing.x * e.y - facing.y * e.x > 0.5 &&
+                    std::all_of(c.begin(), c.end(),
+                                [&](const Point3& p) { return std::abs(off(across(p, axis_))) <= kSame; }))
                     side.push_back(t);
             }
             const auto in = [&](const Point3& p) {
                 const Point2 q = across(p, axis_);
                 // At the ends exactly, so that the strips end on them instead of crossing them.
-                const double v = part(p, axis_), end = std::abs(v - faces_.low) <= kSame ? faces_.low : std::abs(v - faces_.high) <= kSame ? faces_.high : v;
+                const double v = part(p, axis_), end = std::abs(v - faces_.low) <= kSame    ? faces_.low
+                                                       : std::abs(v - faces_.high) <= kSame ? faces_.high
+                                                                                            : v;
                 return Point2{dot(e, Vector2{q.x - a.x, q.y - a.y}), end};
             };
             const auto border = borderOf(host_, side, in);
@@ -265,10 +280,15 @@ private:
                 continue; // then it does not come out closed
             std::vector<Outline> strips;
             for (const auto& [from, to] : removed_)
-                if (std::abs(off(from)) <= kSame && std::abs(off(to)) <= kSame && dot(e, Vector2{to.x - from.x, to.y - from.y}) > 0) {
-                    const double u = dot(e, Vector2{from.x - a.x, from.y - a.y}), v = dot(e, Vector2{to.x - a.x, to.y - a.y});
+                if (std::abs(off(from)) <= kSame && std::abs(off(to)) <= kSame &&
+                    dot(e, Vector2{to.x - from.x, to.y - from.y}) > 0) {
+                    const double u = dot(e, Vector2{from.x - a.x, from.y - a.y}),
+                                 v = dot(e, Vector2{to.x - a.x, to.y - a.y});
                     const double foot = faces_.low, top = faces_.high;
-                    strips.push_back({{Point2{u, foot}, Point2{v, foot}}, {Point2{v, foot}, Point2{v, top}}, {Point2{v, top}, Point2{u, top}}, {Point2{u, top}, Point2{u, foot}}});
+                    strips.push_back({{Point2{u, foot}, Point2{v, foot}},
+                                      {Point2{v, foot}, Point2{v, top}},
+                                      {Point2{v, top}, Point2{u, top}},
+                                      {Point2{u, top}, Point2{u, foot}}});
                 }
             for (const Cell& cell : cellsOf(*border, strips))
                 if (cell.state == CellState::Left) {

@@ -72,8 +72,7 @@ std::optional<RayHit> TriangleTree::firstHit(Point3 origin, Vector3 direction) c
 {
     std::optional<RayHit> best;
     tree_.alongRay(
-        origin, direction,
-        [&] { return best ? best->distance : std::numeric_limits<double>::max(); },
+        origin, direction, [&] { return best ? best->distance : std::numeric_limits<double>::max(); },
         [&](std::uint32_t i) {
             const auto hit = meet(origin, direction, mesh_.corners(i));
             if (hit && (!best || hit->distance < best->distance))

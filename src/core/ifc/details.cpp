@@ -104,7 +104,10 @@ private:
         if (schema.isA(link.type, "IfcRelAssignsToGroup")) {
             const TypeId type = source_.typeOf(far);
             if (link.isRelating == 0)
-                add(schema.isA(type, "IfcZone") ? "in zone" : schema.isA(type, "IfcSystem") ? "in system" : "in group", far);
+                add(schema.isA(type, "IfcZone")     ? "in zone"
+                    : schema.isA(type, "IfcSystem") ? "in system"
+                                                    : "in group",
+                    far);
         } else if (schema.isA(link.type, "IfcRelAssociatesClassification")) {
             if (link.isRelating == 0)
                 classification(far);
@@ -209,7 +212,8 @@ private:
             return;
         }
         if (mayBeMany)
-            for (const Name list : {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
+            for (const Name list :
+                 {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
                 for (const Value one : e[list])
                     materials(one.reference(), depth + 1, own, false);
     }
@@ -252,7 +256,9 @@ private:
         if (person.isA("IfcPerson")) {
             const std::string given = person["GivenName"].text(), family = person["FamilyName"].text();
             const std::string both = given + (given.empty() || family.empty() ? "" : " ") + family;
-            return !both.empty() ? both : person["Identification"].isGiven() ? person["Identification"].text() : person["Id"].text();
+            return !both.empty()                        ? both
+                   : person["Identification"].isGiven() ? person["Identification"].text()
+                                                        : person["Id"].text();
         }
         return person["Name"].text();
     }

@@ -10,9 +10,9 @@ namespace wendrix::ifc {
 
 /// What a file declares about its place on earth; what it does not give is empty.
 struct Georeference {
-    std::optional<std::string> crs; ///< "EPSG:25832"
+    std::optional<std::string> crs;                    ///< "EPSG:25832"
     std::optional<double> eastings, northings, height; ///< metres, of the file's origin in the CRS
-    std::optional<Radians> rotation; ///< of the file's +X axis from grid east, counter-clockwise
+    std::optional<Radians> rotation;                   ///< of the file's +X axis from grid east, counter-clockwise
     std::optional<double> scale;
     std::optional<double> latitudeDegrees, longitudeDegrees;
     std::optional<Metres> siteElevation;

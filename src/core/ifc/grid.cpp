@@ -63,8 +63,10 @@ double turnBetween(double from, double to)
     return turn > 1e-12 ? turn : turn + kFullTurn;
 }
 
-/// IfcCircle, whole or trimmed (ISO 10303-42: trimming goes from Trim1 to Trim2, with the circle's sense or against it).
-bool readArc(const Source& source, const PlacementReader& reader, double angleToRadians, const Entity& curve, GridAxis& axis)
+/// IfcCircle, whole or trimmed (ISO 10303-42: trimming goes from Trim1 to Trim2, with the circle's sense or against
+/// it).
+bool readArc(const Source& source, const PlacementReader& reader, double angleToRadians, const Entity& curve,
+             GridAxis& axis)
 {
     const bool isTrimmed = curve.isA("IfcTrimmedCurve");
     const Entity circle = isTrimmed ? source.entity(curve["BasisCurve"]) : curve;
@@ -113,18 +115,20 @@ std::vector<Point3> GridAxis::points(Metres off) const
     if (!arc)
         return {start, end};
     const double share = std::clamp(1 - off.value / std::max(arc->radius(), off.value), -1.0, 1.0);
-    const int pieces = std::clamp(static_cast<int>(std::ceil(std::abs(arc->sweep) / std::max(2 * std::acos(share), 1e-3))), 1, 10'000);
+    const int pieces =
+        std::clamp(static_cast<int>(std::ceil(std::abs(arc->sweep) / std::max(2 * std::acos(share), 1e-3))), 1, 10'000);
     std::vector<Point3> places;
     for (int i = 0; i <= pieces; ++i)
         places.push_back(arc->at(arc->from + arc->sweep * i / pieces));
     return places;
 }
 
-Grid readGrid(const Source& source, const PlacementReader& reader, double angleToRadians, const Entity& e, const Transform& placement,
-              std::vector<Diagnostic>& diagnostics)
+Grid readGrid(const Source& source, const PlacementReader& reader, double angleToRadians, const Entity& e,
+              const Transform& placement, std::vector<Diagnostic>& diagnostics)
 {
     Grid grid{e["GlobalId"].text(), e["Name"].text(), {}};
-    static constexpr std::pair<Name, char> kFamilies[] = {{Name("UAxes"), 'u'}, {Name("VAxes"), 'v'}, {Name("WAxes"), 'w'}};
+    static constexpr std::pair<Name, char> kFamilies[] = {
+        {Name("UAxes"), 'u'}, {Name("VAxes"), 'v'}, {Name("WAxes"), 'w'}};
     for (const auto& [attribute, family] : kFamilies)
         for (const Value reference : e[attribute]) {
             const Entity axisEntity = source.entity(reference);
@@ -133,17 +137,20 @@ Grid readGrid(const Source& source, const PlacementReader& reader, double angleT
             axis.family = family;
             const Entity curve = source.entity(axisEntity["AxisCurve"]);
             if (!readLine(source, reader, curve, axis) && !readArc(source, reader, angleToRadians, curve, axis)) {
-                diagnostics.push_back({Severity::Warning, "ifc.grid-axis", entityName(axisEntity.id()),
-                                       "Grid axis " + axis.tag + " is neither a straight line nor a part of a circle and was left out."});
+                diagnostics.push_back(
+                    {Severity::Warning, "ifc.grid-axis", entityName(axisEntity.id()),
+                     "Grid axis " + axis.tag + " is neither a straight line nor a part of a circle and was left out."});
                 continue;
             }
             if (axisEntity["SameSense"].enumeration() == "F") {
                 std::swap(axis.start, axis.end);
                 if (axis.arc)
-                    axis.arc = GridArc{axis.arc->centre, axis.arc->u, axis.arc->v, axis.arc->from + axis.arc->sweep, -axis.arc->sweep};
+                    axis.arc = GridArc{axis.arc->centre, axis.arc->u, axis.arc->v, axis.arc->from + axis.arc->sweep,
+                                       -axis.arc->sweep};
             }
             if (axis.arc)
-                axis.arc = GridArc{placement.apply(axis.arc->centre), placement.turn(axis.arc->u), placement.turn(axis.arc->v), axis.arc->from, axis.arc->sweep};
+                axis.arc = GridArc{placement.apply(axis.arc->centre), placement.turn(axis.arc->u),
+                                   placement.turn(axis.arc->v), axis.arc->from, axis.arc->sweep};
             axis.start = placement.apply(axis.start);
             axis.end = placement.apply(axis.end);
             grid.axes.push_back(axis);

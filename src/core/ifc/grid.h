@@ -14,7 +14,7 @@ namespace wendrix::ifc {
 /// A part of a circle, or all of it: the places centre + cos t · u + sin t · v. Metres and radians.
 struct GridArc {
     Point3 centre;
-    Vector3 u, v;             ///< as long as the radius
+    Vector3 u, v;               ///< as long as the radius
     double from = 0, sweep = 0; ///< t of the start, and how far it goes on; negative: clockwise in the frame of u and v
     [[nodiscard]] double radius() const { return length(u); }
     [[nodiscard]] Point3 at(double t) const { return centre + std::cos(t) * u + std::sin(t) * v; }
@@ -38,7 +38,7 @@ struct Grid {
 };
 
 /// IfcGrid with its axes; one along a curve that is neither a line nor a circle is a diagnostic and left out.
-[[nodiscard]] Grid readGrid(const Source& source, const PlacementReader& reader, double angleToRadians, const Entity& grid,
-                            const Transform& placement, std::vector<Diagnostic>& diagnostics);
+[[nodiscard]] Grid readGrid(const Source& source, const PlacementReader& reader, double angleToRadians,
+                            const Entity& grid, const Transform& placement, std::vector<Diagnostic>& diagnostics);
 
 } // namespace wendrix::ifc

@@ -7,7 +7,8 @@
 
 namespace wendrix::ifc {
 
-Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut)
+Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& path, Progress& progress,
+                                                 std::span<const std::string> leftOut)
 {
     return read(step::File::open(path, progress), progress, leftOut);
 }
@@ -18,7 +19,8 @@ Result<std::shared_ptr<const Model>> Model::fromBytes(std::string_view bytes, co
     return read(step::File::index(bytes, name, progress), progress, {});
 }
 
-Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progress& progress, std::span<const std::string> leftOut)
+Result<std::shared_ptr<const Model>> Model::read(Result<step::File> file, Progress& progress,
+                                                 std::span<const std::string> leftOut)
 {
     if (!file)
         return fail(file.error());
@@ -62,7 +64,9 @@ std::optional<ElementIndex> Model::find(std::string_view guid, std::uint32_t ord
     indexGuids();
     if (ordinal > 0) {
         const auto repeated = repeats_.find(guid);
-        return repeated != repeats_.end() && ordinal < repeated->second.size() ? std::optional(repeated->second[ordinal]) : std::nullopt;
+        return repeated != repeats_.end() && ordinal < repeated->second.size()
+                   ? std::optional(repeated->second[ordinal])
+                   : std::nullopt;
     }
     const auto found = byGuid_.find(guid);
     return found != byGuid_.end() ? std::optional(found->second) : std::nullopt;
@@ -74,7 +78,8 @@ std::uint32_t Model::ordinalOf(ElementIndex element) const
     const auto repeated = repeats_.empty() ? repeats_.end() : repeats_.find(elements_[element].guid);
     if (repeated == repeats_.end())
         return 0;
-    return static_cast<std::uint32_t>(std::lower_bound(repeated->second.begin(), repeated->second.end(), element) - repeated->second.begin());
+    return static_cast<std::uint32_t>(std::lower_bound(repeated->second.begin(), repeated->second.end(), element) -
+                                      repeated->second.begin());
 }
 
 std::vector<EntityId> Model::propertySetsOf(const Element& e) const
@@ -91,7 +96,8 @@ std::vector<PropertySet> Model::properties(const Element& e) const
     std::vector<PropertySet> sets;
     for (const EntityId id : propertySetsOf(e)) {
         PropertySet set = readPropertySet(source_, units_, source_.entity(id));
-        const auto same = std::find_if(sets.begin(), sets.end(), [&](const PropertySet& s) { return s.name == set.name; });
+        const auto same =
+            std::find_if(sets.begin(), sets.end(), [&](const PropertySet& s) { return s.name == set.name; });
         if (same == sets.end()) {
             if (!set.properties.empty())
                 sets.push_back(std::move(set));

@@ -2,8 +2,8 @@
 
 #include "core/base/text.h"
 #include "core/base/transform.h"
-#include "core/ifc/grid.h"
 #include "core/ifc/georeference.h"
+#include "core/ifc/grid.h"
 #include "core/ifc/placement.h"
 #include "core/ifc/relations.h"
 #include "core/ifc/source.h"
@@ -35,9 +35,9 @@ struct Element {
     std::string guid;
     StringId name = 0, tag = 0, typeName = 0, material = 0, system = 0;
     StoreyIndex storey = kNoStorey;
-    Transform placement;                  ///< own frame to the file's world frame, metres
-    std::vector<EntityId> representations; ///< the body representations
-    std::vector<EntityId> openings;        ///< opening elements to subtract, its assembly's included
+    Transform placement;                         ///< own frame to the file's world frame, metres
+    std::vector<EntityId> representations;       ///< the body representations
+    std::vector<EntityId> openings;              ///< opening elements to subtract, its assembly's included
     EntityId typeEntity = 0, materialEntity = 0; ///< its own material, else its type's
 };
 
@@ -68,17 +68,18 @@ class Model {
 public:
     /// @param leftOut  classes whose elements, and those of their subclasses, are not wanted: "IfcFurnishingElement"
     /// @return the model, or why the file is none: what step::File::open gives, kUnknownSchema, kNoProject.
-    [[nodiscard]] static Result<std::shared_ptr<const Model>> open(const std::filesystem::path& path, Progress& progress,
-                                                                   std::span<const std::string> leftOut = {});
+    [[nodiscard]] static Result<std::shared_ptr<const Model>>
+    open(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut = {});
     /// The same from bytes that outlive the model; `name` stands in messages.
-    [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes,
-                                                                        const std::string& name, Progress& progress);
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes, const std::string& name,
+                                                                        Progress& progress);
 
     /// Everything but the file's own bytes, for restore().
     void save(BinaryWriter& out) const;
     /// A model that was read before, from the same file: without reading it again.
     /// @return what mapping the file gives; where `in` is not sound, kDamagedCache
-    [[nodiscard]] static Result<std::shared_ptr<const Model>> restore(const std::filesystem::path& path, BinaryReader& in);
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> restore(const std::filesystem::path& path,
+                                                                      BinaryReader& in);
 
     [[nodiscard]] const Source& source() const { return source_; }
     [[nodiscard]] const Units& units() const { return units_; }
@@ -109,7 +110,8 @@ public:
 private:
     explicit Model(Source source) : source_(std::move(source)) {}
     [[nodiscard]] std::vector<EntityId> propertySetsOf(const Element& e) const;
-    static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress, std::span<const std::string> leftOut);
+    static Result<std::shared_ptr<const Model>> read(Result<step::File> file, Progress& progress,
+                                                     std::span<const std::string> leftOut);
     friend class ModelReader;
     friend struct ModelStore;
 
@@ -124,9 +126,10 @@ private:
     std::vector<Grid> grids_;
     Georeference georeference_;
     std::vector<Diagnostic> diagnostics_;
-    mutable std::once_flag guidsIndexed_; ///< at the first find()
+    mutable std::once_flag guidsIndexed_;                               ///< at the first find()
     mutable std::unordered_map<std::string_view, ElementIndex> byGuid_; ///< the first; views of the elements' own guids
-    mutable std::unordered_map<std::string_view, std::vector<ElementIndex>> repeats_; ///< all of a GlobalId that is repeated
+    mutable std::unordered_map<std::string_view, std::vector<ElementIndex>>
+        repeats_; ///< all of a GlobalId that is repeated
 };
 
 /// The representations of a product that show its body: `Body` and what exporters call it; never boxes,

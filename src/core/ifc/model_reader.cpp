@@ -167,8 +167,9 @@ ModelReader::Product ModelReader::readProduct(const step::Entry& entry) const
     if (element.materialEntity == 0)
         element.materialEntity = relations_->other(element.typeEntity, "IfcRelAssociatesMaterial", false);
     for (const EntityId group : relations_->others(e.id(), "IfcRelAssignsToGroup", false))
-        if (const TypeId type = source_.typeOf(group); product.system == 0 && source_.schema().isA(type, "IfcSystem") &&
-                                                       !source_.schema().isA(type, "IfcZone")) // since IFC4 a kind of system
+        if (const TypeId type = source_.typeOf(group);
+            product.system == 0 && source_.schema().isA(type, "IfcSystem") &&
+            !source_.schema().isA(type, "IfcZone")) // since IFC4 a kind of system
             product.system = group;
     element.storey = storeyOf(e.id(), product.isNested);
     element.placement = model_.placementOf(e);
@@ -191,7 +192,8 @@ void ModelReader::take(Product product)
     element.tag = model_.strings_.intern(product.tag);
     const auto nameOf = [&](EntityId id) { return source_.entity(id)["Name"].text(); };
     element.typeName = named(typeNames_, element.typeEntity, [&] { return nameOf(element.typeEntity); });
-    element.material = named(materialNames_, element.materialEntity, [&] { return materialName(element.materialEntity); });
+    element.material =
+        named(materialNames_, element.materialEntity, [&] { return materialName(element.materialEntity); });
     element.system = named(systemNames_, product.system, [&] { return nameOf(product.system); });
     if (!isIfcGuid(element.guid))
         say(Severity::Warning, "ifc.global-id", element.entity,
@@ -208,14 +210,17 @@ void ModelReader::take(Product product)
 Result<void> ModelReader::readElements()
 {
     const Schema& schema = source_.schema();
-    std::vector<TypeId> leftOut{schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"), schema.type("IfcGrid")};
+    std::vector<TypeId> leftOut{schema.type("IfcFeatureElementSubtraction"), schema.type("IfcAnnotation"),
+                                schema.type("IfcGrid")};
     for (const std::string& name : leftOut_)
-        if (const TypeId type = schema.typeOfKeyword(upperCase(name)); type != kUnknownType) // another schema may have it
+        if (const TypeId type = schema.typeOfKeyword(upperCase(name));
+            type != kUnknownType) // another schema may have it
             leftOut.push_back(type);
     const auto all = source_.file().entities().all();
     std::vector<std::uint32_t> positions = source_.positions("IfcProduct");
     std::erase_if(positions, [&](std::uint32_t p) {
-        return std::any_of(leftOut.begin(), leftOut.end(), [&](TypeId t) { return schema.isA(source_.typeOf(all[p]), t); });
+        return std::any_of(leftOut.begin(), leftOut.end(),
+                           [&](TypeId t) { return schema.isA(source_.typeOf(all[p]), t); });
     });
     const std::string what = "Reading elements of " + std::filesystem::path(source_.file().name()).filename().string();
     std::vector<Product> batch;
@@ -225,7 +230,8 @@ Result<void> ModelReader::readElements()
         progress_.report(what, first, positions.size(), "products");
         const std::size_t count = std::min(kBatch, positions.size() - first);
         batch.assign(count, {});
-        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) { batch[i] = readProduct(all[positions[first + i]]); });
+        tbb::parallel_for(std::size_t{0}, count,
+                          [&](std::size_t i) { batch[i] = readProduct(all[positions[first + i]]); });
         for (Product& product : batch)
             if (product.element.entity != 0)
                 take(std::move(product));
@@ -249,7 +255,8 @@ void ModelReader::sayRepeatedIds()
 void ModelReader::readGrids()
 {
     source_.forEach("IfcGrid", [&](const Entity& e) {
-        model_.grids_.push_back(readGrid(source_, reader_, model_.units_.angleToRadians, e, model_.placementOf(e), model_.diagnostics_));
+        model_.grids_.push_back(
+            readGrid(source_, reader_, model_.units_.angleToRadians, e, model_.placementOf(e), model_.diagnostics_));
     });
 }
 

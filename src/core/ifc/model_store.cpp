@@ -112,7 +112,9 @@ struct ModelStore {
         std::string guids;
         rows.reserve(m.elements_.size());
         for (const Element& e : m.elements_) {
-            const auto size = [](const auto& list) { return static_cast<std::uint16_t>(std::min(list.size(), kMostInList)); };
+            const auto size = [](const auto& list) {
+                return static_cast<std::uint16_t>(std::min(list.size(), kMostInList));
+            };
             ElementRow row{};
             row.entity = e.entity;
             row.typeEntity = e.typeEntity;

@@ -64,7 +64,9 @@ Transform PlacementReader::transformationOperator(const Entity& e) const
     // In the plane the one axis that is given settles both; in space the first is x, or y where z is x.
     Vector3 first = axis1;
     if (length(axis1) == 0)
-        first = is2D && length(axis2) > 0 ? Vector3{axis2.y, -axis2.x, 0} : std::abs(t.z.x) > 1 - 1e-12 ? Vector3{0, 1, 0} : Vector3{1, 0, 0};
+        first = is2D && length(axis2) > 0     ? Vector3{axis2.y, -axis2.x, 0}
+                : std::abs(t.z.x) > 1 - 1e-12 ? Vector3{0, 1, 0}
+                                              : Vector3{1, 0, 0};
     const Vector3 second = length(axis2) > 0 ? axis2 : is2D ? cross(t.z, first) : Vector3{0, 1, 0};
     Vector3 x = first - dot(first, t.z) * t.z;
     x = length(x) > 1e-9 ? normalised(x) : anyPerpendicular(t.z);
@@ -105,7 +107,8 @@ std::optional<Point3> crossing(const Source& source, const PlacementReader& read
     const Value axes = intersection["IntersectingAxes"], offsets = intersection["OffsetDistances"];
     if (axes.size() != 2)
         return {};
-    const auto a = axisLine(source, reader, source.entity(axes[0])), b = axisLine(source, reader, source.entity(axes[1]));
+    const auto a = axisLine(source, reader, source.entity(axes[0])),
+               b = axisLine(source, reader, source.entity(axes[1]));
     if (!a || !b || std::abs(cross(a->direction, b->direction)) < 1e-9)
         return {};
     const double scale = reader.lengthToMetres();
@@ -179,10 +182,11 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
                 continue;
             }
         }
-        diagnostics.push_back({Severity::Warning, "ifc.placement-kind", entityName(placed[i].id),
-                               "This " + std::string(e ? e.typeName() : "placement") +
-                                   " can not be worked out and carries no Cartesian fallback; it is taken as the origin "
-                                   "it is relative to. Ask for local placements."});
+        diagnostics.push_back(
+            {Severity::Warning, "ifc.placement-kind", entityName(placed[i].id),
+             "This " + std::string(e ? e.typeName() : "placement") +
+                 " can not be worked out and carries no Cartesian fallback; it is taken as the origin "
+                 "it is relative to. Ask for local placements."});
     }
 
     // From the root down, each once: 0 waits, 1 is being worked out, 2 is done.
@@ -192,7 +196,7 @@ ObjectPlacements::ObjectPlacements(const Source& source, const PlacementReader& 
         const auto at = std::lower_bound(placed.begin(), placed.end(), id,
                                          [](const Placed& p, EntityId wanted) { return p.id < wanted; });
         return id != 0 && at != placed.end() && at->id == id ? static_cast<std::size_t>(at - placed.begin())
-                                                              : placed.size();
+                                                             : placed.size();
     };
     for (std::size_t i = 0; i < placed.size() && !progress.isCancelled(); ++i) {
         chain.clear();

@@ -71,8 +71,8 @@ Property table(const Source& source, const Units& units, const Entity& e)
     Property p;
     for (std::uint32_t i = 0; i < std::min(keys.size(), values.size()); ++i) {
         const Property key = plainValue(units, keys[i], from), value = plainValue(units, values[i], to);
-        p.value += (p.value.empty() ? "" : "; ") + key.value + (key.unit.empty() ? "" : " " + key.unit) + ": " +
-                   value.value;
+        p.value +=
+            (p.value.empty() ? "" : "; ") + key.value + (key.unit.empty() ? "" : " " + key.unit) + ": " + value.value;
         p.unit = value.unit;
     }
     return p;
@@ -101,8 +101,7 @@ void readProperty(const Source& source, const Units& units, const Entity& e, con
     if (e.isA("IfcPropertySingleValue")) {
         p = plainValue(units, e["NominalValue"], unit);
     } else if (e.isA("IfcPropertyEnumeratedValue")) {
-        p = plainValue(units, e["EnumerationValues"],
-                       unitIn(source, source.entity(e["EnumerationReference"]), "Unit"));
+        p = plainValue(units, e["EnumerationValues"], unitIn(source, source.entity(e["EnumerationReference"]), "Unit"));
     } else if (e.isA("IfcPropertyListValue")) {
         p = plainValue(units, e["ListValues"], unit);
     } else if (e.isA("IfcPropertyBoundedValue")) {
@@ -160,10 +159,11 @@ void readPredefined(const Units& units, const Entity& set, const Schema& schema,
             !value.isGiven() || value.reference() != 0 || value.isList())
             continue;
         // Their real attributes are lengths, but for what is named a ratio or fraction.
-        const bool isLength = value.kind() == step::Kind::Real && (attribute.text().ends_with("Depth") ||
-                                                                   attribute.text().ends_with("Thickness") ||
-                                                                   attribute.text().ends_with("Offset"));
-        Property p = plainValue(units, value, isLength ? std::optional(Unit{units.lengthToMetres, 0, "m"}) : std::nullopt);
+        const bool isLength = value.kind() == step::Kind::Real &&
+                              (attribute.text().ends_with("Depth") || attribute.text().ends_with("Thickness") ||
+                               attribute.text().ends_with("Offset"));
+        Property p =
+            plainValue(units, value, isLength ? std::optional(Unit{units.lengthToMetres, 0, "m"}) : std::nullopt);
         p.name = std::string(attribute.text());
         out.push_back(std::move(p));
     }

@@ -91,7 +91,7 @@ std::span<const Link> Relations::of(EntityId object) const
     while (last != links_.end() && last->near == near)
         ++last;
     return links_.view().subspan(static_cast<std::size_t>(first - links_.begin()),
-                                     static_cast<std::size_t>(last - first));
+                                 static_cast<std::size_t>(last - first));
 }
 
 std::vector<EntityId> Relations::others(EntityId object, Name relationship, bool asRelating) const

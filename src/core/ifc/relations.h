@@ -9,10 +9,10 @@ namespace wendrix::ifc {
 
 /// One end of a relationship entity (IfcRelAggregates, ...), seen from the object at the other end.
 struct Link {
-    std::uint32_t near = 0; ///< position of the object asked about
-    std::uint32_t far = 0;  ///< position of the object at the other end
-    std::uint32_t relation = 0; ///< position of the relationship entity itself
-    TypeId type = kUnknownType; ///< of the relationship
+    std::uint32_t near = 0;      ///< position of the object asked about
+    std::uint32_t far = 0;       ///< position of the object at the other end
+    std::uint32_t relation = 0;  ///< position of the relationship entity itself
+    TypeId type = kUnknownType;  ///< of the relationship
     std::int16_t isRelating = 0; ///< 1: the object asked about is the "Relating" end: the whole, the host, the group
 };
 
@@ -32,10 +32,7 @@ public:
     [[nodiscard]] std::vector<EntityId> others(EntityId object, Name relationship, bool asRelating) const;
     /// The first of others(), 0 if there is none.
     [[nodiscard]] EntityId other(EntityId object, Name relationship, bool asRelating) const;
-    [[nodiscard]] EntityId idOf(std::uint32_t position) const
-    {
-        return source_.file().entities().all()[position].id();
-    }
+    [[nodiscard]] EntityId idOf(std::uint32_t position) const { return source_.file().entities().all()[position].id(); }
     [[nodiscard]] const Source& source() const { return source_; }
 
 private:

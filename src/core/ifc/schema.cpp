@@ -48,10 +48,10 @@ Schema::Schema(std::size_t table)
 const Schema* Schema::forFile(std::string_view fileSchema)
 {
     const std::string wanted = upperCase(fileSchema);
-    const std::string_view table = wanted.starts_with("IFC2X") ? "IFC2X3"
+    const std::string_view table = wanted.starts_with("IFC2X")   ? "IFC2X3"
                                    : wanted.starts_with("IFC4X") ? "IFC4X3"
-                                   : wanted.starts_with("IFC4") ? "IFC4"
-                                                                : "";
+                                   : wanted.starts_with("IFC4")  ? "IFC4"
+                                                                 : "";
     for (const Schema& schema : schemaSet().all)
         if (schema.name() == table)
             return &schema;

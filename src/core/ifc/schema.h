@@ -31,7 +31,8 @@ public:
     [[nodiscard]] bool isA(TypeId type, TypeId ancestor) const
     {
         // Types are numbered so that the descendants of one follow it without a gap.
-        return type >= ancestor && ancestor >= 0 && type <= entities_[static_cast<std::size_t>(ancestor)].lastDescendant;
+        return type >= ancestor && ancestor >= 0 &&
+               type <= entities_[static_cast<std::size_t>(ancestor)].lastDescendant;
     }
     [[nodiscard]] bool isA(TypeId type, Name ancestor) const { return isA(type, this->type(ancestor)); }
     /// The argument's place among an instance's arguments; nothing if the entity has no such attribute.

@@ -8,10 +8,7 @@ namespace {
 
 constexpr int kDeepestStyle = 4;
 
-double part(const Entity& e, Name name, double otherwise)
-{
-    return std::clamp(e[name].numberOr(otherwise), 0.0, 1.0);
-}
+double part(const Entity& e, Name name, double otherwise) { return std::clamp(e[name].numberOr(otherwise), 0.0, 1.0); }
 
 } // namespace
 
@@ -81,7 +78,8 @@ std::optional<SurfaceColour> Styles::ofMaterial(EntityId material, int depth, bo
             return ofMaterial(id, depth + 1, mayBeMany);
     if (!mayBeMany) // sets hold no sets
         return {};
-    for (const Name list : {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
+    for (const Name list :
+         {Name("MaterialLayers"), Name("MaterialProfiles"), Name("MaterialConstituents"), Name("Materials")})
         for (const Value one : e[list])
             if (const auto colour = ofMaterial(one.reference(), depth + 1, false))
                 return colour;

@@ -16,8 +16,9 @@ constexpr int kDeepestUnit = 8;
 std::optional<int> powerOfPrefix(std::string_view name)
 {
     static constexpr std::pair<std::string_view, int> kPrefixes[] = {
-        {"EXA", 18},  {"PETA", 15},  {"TERA", 12},  {"GIGA", 9},   {"MEGA", 6},   {"KILO", 3},    {"HECTO", 2},  {"DECA", 1},
-        {"DECI", -1}, {"CENTI", -2}, {"MILLI", -3}, {"MICRO", -6}, {"NANO", -9}, {"PICO", -12}, {"FEMTO", -15}, {"ATTO", -18}};
+        {"EXA", 18},  {"PETA", 15},  {"TERA", 12},   {"GIGA", 9},   {"MEGA", 6},   {"KILO", 3},
+        {"HECTO", 2}, {"DECA", 1},   {"DECI", -1},   {"CENTI", -2}, {"MILLI", -3}, {"MICRO", -6},
+        {"NANO", -9}, {"PICO", -12}, {"FEMTO", -15}, {"ATTO", -18}};
     for (const auto& [word, power] : kPrefixes)
         if (word == name)
             return power;
@@ -32,15 +33,36 @@ struct SiUnit {
 
 const SiUnit* siUnit(std::string_view name)
 {
-    static constexpr SiUnit kUnits[] = {
-        {"METRE", "m", 1, 1},      {"SQUARE_METRE", "m²", 1, 2}, {"CUBIC_METRE", "m³", 1, 3}, {"GRAM", "kg", 1e-3, 1},
-        {"SECOND", "s", 1, 1},     {"AMPERE", "A", 1, 1},        {"KELVIN", "K", 1, 1},       {"MOLE", "mol", 1, 1},
-        {"CANDELA", "cd", 1, 1},   {"RADIAN", "rad", 1, 1},      {"STERADIAN", "sr", 1, 1},   {"HERTZ", "Hz", 1, 1},
-        {"NEWTON", "N", 1, 1},     {"PASCAL", "Pa", 1, 1},       {"JOULE", "J", 1, 1},        {"WATT", "W", 1, 1},
-        {"COULOMB", "C", 1, 1},    {"VOLT", "V", 1, 1},          {"FARAD", "F", 1, 1},        {"OHM", "Ω", 1, 1},
-        {"SIEMENS", "S", 1, 1},    {"WEBER", "Wb", 1, 1},        {"TESLA", "T", 1, 1},        {"HENRY", "H", 1, 1},
-        {"DEGREE_CELSIUS", "°C", 1, 1}, {"LUMEN", "lm", 1, 1},   {"LUX", "lx", 1, 1},         {"BECQUEREL", "Bq", 1, 1},
-        {"GRAY", "Gy", 1, 1},      {"SIEVERT", "Sv", 1, 1}};
+    static constexpr SiUnit kUnits[] = {{"METRE", "m", 1, 1},
+                                        {"SQUARE_METRE", "m²", 1, 2},
+                                        {"CUBIC_METRE", "m³", 1, 3},
+                                        {"GRAM", "kg", 1e-3, 1},
+                                        {"SECOND", "s", 1, 1},
+                                        {"AMPERE", "A", 1, 1},
+                                        {"KELVIN", "K", 1, 1},
+                                        {"MOLE", "mol", 1, 1},
+                                        {"CANDELA", "cd", 1, 1},
+                                        {"RADIAN", "rad", 1, 1},
+                                        {"STERADIAN", "sr", 1, 1},
+                                        {"HERTZ", "Hz", 1, 1},
+                                        {"NEWTON", "N", 1, 1},
+                                        {"PASCAL", "Pa", 1, 1},
+                                        {"JOULE", "J", 1, 1},
+                                        {"WATT", "W", 1, 1},
+                                        {"COULOMB", "C", 1, 1},
+                                        {"VOLT", "V", 1, 1},
+                                        {"FARAD", "F", 1, 1},
+                                        {"OHM", "Ω", 1, 1},
+                                        {"SIEMENS", "S", 1, 1},
+                                        {"WEBER", "Wb", 1, 1},
+                                        {"TESLA", "T", 1, 1},
+                                        {"HENRY", "H", 1, 1},
+                                        {"DEGREE_CELSIUS", "°C", 1, 1},
+                                        {"LUMEN", "lm", 1, 1},
+                                        {"LUX", "lx", 1, 1},
+                                        {"BECQUEREL", "Bq", 1, 1},
+                                        {"GRAY", "Gy", 1, 1},
+                                        {"SIEVERT", "Sv", 1, 1}};
     for (const SiUnit& unit : kUnits)
         if (unit.name == name)
             return &unit;
@@ -50,9 +72,13 @@ const SiUnit* siUnit(std::string_view name)
 /// Conversion-based units that are known by name, for files that leave out the factor.
 std::optional<Unit> unitByName(std::string_view name)
 {
-    static constexpr std::pair<std::string_view, double> kLengths[] = {
-        {"INCH", 0.0254}, {"FOOT", 0.3048}, {"FEET", 0.3048}, {"YARD", 0.9144}, {"MILE", 1609.344},
-        {"US SURVEY FOOT", 1200.0 / 3937}, {"US_SURVEY_FOOT", 1200.0 / 3937}};
+    static constexpr std::pair<std::string_view, double> kLengths[] = {{"INCH", 0.0254},
+                                                                       {"FOOT", 0.3048},
+                                                                       {"FEET", 0.3048},
+                                                                       {"YARD", 0.9144},
+                                                                       {"MILE", 1609.344},
+                                                                       {"US SURVEY FOOT", 1200.0 / 3937},
+                                                                       {"US_SURVEY_FOOT", 1200.0 / 3937}};
     const std::string upper = upperCase(name);
     for (const auto& [word, factor] : kLengths)
         if (word == upper)
@@ -145,9 +171,10 @@ std::string nameOf(const Entity& unit)
 /// The kind of unit a measure is given in: "IFCPOSITIVELENGTHMEASURE" is a LENGTHUNIT.
 std::string kindOfMeasure(std::string_view type)
 {
-    static constexpr std::pair<std::string_view, std::string_view> kOdd[] = {
-        {"POSITIVELENGTH", "LENGTH"}, {"NONNEGATIVELENGTH", "LENGTH"}, {"POSITIVEPLANEANGLE", "PLANEANGLE"},
-        {"MONETARY", "MONETARY"}};
+    static constexpr std::pair<std::string_view, std::string_view> kOdd[] = {{"POSITIVELENGTH", "LENGTH"},
+                                                                             {"NONNEGATIVELENGTH", "LENGTH"},
+                                                                             {"POSITIVEPLANEANGLE", "PLANEANGLE"},
+                                                                             {"MONETARY", "MONETARY"}};
     if (!type.starts_with("IFC") || !type.ends_with("MEASURE"))
         return {};
     std::string_view word = type.substr(3, type.size() - 10);
@@ -161,18 +188,45 @@ std::string kindOfMeasure(std::string_view type)
 std::string_view siSymbol(std::string_view kind)
 {
     static constexpr std::pair<std::string_view, std::string_view> kSymbols[] = {
-        {"LENGTHUNIT", "m"}, {"AREAUNIT", "m²"}, {"VOLUMEUNIT", "m³"}, {"MASSUNIT", "kg"}, {"TIMEUNIT", "s"},
-        {"ELECTRICCURRENTUNIT", "A"}, {"THERMODYNAMICTEMPERATUREUNIT", "K"}, {"LUMINOUSINTENSITYUNIT", "cd"},
-        {"FREQUENCYUNIT", "Hz"}, {"FORCEUNIT", "N"}, {"PRESSUREUNIT", "Pa"}, {"ENERGYUNIT", "J"}, {"POWERUNIT", "W"},
-        {"ELECTRICVOLTAGEUNIT", "V"}, {"ELECTRICRESISTANCEUNIT", "Ω"}, {"LUMINOUSFLUXUNIT", "lm"},
-        {"ILLUMINANCEUNIT", "lx"}, {"VOLUMETRICFLOWRATEUNIT", "m³/s"}, {"MASSFLOWRATEUNIT", "kg/s"},
-        {"THERMALTRANSMITTANCEUNIT", "W/(m²·K)"}, {"THERMALCONDUCTIVITYUNIT", "W/(m·K)"},
-        {"THERMALRESISTANCEUNIT", "m²·K/W"}, {"LINEARVELOCITYUNIT", "m/s"}, {"ACCELERATIONUNIT", "m/s²"},
-        {"MASSDENSITYUNIT", "kg/m³"}, {"MASSPERLENGTHUNIT", "kg/m"}, {"AREADENSITYUNIT", "kg/m²"},
-        {"HEATFLUXDENSITYUNIT", "W/m²"}, {"MODULUSOFELASTICITYUNIT", "Pa"}, {"LINEARFORCEUNIT", "N/m"},
-        {"PLANARFORCEUNIT", "N/m²"}, {"TORQUEUNIT", "N·m"}, {"LINEARMOMENTUNIT", "N·m/m"},
-        {"MOMENTOFINERTIAUNIT", "m⁴"}, {"SECTIONMODULUSUNIT", "m³"}, {"SPECIFICHEATCAPACITYUNIT", "J/(kg·K)"},
-        {"ROTATIONALFREQUENCYUNIT", "Hz"}, {"SOUNDPOWERLEVELUNIT", "dB"}, {"SOUNDPRESSURELEVELUNIT", "dB"}};
+        {"LENGTHUNIT", "m"},
+        {"AREAUNIT", "m²"},
+        {"VOLUMEUNIT", "m³"},
+        {"MASSUNIT", "kg"},
+        {"TIMEUNIT", "s"},
+        {"ELECTRICCURRENTUNIT", "A"},
+        {"THERMODYNAMICTEMPERATUREUNIT", "K"},
+        {"LUMINOUSINTENSITYUNIT", "cd"},
+        {"FREQUENCYUNIT", "Hz"},
+        {"FORCEUNIT", "N"},
+        {"PRESSUREUNIT", "Pa"},
+        {"ENERGYUNIT", "J"},
+        {"POWERUNIT", "W"},
+        {"ELECTRICVOLTAGEUNIT", "V"},
+        {"ELECTRICRESISTANCEUNIT", "Ω"},
+        {"LUMINOUSFLUXUNIT", "lm"},
+        {"ILLUMINANCEUNIT", "lx"},
+        {"VOLUMETRICFLOWRATEUNIT", "m³/s"},
+        {"MASSFLOWRATEUNIT", "kg/s"},
+        {"THERMALTRANSMITTANCEUNIT", "W/(m²·K)"},
+        {"THERMALCONDUCTIVITYUNIT", "W/(m·K)"},
+        {"THERMALRESISTANCEUNIT", "m²·K/W"},
+        {"LINEARVELOCITYUNIT", "m/s"},
+        {"ACCELERATIONUNIT", "m/s²"},
+        {"MASSDENSITYUNIT", "kg/m³"},
+        {"MASSPERLENGTHUNIT", "kg/m"},
+        {"AREADENSITYUNIT", "kg/m²"},
+        {"HEATFLUXDENSITYUNIT", "W/m²"},
+        {"MODULUSOFELASTICITYUNIT", "Pa"},
+        {"LINEARFORCEUNIT", "N/m"},
+        {"PLANARFORCEUNIT", "N/m²"},
+        {"TORQUEUNIT", "N·m"},
+        {"LINEARMOMENTUNIT", "N·m/m"},
+        {"MOMENTOFINERTIAUNIT", "m⁴"},
+        {"SECTIONMODULUSUNIT", "m³"},
+        {"SPECIFICHEATCAPACITYUNIT", "J/(kg·K)"},
+        {"ROTATIONALFREQUENCYUNIT", "Hz"},
+        {"SOUNDPOWERLEVELUNIT", "dB"},
+        {"SOUNDPRESSURELEVELUNIT", "dB"}};
     for (const auto& [word, symbol] : kSymbols)
         if (word == kind)
             return symbol;

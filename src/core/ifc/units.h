@@ -10,7 +10,7 @@ namespace wendrix::ifc {
 /// What a number in some unit means in SI: value * factor + offset, in `symbol`.
 struct Unit {
     double factor = 1;
-    double offset = 0; ///< of temperatures only
+    double offset = 0;  ///< of temperatures only
     std::string symbol; ///< of the SI unit: "m", "m³/s", "°C"; empty for plain numbers
     bool operator==(const Unit&) const = default;
 

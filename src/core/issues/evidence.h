@@ -15,9 +15,9 @@ struct PairMoment {
 
 /// What the model says of one pair of an issue.
 struct PairEvidence {
-    std::string title; ///< "Beam B-C / 4"
+    std::string title;               ///< "Beam B-C / 4"
     std::vector<PairMoment> moments; ///< oldest first; only of runs that speak of it
-    double depth = 0;  ///< metres, at the last run that found it
+    double depth = 0;                ///< metres, at the last run that found it
 
     /// The last word; a pair that no run speaks of was not tested.
     [[nodiscard]] bool isGone() const { return !moments.empty() && clash::isGone(moments.back().outcome); }

@@ -14,12 +14,15 @@ ChangeList::ChangeList(ChangeBriefs briefs, const ChangeQuestion& question) : br
                 ++counts_[kind];
         ++storeys[c.storey];
         toReview_ += c.isReviewed ? 0 : 1;
-        if ((question.kinds == 0 || (c.kinds & question.kinds) != 0) && (question.storey.empty() || briefs_.storeys[c.storey] == question.storey))
+        if ((question.kinds == 0 || (c.kinds & question.kinds) != 0) &&
+            (question.storey.empty() || briefs_.storeys[c.storey] == question.storey))
             rows_.push_back(i);
     }
     for (std::size_t i = 0; i < storeys.size(); ++i)
         byStorey_[briefs_.storeys[i]] = storeys[i];
-    std::stable_sort(rows_.begin(), rows_.end(), [&](std::uint32_t a, std::uint32_t b) { return mainKind(briefs_.changes[a].kinds) < mainKind(briefs_.changes[b].kinds); });
+    std::stable_sort(rows_.begin(), rows_.end(), [&](std::uint32_t a, std::uint32_t b) {
+        return mainKind(briefs_.changes[a].kinds) < mainKind(briefs_.changes[b].kinds);
+    });
 }
 
 std::size_t ChangeList::countOf(ChangeKind kind) const
@@ -28,12 +31,16 @@ std::size_t ChangeList::countOf(ChangeKind kind) const
     return found == counts_.end() ? 0 : found->second;
 }
 
-std::string ChangeList::idOf(const ChangeKey& key) { return std::to_string(key.comparison) + "/" + std::to_string(key.number); }
+std::string ChangeList::idOf(const ChangeKey& key)
+{
+    return std::to_string(key.comparison) + "/" + std::to_string(key.number);
+}
 
 ChangeKey ChangeList::keyFrom(const std::string& id)
 {
     const std::size_t slash = id.find('/');
-    return slash == std::string::npos ? ChangeKey{} : ChangeKey{std::atoll(id.c_str()), std::atoll(id.c_str() + slash + 1)};
+    return slash == std::string::npos ? ChangeKey{}
+                                      : ChangeKey{std::atoll(id.c_str()), std::atoll(id.c_str() + slash + 1)};
 }
 
 std::ptrdiff_t ChangeList::rowOf(const std::string& id) const

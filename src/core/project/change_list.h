@@ -29,7 +29,8 @@ public:
     [[nodiscard]] static ChangeKey keyFrom(const std::string& id);
     /// -1 where it is not in the list.
     [[nodiscard]] std::ptrdiff_t rowOf(const std::string& id) const;
-    [[nodiscard]] Result<std::vector<ChangeRecord>> page(const ChangesBook& book, std::size_t first, std::size_t count) const;
+    [[nodiscard]] Result<std::vector<ChangeRecord>> page(const ChangesBook& book, std::size_t first,
+                                                         std::size_t count) const;
 
 private:
     ChangeBriefs briefs_;

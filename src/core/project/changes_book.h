@@ -33,23 +33,23 @@ struct ChangeBriefs {
 
 /// What comparing two deliveries gave, about to be kept.
 struct NewComparison {
-    ComparisonRecord record;           ///< id, discipline and by are given when it is kept
+    ComparisonRecord record; ///< id, discipline and by are given when it is kept
     DisciplineId discipline = 0;
-    std::vector<ChangeRecord> changes; ///< each element once
+    std::vector<ChangeRecord> changes;       ///< each element once
     std::vector<Continuation> continuations; ///< changed or not
 };
 
 /// Comparisons of deliveries, what they found, and what people said of it.
 ///
-/// A comparison is a fact and never changed; it counts while its row is there. In force for a discipline is the newest one
-/// of what is in use.
+/// A comparison is a fact and never changed; it counts while its row is there. In force for a discipline is the newest
+/// one of what is in use.
 class ChangesBook {
 public:
     explicit ChangesBook(Store& store) : store_(store) {}
     static std::span<const Table> tables();
     static std::span<const char* const> indexes();
 
-    [[nodiscard]] Result<std::vector<ComparisonRecord>> inForce() const; ///< by discipline
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> inForce() const;                    ///< by discipline
     [[nodiscard]] Result<std::vector<ComparisonRecord>> comparisonsOf(DeliveryId to) const; ///< newest first
     [[nodiscard]] Result<std::vector<ChangeRecord>> changesOf(std::int64_t comparison) const;
     [[nodiscard]] Result<ChangeBriefs> briefs() const; ///< of all comparisons in force
@@ -67,7 +67,8 @@ public:
     /// Which elements go on under another name, by comparisons that count.
     [[nodiscard]] std::vector<Continuation> continuations(SQLite::Database& db) const;
 
-    [[nodiscard]] Result<void> review(std::span<const ChangeKey> changes, const std::string& review, const std::string& name, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> review(std::span<const ChangeKey> changes, const std::string& review,
+                                      const std::string& name, const WhoAndWhen& who);
     /// Keeps a comparison, as part of a command that does more. @return its id
     std::int64_t write(SQLite::Database& db, const NewComparison& comparison, const WhoAndWhen& who) const;
     /// Drops what comparisons found that were taken back for good.

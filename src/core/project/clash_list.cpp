@@ -57,7 +57,8 @@ int millimetres(const PairBrief& p) { return static_cast<int>(std::lround(p.dept
 
 } // namespace
 
-ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_(std::move(briefs)), counts_(countsOf(briefs_))
+ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question)
+    : briefs_(std::move(briefs)), counts_(countsOf(briefs_))
 {
     std::map<std::uint32_t, std::vector<std::uint32_t>> byTest;
     std::vector<int> depths(briefs_.pairs.size());
@@ -77,7 +78,9 @@ ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_
             for (std::uint32_t& i : group.pairs)
                 i = members[i];
             // Deepest first; what differs by less than a millimetre goes by the other element.
-            const auto other = [&](std::uint32_t i) { return briefs_.pairs[i].left == group.shared ? briefs_.pairs[i].right : briefs_.pairs[i].left; };
+            const auto other = [&](std::uint32_t i) {
+                return briefs_.pairs[i].left == group.shared ? briefs_.pairs[i].right : briefs_.pairs[i].left;
+            };
             std::sort(group.pairs.begin(), group.pairs.end(), [&](std::uint32_t a, std::uint32_t b) {
                 return depths[a] != depths[b] ? depths[a] > depths[b] : other(a) < other(b);
             });
@@ -85,7 +88,8 @@ ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_
             groups_.push_back(std::move(group));
         }
     }
-    std::stable_sort(groups_.begin(), groups_.end(), [&](const Group& a, const Group& b) { return depths[a.pairs[0]] > depths[b.pairs[0]]; });
+    std::stable_sort(groups_.begin(), groups_.end(),
+                     [&](const Group& a, const Group& b) { return depths[a.pairs[0]] > depths[b.pairs[0]]; });
     rows_.reserve(groups_.size() + shown_);
     pairRows_.assign(briefs_.pairs.size(), -1);
     groupRows_.reserve(groups_.size());
@@ -103,7 +107,10 @@ ClashList::ClashList(PairBriefs briefs, const ClashQuestion& question) : briefs_
     }
 }
 
-std::string ClashList::idOf(const Group& group) const { return "g:" + briefs_.texts[group.test] + ":" + std::to_string(group.shared); }
+std::string ClashList::idOf(const Group& group) const
+{
+    return "g:" + briefs_.texts[group.test] + ":" + std::to_string(group.shared);
+}
 
 std::string ClashList::idOf(std::size_t row) const
 {

@@ -4,7 +4,8 @@
 
 #include <unordered_map>
 
-/// The list of the Clashes stage: which pairs, in which groups and order, how many of each, and their words by the page.
+/// The list of the Clashes stage: which pairs, in which groups and order, how many of each, and their words by the
+/// page.
 namespace wendrix::project {
 
 enum class ClashFilter { Undecided, New, Back, Gone, NotTested, There };
@@ -26,7 +27,7 @@ struct ClashRow {
     bool isGroup = false;
     std::size_t pairs = 0, number = 0; ///< of a group how many; of a pair which one
     std::string title;
-    Pair pair; ///< of a group its deepest
+    Pair pair;         ///< of a group its deepest
     std::string other; ///< the discipline of what the group does not share
 };
 
@@ -62,7 +63,8 @@ public:
     [[nodiscard]] const Group* groupOf(const std::string& id) const;
     /// How many groups hold one of these pairs.
     [[nodiscard]] std::size_t groupsOf(std::span<const PairId> pairs) const;
-    [[nodiscard]] Result<std::vector<ClashRow>> page(const ClashesBook& book, std::size_t first, std::size_t count) const;
+    [[nodiscard]] Result<std::vector<ClashRow>> page(const ClashesBook& book, std::size_t first,
+                                                     std::size_t count) const;
     /// "Supply duct SD-203 × 3 beams".
     [[nodiscard]] Result<std::string> titleOf(const ClashesBook& book, const Group& group) const;
 
@@ -72,7 +74,7 @@ private:
     ClashCounts counts_;
     std::vector<Group> groups_;
     std::vector<Place> rows_;
-    std::vector<std::int32_t> pairRows_; ///< of each brief; -1 where it is not shown
+    std::vector<std::int32_t> pairRows_;                                    ///< of each brief; -1 where it is not shown
     std::unordered_map<std::int64_t, std::vector<std::uint32_t>> groupsOf_; ///< by the element they share, one a test
     std::vector<std::uint32_t> groupRows_;
     [[nodiscard]] std::int32_t rowOf(PairId pair) const;

@@ -12,41 +12,59 @@ namespace {
 
 constexpr const char* kDecisions = "decisions";
 constexpr Table kTables[] = {
-    {"tests", "name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place INTEGER, kind INTEGER", Book::Clashes},
-    {"runs", "id INTEGER PRIMARY KEY, time TEXT, person TEXT, cycle INTEGER, found INTEGER, notTested INTEGER, notBuilt INTEGER", Book::Clashes},
-    {kDecisions, "pair INTEGER PRIMARY KEY, decision TEXT, reason TEXT, person TEXT, time TEXT, issue TEXT", Book::Clashes},
-    {"elements", "id INTEGER PRIMARY KEY, discipline INTEGER, part TEXT, guid TEXT, ordinal INTEGER, name TEXT, class TEXT, isOld INTEGER, UNIQUE (guid, discipline, part, ordinal)",
+    {"tests", "name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place INTEGER, kind INTEGER",
+     Book::Clashes},
+    {"runs",
+     "id INTEGER PRIMARY KEY, time TEXT, person TEXT, cycle INTEGER, found INTEGER, notTested INTEGER, notBuilt "
+     "INTEGER",
+     Book::Clashes},
+    {kDecisions, "pair INTEGER PRIMARY KEY, decision TEXT, reason TEXT, person TEXT, time TEXT, issue TEXT",
+     Book::Clashes},
+    {"elements",
+     "id INTEGER PRIMARY KEY, discipline INTEGER, part TEXT, guid TEXT, ordinal INTEGER, name TEXT, class TEXT, isOld "
+     "INTEGER, UNIQUE (guid, discipline, part, ordinal)",
      Book::Clashes, true},
-    {"pairs", "id INTEGER PRIMARY KEY, kind INTEGER, first INTEGER, second INTEGER, UNIQUE (first, second, kind)", Book::Clashes, true},
-    {"runMembers", "run INTEGER, place INTEGER, disciplineId INTEGER, discipline TEXT, revision TEXT, part TEXT, delivery INTEGER, scale REAL, rotation REAL, x REAL, y REAL, z REAL, "
-                   "isTested INTEGER, why TEXT, PRIMARY KEY (run, place)",
+    {"pairs", "id INTEGER PRIMARY KEY, kind INTEGER, first INTEGER, second INTEGER, UNIQUE (first, second, kind)",
      Book::Clashes, true},
-    {"runTests", "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state INTEGER, pairsTested INTEGER, found INTEGER, PRIMARY KEY (run, place)",
+    {"runMembers",
+     "run INTEGER, place INTEGER, disciplineId INTEGER, discipline TEXT, revision TEXT, part TEXT, delivery INTEGER, "
+     "scale REAL, rotation REAL, x REAL, y REAL, z REAL, "
+     "isTested INTEGER, why TEXT, PRIMARY KEY (run, place)",
      Book::Clashes, true},
-    {"findings", "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, "
-                 "isApproximate INTEGER, PRIMARY KEY (pair, run)",
+    {"runTests",
+     "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state "
+     "INTEGER, pairsTested INTEGER, found INTEGER, PRIMARY KEY (run, place)",
+     Book::Clashes, true},
+    {"findings",
+     "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, "
+     "x REAL, y REAL, z REAL, storey TEXT, bay TEXT, "
+     "isApproximate INTEGER, PRIMARY KEY (pair, run)",
      Book::Clashes, true},
     // Worked out from findings, so that a list needs no look at every run.
-    {"present", "pair INTEGER PRIMARY KEY, kind INTEGER, state INTEGER, outcome INTEGER, foundRun INTEGER, lastRun INTEGER, test TEXT, tolerance REAL, leftElement INTEGER, rightElement INTEGER, "
-                "depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER",
+    {"present",
+     "pair INTEGER PRIMARY KEY, kind INTEGER, state INTEGER, outcome INTEGER, foundRun INTEGER, lastRun INTEGER, test "
+     "TEXT, tolerance REAL, leftElement INTEGER, rightElement INTEGER, "
+     "depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER",
      Book::Clashes, true},
 };
 constexpr const char* kIndexes[] = {
-    "CREATE INDEX findingsByRun ON findings(run)",
-    "CREATE INDEX decisionsByIssue ON decisions(issue)",
-    "CREATE INDEX presentByLeft ON present(leftElement)",
-    "CREATE INDEX presentByRight ON present(rightElement)",
+    "CREATE INDEX findingsByRun ON findings(run)",        "CREATE INDEX decisionsByIssue ON decisions(issue)",
+    "CREATE INDEX presentByLeft ON present(leftElement)", "CREATE INDEX presentByRight ON present(rightElement)",
     "CREATE INDEX presentByState ON present(state)",
 };
 
 PairBrief::Decision decisionFrom(const std::string& words)
 {
-    return words == "fix" ? PairBrief::Decision::Fix : words == "let stand" ? PairBrief::Decision::LetStand : words == "later" ? PairBrief::Decision::Later : PairBrief::Decision::None;
+    return words == "fix"         ? PairBrief::Decision::Fix
+           : words == "let stand" ? PairBrief::Decision::LetStand
+           : words == "later"     ? PairBrief::Decision::Later
+                                  : PairBrief::Decision::None;
 }
 
 Result<std::vector<Pair>> pairsWhere(const Store& store, const std::string& condition, const auto&... values)
 {
-    return store.read([&](SQLite::Database& db) { return allRows(db, std::string(kPairColumns) + condition, pairOf, values...); });
+    return store.read(
+        [&](SQLite::Database& db) { return allRows(db, std::string(kPairColumns) + condition, pairOf, values...); });
 }
 
 } // namespace
@@ -71,9 +89,11 @@ std::string Run::inWords() const
         if (t.state == clash::TestState::Run)
             ++made;
         else
-            silent.push_back(t.test.name + (t.state == clash::TestState::Cancelled ? " was cancelled" : " lacks a side"));
+            silent.push_back(t.test.name +
+                             (t.state == clash::TestState::Cancelled ? " was cancelled" : " lacks a side"));
     }
-    std::string words = made == 0 ? "Nothing was tested" : counted(found, "pair", "pairs") + " found by " + counted(made, "test", "tests");
+    std::string words = made == 0 ? "Nothing was tested"
+                                  : counted(found, "pair", "pairs") + " found by " + counted(made, "test", "tests");
     for (const RunMember& m : members)
         if (!m.isTested)
             silent.push_back(m.title() + ", " + m.why);
@@ -89,9 +109,11 @@ std::string Run::inWords() const
 Result<std::vector<ClashTest>> ClashesBook::tests() const
 {
     return store_.read([](SQLite::Database& db) {
-        return allRows(db, "SELECT name, leftSide, rightSide, tolerance, kind FROM tests ORDER BY place", [](SQLite::Statement& q) {
-            return ClashTest{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(), static_cast<clash::Kind>(q.getColumn(4).getInt())};
-        });
+        return allRows(db, "SELECT name, leftSide, rightSide, tolerance, kind FROM tests ORDER BY place",
+                       [](SQLite::Statement& q) {
+                           return ClashTest{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(),
+                                            static_cast<clash::Kind>(q.getColumn(4).getInt())};
+                       });
     });
 }
 
@@ -107,7 +129,8 @@ Result<PairBriefs> ClashesBook::briefs() const
             all.texts.emplace_back(words);
             return known[all.texts.back()] = static_cast<std::uint32_t>(all.texts.size() - 1);
         };
-        SQLite::Statement q(db, "SELECT p.pair, p.leftElement, p.rightElement, p.state, p.outcome, p.depth, p.storey, p.test, d.decision, d.issue FROM present p "
+        SQLite::Statement q(db, "SELECT p.pair, p.leftElement, p.rightElement, p.state, p.outcome, p.depth, p.storey, "
+                                "p.test, d.decision, d.issue FROM present p "
                                 "LEFT JOIN decisions d ON d.pair=p.pair ORDER BY p.pair");
         while (q.executeStep()) {
             PairBrief b;
@@ -129,7 +152,8 @@ Result<PairBriefs> ClashesBook::briefs() const
 
 std::vector<PairBrief>::const_iterator PairBriefs::find(PairId pair) const
 {
-    const auto at = std::lower_bound(pairs.begin(), pairs.end(), pair, [](const PairBrief& b, PairId id) { return b.id < id; });
+    const auto at =
+        std::lower_bound(pairs.begin(), pairs.end(), pair, [](const PairBrief& b, PairId id) { return b.id < id; });
     return at != pairs.end() && at->id == pair ? at : pairs.end();
 }
 
@@ -166,7 +190,8 @@ Result<std::vector<DecisionBrief>> ClashesBook::decisionBriefs(std::span<const P
             q.reset();
             q.bind(1, pair);
             if (q.executeStep())
-                briefs.push_back({pair, decisionFrom(q.getColumn(0).getText("")), q.getColumn(1).getText("")[0] != '\0'});
+                briefs.push_back(
+                    {pair, decisionFrom(q.getColumn(0).getText("")), q.getColumn(1).getText("")[0] != '\0'});
             else
                 briefs.push_back({pair});
         }
@@ -190,14 +215,18 @@ Result<std::vector<Pair>> ClashesBook::get(std::span<const PairId> ids) const
 }
 
 Result<std::vector<Pair>> ClashesBook::all() const { return pairsWhere(store_, "ORDER BY p.depth DESC, p.pair"); }
-Result<std::vector<Pair>> ClashesBook::ofIssue(const std::string& issue) const { return pairsWhere(store_, "WHERE d.issue=? ORDER BY p.depth DESC, p.pair", issue); }
+Result<std::vector<Pair>> ClashesBook::ofIssue(const std::string& issue) const
+{
+    return pairsWhere(store_, "WHERE d.issue=? ORDER BY p.depth DESC, p.pair", issue);
+}
 
 Result<std::vector<Pair>> ClashesBook::ofElement(const ElementRef& e) const
 {
     // A pair is called by the numbers its identity has and by those it was found with; either may be an earlier name.
     const std::string same = "(SELECT id FROM elements WHERE guid=? AND discipline=? AND part=? AND ordinal=?)";
     const auto ordinal = static_cast<std::int64_t>(e.ordinal);
-    return pairsWhere(store_, "WHERE p.leftElement IN " + same + " OR p.rightElement IN " + same, e.guid, e.discipline, e.part, ordinal, e.guid, e.discipline, e.part, ordinal);
+    return pairsWhere(store_, "WHERE p.leftElement IN " + same + " OR p.rightElement IN " + same, e.guid, e.discipline,
+                      e.part, ordinal, e.guid, e.discipline, e.part, ordinal);
 }
 
 Result<std::vector<Pair>> ClashesBook::named(const std::string& words, int most) const
@@ -207,14 +236,18 @@ Result<std::vector<Pair>> ClashesBook::named(const std::string& words, int most)
         std::vector<Pair> found;
         SQLite::Statement elements(db, "SELECT id FROM elements WHERE LOWER(name) LIKE ? ESCAPE '\\' ORDER BY id");
         elements.bind(1, likePattern(words));
-        SQLite::Statement pairs(db, std::string(kPairColumns) + "WHERE p.state<>2 AND (p.leftElement=? OR p.rightElement=?) ORDER BY p.depth DESC LIMIT ?");
+        SQLite::Statement pairs(
+            db, std::string(kPairColumns) +
+                    "WHERE p.state<>2 AND (p.leftElement=? OR p.rightElement=?) ORDER BY p.depth DESC LIMIT ?");
         while (static_cast<int>(found.size()) < most && elements.executeStep()) {
             pairs.reset();
             pairs.bind(1, elements.getColumn(0).getInt64());
             pairs.bind(2, elements.getColumn(0).getInt64());
             pairs.bind(3, most - static_cast<int>(found.size()));
             while (pairs.executeStep())
-                if (Pair p = pairOf(pairs); std::none_of(found.begin(), found.end(), [&](const Pair& other) { return other.id == p.id; })) // both its elements are called so
+                if (Pair p = pairOf(pairs); std::none_of(found.begin(), found.end(), [&](const Pair& other) {
+                        return other.id == p.id;
+                    })) // both its elements are called so
                     found.push_back(std::move(p));
         }
         return found;
@@ -230,7 +263,10 @@ Result<std::map<std::int64_t, RunElement>> ClashesBook::elements(std::span<const
             q.reset();
             q.bind(1, id);
             if (q.executeStep())
-                found[id] = {{q.getColumn(0).getInt64(), text(q, 1), text(q, 2), static_cast<std::uint32_t>(q.getColumn(3).getInt64())}, text(q, 4), text(q, 5)};
+                found[id] = {{q.getColumn(0).getInt64(), text(q, 1), text(q, 2),
+                              static_cast<std::uint32_t>(q.getColumn(3).getInt64())},
+                             text(q, 4),
+                             text(q, 5)};
         }
         return found;
     });
@@ -238,7 +274,8 @@ Result<std::map<std::int64_t, RunElement>> ClashesBook::elements(std::span<const
 
 Result<std::vector<Run>> ClashesBook::runs() const
 {
-    return store_.read([](SQLite::Database& db) { return allRows(db, std::string(kRunColumns) + "ORDER BY id", runOf); });
+    return store_.read(
+        [](SQLite::Database& db) { return allRows(db, std::string(kRunColumns) + "ORDER BY id", runOf); });
 }
 
 Result<std::optional<Run>> ClashesBook::lastRun() const
@@ -255,9 +292,18 @@ Result<std::optional<Run>> ClashesBook::lastRun() const
 Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const
 {
     return store_.read([&](SQLite::Database& db) {
-        auto moments = allRows(db, "SELECT r.id, r.person, r.time, f.outcome, f.depth FROM findings f JOIN runs r ON r.id=f.run WHERE f.pair=? ORDER BY r.id", [](SQLite::Statement& q) {
-            return PairMoment{q.getColumn(0).getInt64(), {text(q, 1), text(q, 2)}, static_cast<clash::Outcome>(q.getColumn(3).getInt()), {}, q.getColumn(4).getDouble()};
-        }, pair);
+        auto moments = allRows(
+            db,
+            "SELECT r.id, r.person, r.time, f.outcome, f.depth FROM findings f JOIN runs r ON r.id=f.run WHERE "
+            "f.pair=? ORDER BY r.id",
+            [](SQLite::Statement& q) {
+                return PairMoment{q.getColumn(0).getInt64(),
+                                  {text(q, 1), text(q, 2)},
+                                  static_cast<clash::Outcome>(q.getColumn(3).getInt()),
+                                  {},
+                                  q.getColumn(4).getDouble()};
+            },
+            pair);
         std::optional<clash::PairState> state;
         for (PairMoment& m : moments) {
             state = clash::nextState(state, m.outcome);
@@ -270,7 +316,9 @@ Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const
 Result<std::size_t> ClashesBook::undecided() const
 {
     return store_.read([](SQLite::Database& db) {
-        return static_cast<std::size_t>(numberOr(db, "SELECT (SELECT COUNT(*) FROM present WHERE state<>2) - (SELECT COUNT(*) FROM decisions d JOIN present p ON p.pair=d.pair WHERE d.decision<>'' AND p.state<>2)"));
+        return static_cast<std::size_t>(
+            numberOr(db, "SELECT (SELECT COUNT(*) FROM present WHERE state<>2) - (SELECT COUNT(*) FROM decisions d "
+                         "JOIN present p ON p.pair=d.pair WHERE d.decision<>'' AND p.state<>2)"));
     });
 }
 
@@ -278,7 +326,8 @@ Result<std::map<std::string, ClashesBook::IssuePairs>> ClashesBook::byIssue() co
 {
     return store_.read([](SQLite::Database& db) {
         std::map<std::string, IssuePairs> all;
-        SQLite::Statement q(db, "SELECT d.issue, p.state, p.outcome, p.storey, p.bay FROM decisions d JOIN present p ON p.pair=d.pair WHERE d.issue>'' ORDER BY d.issue, p.depth DESC, p.pair");
+        SQLite::Statement q(db, "SELECT d.issue, p.state, p.outcome, p.storey, p.bay FROM decisions d JOIN present p "
+                                "ON p.pair=d.pair WHERE d.issue>'' ORDER BY d.issue, p.depth DESC, p.pair");
         while (q.executeStep()) {
             IssuePairs& issue = all[text(q, 0)];
             if (issue.pairs++ == 0) {
@@ -287,7 +336,8 @@ Result<std::map<std::string, ClashesBook::IssuePairs>> ClashesBook::byIssue() co
             }
             const bool isGone = static_cast<clash::PairState>(q.getColumn(1).getInt()) == clash::PairState::Gone;
             issue.gone += isGone ? 1 : 0;
-            issue.notTested += !isGone && !clash::isTested(static_cast<clash::Outcome>(q.getColumn(2).getInt())) ? 1 : 0;
+            issue.notTested +=
+                !isGone && !clash::isTested(static_cast<clash::Outcome>(q.getColumn(2).getInt())) ? 1 : 0;
         }
         return all;
     });
@@ -296,22 +346,30 @@ Result<std::map<std::string, ClashesBook::IssuePairs>> ClashesBook::byIssue() co
 Result<void> ClashesBook::addTest(const ClashTest& t, const WhoAndWhen& who)
 {
     return store_.act({Book::Clashes, "Test added: " + t.name}, who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO tests SELECT ?, ?, ?, ?, COUNT(*), ? FROM tests", t.name, t.left, t.right, t.tolerance, static_cast<int>(t.kind));
+        run(db, "INSERT INTO tests SELECT ?, ?, ?, ?, COUNT(*), ? FROM tests", t.name, t.left, t.right, t.tolerance,
+            static_cast<int>(t.kind));
     });
 }
 
-Result<void> ClashesBook::decide(std::span<const PairId> pairs, const std::string& decision, const std::string& reason, const WhoAndWhen& who)
+Result<void> ClashesBook::decide(std::span<const PairId> pairs, const std::string& decision, const std::string& reason,
+                                 const WhoAndWhen& who)
 {
-    return store_.act({Book::Clashes, decision + ": " + counted(pairs.size(), "pair", "pairs")}, who, [&](SQLite::Database& db) {
-        SQLite::Statement q(db, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, '') ON CONFLICT(pair) DO UPDATE SET decision=excluded.decision, reason=excluded.reason, person=excluded.person, time=excluded.time");
-        for (const PairId pair : pairs)
-            runAgain(q, pair, decision, reason, who.person, who.time);
-    });
+    return store_.act(
+        {Book::Clashes, decision + ": " + counted(pairs.size(), "pair", "pairs")}, who, [&](SQLite::Database& db) {
+            SQLite::Statement q(
+                db, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, '') ON CONFLICT(pair) DO UPDATE SET "
+                    "decision=excluded.decision, reason=excluded.reason, person=excluded.person, time=excluded.time");
+            for (const PairId pair : pairs)
+                runAgain(q, pair, decision, reason, who.person, who.time);
+        });
 }
 
-void ClashesBook::decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue, const WhoAndWhen& who) const
+void ClashesBook::decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue,
+                              const WhoAndWhen& who) const
 {
-    SQLite::Statement q(db, "INSERT INTO decisions VALUES(?, 'fix', '', ?, ?, ?) ON CONFLICT(pair) DO UPDATE SET decision=excluded.decision, person=excluded.person, time=excluded.time, issue=excluded.issue");
+    SQLite::Statement q(db,
+                        "INSERT INTO decisions VALUES(?, 'fix', '', ?, ?, ?) ON CONFLICT(pair) DO UPDATE SET "
+                        "decision=excluded.decision, person=excluded.person, time=excluded.time, issue=excluded.issue");
     for (const PairId pair : pairs)
         runAgain(q, pair, who.person, who.time, issue);
 }

@@ -14,10 +14,10 @@ struct RunElement {
 
 /// One pair that a test found.
 struct RunFinding {
-    std::uint32_t test = 0;         ///< into the run's tests
+    std::uint32_t test = 0;            ///< into the run's tests
     std::uint32_t left = 0, right = 0; ///< into its elements
-    double depth = 0;               ///< metres
-    Point3 point;                   ///< reference frame
+    double depth = 0;                  ///< metres
+    Point3 point;                      ///< reference frame
     std::string storey, bay;
     bool isApproximate = false;
 };
@@ -47,7 +47,7 @@ struct PairBrief {
     std::int64_t left = 0, right = 0; ///< the project's numbers of the two elements: the same number, the same element
     clash::PairState state = clash::PairState::New;
     clash::Outcome outcome = clash::Outcome::Found;
-    float depth = 0; ///< metres
+    float depth = 0;                    ///< metres
     std::uint32_t storey = 0, test = 0; ///< into PairBriefs' texts
     enum class Decision : std::uint8_t { None, Fix, LetStand, Later } decision = Decision::None;
     bool hasIssue = false;
@@ -82,8 +82,8 @@ struct PairMoment {
 
 /// Tests, runs, the pairs they found, and what was decided about them.
 ///
-/// What a run found is a fact and never changed; it counts while the run's row is there. The present state of each pair is
-/// worked out from the runs that count (table `present`) whenever one comes or goes.
+/// What a run found is a fact and never changed; it counts while the run's row is there. The present state of each pair
+/// is worked out from the runs that count (table `present`) whenever one comes or goes.
 class ClashesBook {
 public:
     explicit ClashesBook(Store& store) : store_(store) {}
@@ -92,10 +92,11 @@ public:
 
     [[nodiscard]] Result<std::vector<ClashTest>> tests() const;
     [[nodiscard]] Result<PairBriefs> briefs() const;
-    [[nodiscard]] Result<std::vector<DecisionBrief>> decisionBriefs(std::span<const PairId> pairs) const; ///< of each of them
+    [[nodiscard]] Result<std::vector<DecisionBrief>>
+    decisionBriefs(std::span<const PairId> pairs) const; ///< of each of them
     /// Whole, in this order; what is no longer there is left out.
     [[nodiscard]] Result<std::vector<Pair>> get(std::span<const PairId> ids) const;
-    [[nodiscard]] Result<std::vector<Pair>> all() const; ///< deepest first
+    [[nodiscard]] Result<std::vector<Pair>> all() const;                                 ///< deepest first
     [[nodiscard]] Result<std::vector<Pair>> ofIssue(const std::string& issueUuid) const; ///< deepest first
     [[nodiscard]] Result<std::vector<Pair>> ofElement(const ElementRef& element) const;  ///< under any name it had
     /// Pairs that are there, with an element whose name holds these words; of each element the deepest first.
@@ -107,7 +108,8 @@ public:
     [[nodiscard]] Result<std::optional<Run>> lastRun() const;
     [[nodiscard]] Result<std::vector<PairMoment>> historyOf(PairId pair) const; ///< oldest first
     [[nodiscard]] Result<std::size_t> undecided() const;
-    /// Of each issue that pairs belong to: how many, how many are gone, how many were not tested, and the storey of the first.
+    /// Of each issue that pairs belong to: how many, how many are gone, how many were not tested, and the storey of the
+    /// first.
     struct IssuePairs {
         std::size_t pairs = 0, gone = 0, notTested = 0;
         std::string storey, bay;
@@ -115,11 +117,14 @@ public:
     [[nodiscard]] Result<std::map<std::string, IssuePairs>> byIssue() const;
 
     [[nodiscard]] Result<void> addTest(const ClashTest& test, const WhoAndWhen& who);
-    [[nodiscard]] Result<void> decide(std::span<const PairId> pairs, const std::string& decision, const std::string& reason, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> decide(std::span<const PairId> pairs, const std::string& decision,
+                                      const std::string& reason, const WhoAndWhen& who);
 
     // Parts of commands that do more.
-    RunSummary writeRun(SQLite::Database& db, const NewRun& run, std::span<const Continuation> continuations, const WhoAndWhen& who) const;
-    void decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue, const WhoAndWhen& who) const;
+    RunSummary writeRun(SQLite::Database& db, const NewRun& run, std::span<const Continuation> continuations,
+                        const WhoAndWhen& who) const;
+    void decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue,
+                     const WhoAndWhen& who) const;
     /// Works out anew how the pairs of a run stand, after it came or went.
     static void settle(SQLite::Database& db, RunId run);
     static void tidy(SQLite::Database& db);

@@ -12,7 +12,8 @@ namespace {
 
 constexpr changes::CompareOptions kOptions{};
 
-std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const Member& before, DeliveryId from, const Member& after, DeliveryId to)
+std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const Member& before, DeliveryId from,
+                                    const Member& after, DeliveryId to)
 {
     std::vector<ChangeRecord> records;
     const auto record = [&](const Member& member, ifc::ElementIndex element, unsigned kinds) -> ChangeRecord& {
@@ -35,8 +36,9 @@ std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const
         record(before, i, Removed);
     for (const changes::Change& c : comparison.changed) {
         const bool isRenamed = before.part != after.part;
-        ChangeRecord& r = record(after, c.after,
-                                 (c.isReshaped ? Reshaped : 0u) | (c.isMoved ? Moved : 0u) | (c.isRedescribed ? Redescribed : 0u));
+        ChangeRecord& r =
+            record(after, c.after,
+                   (c.isReshaped ? Reshaped : 0u) | (c.isMoved ? Moved : 0u) | (c.isRedescribed ? Redescribed : 0u));
         r.shift = after.fit.transform().turn(c.shift);
         r.addedVolume = c.addedVolume;
         r.removedVolume = c.removedVolume;
@@ -50,7 +52,8 @@ std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const
 }
 
 /// Each newer model with the older one of its name; where only one of each is left, those two.
-std::vector<std::pair<const Member*, const Member*>> modelPairs(std::span<const Member> before, std::span<const Member> after)
+std::vector<std::pair<const Member*, const Member*>> modelPairs(std::span<const Member> before,
+                                                                std::span<const Member> after)
 {
     std::vector<std::pair<const Member*, const Member*>> pairs;
     std::vector<const Member*> older, newer;
@@ -86,7 +89,8 @@ std::pair<const Member*, ifc::ElementIndex> placeOf(std::span<const Member> memb
 ///
 /// Only a GlobalId that one element alone lost and one element alone got says so: where two models share their ids,
 /// nobody can tell which is which.
-void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to, NewComparison& all)
+void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to,
+                    NewComparison& all)
 {
     struct Ends {
         std::vector<ElementRef> added, removed;
@@ -99,7 +103,9 @@ void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<c
             ends[r.element.guid].removed.push_back(r.element);
     }
     std::erase_if(ends, [](const auto& e) { return e.second.added.size() != 1 || e.second.removed.size() != 1; });
-    std::erase_if(all.changes, [&](const ChangeRecord& r) { return (r.kinds & (Added | Removed)) != 0 && ends.contains(r.element.guid); });
+    std::erase_if(all.changes, [&](const ChangeRecord& r) {
+        return (r.kinds & (Added | Removed)) != 0 && ends.contains(r.element.guid);
+    });
     for (const auto& [guid, both] : ends) {
         const auto was = placeOf(before, both.removed[0]), now = placeOf(after, both.added[0]);
         changes::Change change = changes::compareElements(*was.first, was.second, *now.first, now.second, kOptions);
@@ -128,7 +134,8 @@ void continueRenamedPart(const Member& older, const Member& newer, NewComparison
 
 } // namespace
 
-Result<NewComparison> compareDeliveries(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to, Progress& progress)
+Result<NewComparison> compareDeliveries(std::span<const Member> before, DeliveryId from, std::span<const Member> after,
+                                        DeliveryId to, Progress& progress)
 {
     NewComparison all;
     all.discipline = after.empty() ? before[0].disciplineId : after[0].disciplineId;
@@ -154,7 +161,8 @@ Result<NewComparison> compareDeliveries(std::span<const Member> before, Delivery
         for (ifc::ElementIndex i = 0; (older == nullptr || newer == nullptr) && i < one.model->elements().size(); ++i)
             (newer != nullptr ? comparison.added : comparison.removed).push_back(i);
         all.record.unchanged += comparison.unchanged;
-        auto records = recordsOf(comparison, older != nullptr ? *older : one, from, newer != nullptr ? *newer : one, to);
+        auto records =
+            recordsOf(comparison, older != nullptr ? *older : one, from, newer != nullptr ? *newer : one, to);
         std::move(records.begin(), records.end(), std::back_inserter(all.changes));
     }
     if (before.size() > 1 || after.size() > 1)

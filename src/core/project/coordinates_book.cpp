@@ -9,12 +9,16 @@ namespace wendrix::project {
 namespace {
 
 constexpr Table kTables[] = {
-    {"fits", "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, scale REAL, rotation REAL, x REAL, y REAL, z REAL, locked INTEGER, accepted INTEGER, "
-             "method TEXT, worst REAL, residuals TEXT, person TEXT, time TEXT", Book::Coordinates},
+    {"fits",
+     "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, scale REAL, rotation REAL, x REAL, y REAL, z REAL, "
+     "locked INTEGER, accepted INTEGER, "
+     "method TEXT, worst REAL, residuals TEXT, person TEXT, time TEXT",
+     Book::Coordinates},
 };
 constexpr const char* kIndexes[] = {"CREATE INDEX fitsByDiscipline ON fits(discipline)"};
 
-constexpr const char* kColumns = "SELECT f.id, f.delivery, f.scale, f.rotation, f.x, f.y, f.z, f.locked, f.accepted, f.method, f.worst, f.residuals, f.person, f.time FROM fits f ";
+constexpr const char* kColumns = "SELECT f.id, f.delivery, f.scale, f.rotation, f.x, f.y, f.z, f.locked, f.accepted, "
+                                 "f.method, f.worst, f.residuals, f.person, f.time FROM fits f ";
 
 using Json = nlohmann::json;
 
@@ -22,7 +26,8 @@ std::string residualsToJson(const std::vector<federation::Residual>& residuals)
 {
     Json json = Json::array();
     for (const federation::Residual& r : residuals)
-        json.push_back({r.first, r.second, r.reference.x, r.reference.y, r.reference.z, r.fitted.x, r.fitted.y, r.fitted.z, r.distance.value});
+        json.push_back({r.first, r.second, r.reference.x, r.reference.y, r.reference.z, r.fitted.x, r.fitted.y,
+                        r.fitted.z, r.distance.value});
     return json.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -66,10 +71,13 @@ std::span<const char* const> CoordinatesBook::indexes() { return kIndexes; }
 Result<StoredFit> CoordinatesBook::fitOf(const Delivery& d) const
 {
     return store_.read([&](SQLite::Database& db) {
-        // Those on this delivery first, then those on earlier ones; the newest of each. A delivery that is no longer there
-        // (its receiving was undone) or an old project's unknown one is earlier than all.
-        return firstOf(allRows(db, std::string(kColumns) + "LEFT JOIN deliveries d ON d.id=f.delivery WHERE f.discipline=? AND (f.delivery=? OR d.id IS NULL OR d.time<? OR (d.time=? AND d.id<?)) "
-                                                           "ORDER BY CASE WHEN f.delivery=? THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
+        // Those on this delivery first, then those on earlier ones; the newest of each. A delivery that is no longer
+        // there (its receiving was undone) or an old project's unknown one is earlier than all.
+        return firstOf(allRows(db,
+                               std::string(kColumns) +
+                                   "LEFT JOIN deliveries d ON d.id=f.delivery WHERE f.discipline=? AND (f.delivery=? "
+                                   "OR d.id IS NULL OR d.time<? OR (d.time=? AND d.id<?)) "
+                                   "ORDER BY CASE WHEN f.delivery=? THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
                                project::fitOf, d.discipline, d.id, d.time, d.time, d.id, d.id));
     });
 }
@@ -77,26 +85,35 @@ Result<StoredFit> CoordinatesBook::fitOf(const Delivery& d) const
 Result<StoredFit> CoordinatesBook::fitInUse(const std::string& discipline) const
 {
     return store_.read([&](SQLite::Database& db) {
-        return firstOf(allRows(db, std::string(kColumns) + "JOIN composition c ON c.discipline=f.discipline JOIN deliveries u ON u.id=c.delivery LEFT JOIN deliveries d ON d.id=f.delivery "
-                                                           "WHERE f.discipline=? AND (f.delivery=u.id OR d.id IS NULL OR d.time<u.time OR (d.time=u.time AND d.id<u.id)) "
-                                                           "ORDER BY CASE WHEN f.delivery=u.id THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
+        return firstOf(allRows(db,
+                               std::string(kColumns) +
+                                   "JOIN composition c ON c.discipline=f.discipline JOIN deliveries u ON "
+                                   "u.id=c.delivery LEFT JOIN deliveries d ON d.id=f.delivery "
+                                   "WHERE f.discipline=? AND (f.delivery=u.id OR d.id IS NULL OR d.time<u.time OR "
+                                   "(d.time=u.time AND d.id<u.id)) "
+                                   "ORDER BY CASE WHEN f.delivery=u.id THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
                                project::fitOf, discipline));
     });
 }
 
 Result<std::vector<StoredFit>> CoordinatesBook::allOf(const std::string& discipline) const
 {
-    return store_.read([&](SQLite::Database& db) { return allRows(db, std::string(kColumns) + "WHERE f.discipline=? ORDER BY f.id", project::fitOf, discipline); });
+    return store_.read([&](SQLite::Database& db) {
+        return allRows(db, std::string(kColumns) + "WHERE f.discipline=? ORDER BY f.id", project::fitOf, discipline);
+    });
 }
 
 Result<void> CoordinatesBook::setFit(const std::string& discipline, const StoredFit& f, const WhoAndWhen& who)
 {
-    const std::string what = f.isAccepted ? "To be tested as it stands: " : f.isLocked ? "Fit applied and locked: " : "Fit changed: ";
+    const std::string what = f.isAccepted ? "To be tested as it stands: "
+                             : f.isLocked ? "Fit applied and locked: "
+                                          : "Fit changed: ";
     return store_.act({Book::Coordinates, what + discipline, "fit:" + discipline}, who, [&](SQLite::Database& db) {
         const Vector3 t = f.fit.translation;
-        run(db, "INSERT INTO fits VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", nextNumber(db, "fit"), discipline,
-            numberOr(db, "SELECT delivery FROM composition WHERE discipline=?", discipline), f.fit.scale, f.fit.rotation.value, t.x, t.y, t.z, f.isLocked ? 1 : 0,
-            f.isAccepted ? 1 : 0, f.method, f.worst, residualsToJson(f.residuals), who.person, who.time);
+        run(db, "INSERT INTO fits VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", nextNumber(db, "fit"),
+            discipline, numberOr(db, "SELECT delivery FROM composition WHERE discipline=?", discipline), f.fit.scale,
+            f.fit.rotation.value, t.x, t.y, t.z, f.isLocked ? 1 : 0, f.isAccepted ? 1 : 0, f.method, f.worst,
+            residualsToJson(f.residuals), who.person, who.time);
     });
 }
 

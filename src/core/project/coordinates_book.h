@@ -6,9 +6,9 @@ namespace wendrix::project {
 
 /// Fits: how each delivery stands on the reference, who says so, and by what.
 ///
-/// A fit is made on a delivery and never changed. In force for a delivery is the newest one made on it; where none was, the
-/// newest one made on an earlier delivery of the discipline: a team that moves its origin gets another fit, and what was
-/// delivered before keeps the one it had.
+/// A fit is made on a delivery and never changed. In force for a delivery is the newest one made on it; where none was,
+/// the newest one made on an earlier delivery of the discipline: a team that moves its origin gets another fit, and
+/// what was delivered before keeps the one it had.
 class CoordinatesBook {
 public:
     explicit CoordinatesBook(Store& store) : store_(store) {}

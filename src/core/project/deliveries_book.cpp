@@ -18,12 +18,19 @@ namespace {
 constexpr Table kTables[] = {
     {"deliveries",
      "id INTEGER PRIMARY KEY, discipline TEXT, revision TEXT, title TEXT, cycle INTEGER, time TEXT, sender TEXT, "
-     "fileName TEXT, sha256 TEXT, projectGuid TEXT, schema TEXT, elements INTEGER, declined TEXT, note TEXT, suitability TEXT, lookedAtBy TEXT, lookedAtAt TEXT", Book::Deliveries},
-    {"documents", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, place)", Book::Deliveries},
-    {"moreModels", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, schema TEXT, elements INTEGER, PRIMARY KEY (delivery, place)", Book::Deliveries},
+     "fileName TEXT, sha256 TEXT, projectGuid TEXT, schema TEXT, elements INTEGER, declined TEXT, note TEXT, "
+     "suitability TEXT, lookedAtBy TEXT, lookedAtAt TEXT",
+     Book::Deliveries},
+    {"documents", "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, place)",
+     Book::Deliveries},
+    {"moreModels",
+     "delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, schema TEXT, elements INTEGER, PRIMARY KEY "
+     "(delivery, place)",
+     Book::Deliveries},
     {"holds", "discipline TEXT PRIMARY KEY, until TEXT, reason TEXT, person TEXT, time TEXT", Book::Deliveries},
     // Every taking in, so that the composition of each cycle can be told.
-    {"taken", "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time TEXT", Book::Deliveries},
+    {"taken", "id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time TEXT",
+     Book::Deliveries},
     {"composition", "discipline TEXT PRIMARY KEY, delivery INTEGER, takenBy TEXT, takenAt TEXT", Book::Deliveries},
 };
 constexpr const char* kIndexes[] = {
@@ -31,11 +38,15 @@ constexpr const char* kIndexes[] = {
     "CREATE INDEX deliveriesBySum ON deliveries(sha256)",
 };
 
-Deed deed(std::string what, DeliveryId subject) { return {Book::Deliveries, std::move(what), DeliveriesBook::subjectOf(subject)}; }
+Deed deed(std::string what, DeliveryId subject)
+{
+    return {Book::Deliveries, std::move(what), DeliveriesBook::subjectOf(subject)};
+}
 Error isNotThere() { return {kUnknown, "The delivery is not in this project any more."}; }
 
 constexpr const char* kDeliveryColumns =
-    "SELECT d.id, d.discipline, d.revision, d.title, d.sender, d.cycle, d.time, d.fileName, d.sha256, d.projectGuid, d.schema, "
+    "SELECT d.id, d.discipline, d.revision, d.title, d.sender, d.cycle, d.time, d.fileName, d.sha256, d.projectGuid, "
+    "d.schema, "
     "d.elements, d.declined, c.delivery, u.time, d.note, d.suitability, d.lookedAtBy, d.lookedAtAt, "
     "(SELECT COUNT(*) FROM documents WHERE delivery=d.id), h.until, h.discipline FROM deliveries d "
     "LEFT JOIN composition c ON c.discipline=d.discipline LEFT JOIN deliveries u ON u.id=c.delivery "
@@ -94,12 +105,18 @@ Result<std::vector<Delivery>> DeliveriesBook::where(const std::string& condition
 {
     return store_.read([&](SQLite::Database& db) {
         const Timestamp now = currentTime();
-        std::vector<Delivery> list = allRows(db, kDeliveryColumns + condition + " ORDER BY d.time, d.id", [&](SQLite::Statement& q) { return deliveryOf(q, now); }, values...);
+        std::vector<Delivery> list = allRows(
+            db, kDeliveryColumns + condition + " ORDER BY d.time, d.id",
+            [&](SQLite::Statement& q) { return deliveryOf(q, now); }, values...);
         std::unordered_map<DeliveryId, std::size_t> places;
         for (std::size_t i = 0; i < list.size(); ++i)
             places[list[i].id] = i;
-        SQLite::Statement more(db, list.size() == 1 ? "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery=? ORDER BY place"
-                                                    : "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery>? ORDER BY delivery, place");
+        SQLite::Statement more(
+            db,
+            list.size() == 1
+                ? "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery=? ORDER BY place"
+                : "SELECT delivery, fileName, sha256, schema, elements FROM moreModels WHERE delivery>? ORDER BY "
+                  "delivery, place");
         more.bind(1, list.size() == 1 ? list[0].id : 0);
         while (more.executeStep())
             if (const auto place = places.find(more.getColumn(0).getInt64()); place != places.end())
@@ -138,23 +155,36 @@ Result<std::optional<Delivery>> DeliveriesBook::inUse(const std::string& discipl
 
 Result<std::optional<Delivery>> DeliveriesBook::withContent(const std::string& sha256) const
 {
-    return firstOf(where("WHERE d.sha256=? OR d.id IN (SELECT delivery FROM moreModels WHERE sha256=?)", sha256, sha256));
+    return firstOf(
+        where("WHERE d.sha256=? OR d.id IN (SELECT delivery FROM moreModels WHERE sha256=?)", sha256, sha256));
 }
 
 Result<std::size_t> DeliveriesBook::waitingBehind(const std::string& discipline) const
 {
     return store_.read([&](SQLite::Database& db) {
-        return static_cast<std::size_t>(numberOr(db, "SELECT COUNT(*) FROM deliveries d LEFT JOIN composition c ON c.discipline=d.discipline LEFT JOIN deliveries u ON u.id=c.delivery "
-                                                     "WHERE d.discipline=? AND d.declined='' AND (u.id IS NULL OR (d.id<>u.id AND d.time>=u.time))", discipline));
+        return static_cast<std::size_t>(
+            numberOr(db,
+                     "SELECT COUNT(*) FROM deliveries d LEFT JOIN composition c ON c.discipline=d.discipline LEFT JOIN "
+                     "deliveries u ON u.id=c.delivery "
+                     "WHERE d.discipline=? AND d.declined='' AND (u.id IS NULL OR (d.id<>u.id AND d.time>=u.time))",
+                     discipline));
     });
 }
 
-fs::path DeliveriesBook::fileOf(const ModelFile& model) const { return folder_ / "deliveries" / (model.sha256 + ".ifc"); }
+fs::path DeliveriesBook::fileOf(const ModelFile& model) const
+{
+    return folder_ / "deliveries" / (model.sha256 + ".ifc");
+}
 
 Result<std::vector<Document>> DeliveriesBook::documentsOf(DeliveryId delivery) const
 {
     return store_.read([&](SQLite::Database& db) {
-        return allRows(db, "SELECT fileName, sha256 FROM documents WHERE delivery=? ORDER BY place", [](SQLite::Statement& q) { return Document{text(q, 0), text(q, 1)}; }, delivery);
+        return allRows(
+            db, "SELECT fileName, sha256 FROM documents WHERE delivery=? ORDER BY place",
+            [](SQLite::Statement& q) {
+                return Document{text(q, 0), text(q, 1)};
+            },
+            delivery);
     });
 }
 
@@ -189,7 +219,9 @@ Result<std::map<std::string, DeliveryId>> DeliveriesBook::compositionOf(int cycl
 
 Result<int> DeliveriesBook::cycle() const
 {
-    return store_.read([](SQLite::Database& db) { return static_cast<int>(numberOr(db, "SELECT COALESCE(MAX(cycle), 1) FROM deliveries")); });
+    return store_.read([](SQLite::Database& db) {
+        return static_cast<int>(numberOr(db, "SELECT COALESCE(MAX(cycle), 1) FROM deliveries"));
+    });
 }
 
 Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& who)
@@ -197,21 +229,27 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
     if (d.models.empty())
         return fail({kUnknown, "A delivery needs a model; documents alone are kept with one."});
     const auto isTaken = [&](SQLite::Database& db) {
-        return !textOr(db, "SELECT revision FROM deliveries WHERE discipline=? AND revision=?", d.discipline, d.revision).empty();
+        return !textOr(db, "SELECT revision FROM deliveries WHERE discipline=? AND revision=?", d.discipline,
+                       d.revision)
+                    .empty();
     };
-    const Error sameRevision{kSameRevision, "There is a " + d.discipline + " " + d.revision + " already; give this one another revision."};
+    const Error sameRevision{kSameRevision, "There is a " + d.discipline + " " + d.revision +
+                                                " already; give this one another revision."};
     if (const auto taken = store_.read(isTaken); !taken || *taken)
         return fail(taken ? sameRevision : taken.error());
     HashedCopies copies(folder_ / "deliveries");
     Progress progress;
     std::vector<std::string> sums, documentSums;
     for (const NewDelivery::Model& model : d.models) {
-        const auto sum = model.sha256.empty() ? copies.add(model.file, ".ifc", progress) : Result<std::string>(model.sha256);
+        const auto sum =
+            model.sha256.empty() ? copies.add(model.file, ".ifc", progress) : Result<std::string>(model.sha256);
         if (!sum)
             return fail(sum.error());
         const auto known = withContent(*sum);
         if (!known || *known)
-            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".", model.file.string()} : known.error());
+            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".",
+                                      model.file.string()}
+                              : known.error());
         if (std::find(sums.begin(), sums.end(), *sum) != sums.end())
             return fail({kSameDelivery, "The same file is twice in this delivery.", model.file.string()});
         sums.push_back(*sum);
@@ -232,15 +270,21 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
             throw Refused{sameRevision};
         id = nextNumber(db, "delivery");
         received.subject = subjectOf(id);
-        run(db, "INSERT INTO deliveries(id, discipline, revision, title, cycle, time, sender, fileName, sha256, projectGuid, "
-                "schema, elements, declined, note, suitability, lookedAtBy, lookedAtAt) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, '', ?, ?, '', '')",
-            id, d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.models[0].file.filename().string(), sums[0],
-            d.models[0].projectGuid, d.models[0].schema, static_cast<std::int64_t>(elements), d.note, d.suitability);
+        run(db,
+            "INSERT INTO deliveries(id, discipline, revision, title, cycle, time, sender, fileName, sha256, "
+            "projectGuid, "
+            "schema, elements, declined, note, suitability, lookedAtBy, lookedAtAt) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, "
+            "?, ?, ?, '', ?, ?, '', '')",
+            id, d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.models[0].file.filename().string(),
+            sums[0], d.models[0].projectGuid, d.models[0].schema, static_cast<std::int64_t>(elements), d.note,
+            d.suitability);
         for (std::size_t i = 1; i < sums.size(); ++i)
-            run(db, "INSERT INTO moreModels VALUES(?, ?, ?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i), d.models[i].file.filename().string(),
-                sums[i], d.models[i].schema, static_cast<std::int64_t>(d.models[i].elements));
+            run(db, "INSERT INTO moreModels VALUES(?, ?, ?, ?, ?, ?)", static_cast<std::int64_t>(id),
+                static_cast<int>(i), d.models[i].file.filename().string(), sums[i], d.models[i].schema,
+                static_cast<std::int64_t>(d.models[i].elements));
         for (std::size_t i = 0; i < documentSums.size(); ++i)
-            run(db, "INSERT INTO documents VALUES(?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i), d.documents[i].filename().string(), documentSums[i]);
+            run(db, "INSERT INTO documents VALUES(?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i),
+                d.documents[i].filename().string(), documentSums[i]);
     });
     if (!done)
         return fail(done.error());
@@ -254,22 +298,26 @@ Result<void> DeliveriesBook::describe(DeliveryId id, const DeliveryWords& words,
     if (!d)
         return fail(d.error());
     return store_.act(deed("Described: " + d->name(), id), who, [&](SQLite::Database& db) {
-        run(db, "UPDATE deliveries SET title=?, sender=?, suitability=?, note=? WHERE id=?", words.title, words.sender, words.suitability, words.note, id);
+        run(db, "UPDATE deliveries SET title=?, sender=?, suitability=?, note=? WHERE id=?", words.title, words.sender,
+            words.suitability, words.note, id);
     });
 }
 
 void DeliveriesBook::use(SQLite::Database& db, const Delivery& d, const WhoAndWhen& who) const
 {
-    run(db, "INSERT INTO composition VALUES(?, ?, ?, ?) ON CONFLICT(discipline) DO UPDATE SET "
-            "delivery=excluded.delivery, takenBy=excluded.takenBy, takenAt=excluded.takenAt",
+    run(db,
+        "INSERT INTO composition VALUES(?, ?, ?, ?) ON CONFLICT(discipline) DO UPDATE SET "
+        "delivery=excluded.delivery, takenBy=excluded.takenBy, takenAt=excluded.takenAt",
         d.discipline, d.id, who.person, who.time);
     run(db, "UPDATE deliveries SET declined='' WHERE id=?", d.id);
     run(db, "DELETE FROM holds WHERE discipline=?", d.discipline); // it goes on with this one
     const int lastCycle = static_cast<int>(numberOr(db, "SELECT COALESCE(MAX(cycle), 0) FROM taken"));
-    run(db, "INSERT INTO taken(discipline, delivery, cycle, person, time) VALUES(?, ?, ?, ?, ?)", d.discipline, d.id, std::max(d.cycle, lastCycle), who.person, who.time);
+    run(db, "INSERT INTO taken(discipline, delivery, cycle, person, time) VALUES(?, ?, ?, ?, ?)", d.discipline, d.id,
+        std::max(d.cycle, lastCycle), who.person, who.time);
 }
 
-Result<void> DeliveriesBook::decline(DeliveryId id, const std::string& reason, const std::string& report, const WhoAndWhen& who)
+Result<void> DeliveriesBook::decline(DeliveryId id, const std::string& reason, const std::string& report,
+                                     const WhoAndWhen& who)
 {
     const auto d = get(id);
     if (!d)
@@ -283,8 +331,9 @@ Result<void> DeliveriesBook::decline(DeliveryId id, const std::string& reason, c
     return store_.act(deed("Declined: " + d->name() + ", " + reason, id), who, [&](SQLite::Database& db) {
         run(db, "UPDATE deliveries SET declined=? WHERE id=?", reason, id);
         if (!report.empty())
-            run(db, "INSERT INTO documents SELECT ?, COALESCE(MAX(place), -1) + 1, ?, ? FROM documents WHERE delivery=?", id,
-                "Quality report " + d->name() + ".html", sum, id);
+            run(db,
+                "INSERT INTO documents SELECT ?, COALESCE(MAX(place), -1) + 1, ?, ? FROM documents WHERE delivery=?",
+                id, "Quality report " + d->name() + ".html", sum, id);
     });
 }
 
@@ -297,9 +346,12 @@ Result<void> DeliveriesBook::hold(const Hold& hold, const WhoAndWhen& who)
         return fail({kUnknown, "Nothing of " + hold.discipline + " is in use that could be held."});
     if (hold.isOver(who.time))
         return fail({kUnknown, "The day " + hold.until + " is over; choose a later one."});
-    const std::string what = "Held: " + (*used)->name() + (hold.until.empty() ? "" : " until " + hold.until) + (hold.reason.empty() ? "" : ", " + hold.reason);
+    const std::string what = "Held: " + (*used)->name() + (hold.until.empty() ? "" : " until " + hold.until) +
+                             (hold.reason.empty() ? "" : ", " + hold.reason);
     return store_.act(deed(what, (*used)->id), who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO holds VALUES(?, ?, ?, ?, ?) ON CONFLICT(discipline) DO UPDATE SET until=excluded.until, reason=excluded.reason, person=excluded.person, time=excluded.time",
+        run(db,
+            "INSERT INTO holds VALUES(?, ?, ?, ?, ?) ON CONFLICT(discipline) DO UPDATE SET until=excluded.until, "
+            "reason=excluded.reason, person=excluded.person, time=excluded.time",
             hold.discipline, hold.until, hold.reason, who.person, who.time);
     });
 }
@@ -312,7 +364,8 @@ Result<void> DeliveriesBook::release(const std::string& discipline, const WhoAnd
         return fail(used ? held.error() : used.error());
     if (!*used || !*held)
         return fail({kUnknown, discipline + " is not held."});
-    return store_.act(deed("Released: " + (*used)->name(), (*used)->id), who, [&](SQLite::Database& db) { run(db, "DELETE FROM holds WHERE discipline=?", discipline); });
+    return store_.act(deed("Released: " + (*used)->name(), (*used)->id), who,
+                      [&](SQLite::Database& db) { run(db, "DELETE FROM holds WHERE discipline=?", discipline); });
 }
 
 Result<void> DeliveriesBook::lookedAt(DeliveryId id, const WhoAndWhen& who)

@@ -64,7 +64,8 @@ public:
     [[nodiscard]] Result<DeliveryId> add(const NewDelivery& delivery, const WhoAndWhen& who);
     [[nodiscard]] Result<void> describe(DeliveryId delivery, const DeliveryWords& words, const WhoAndWhen& who);
     /// @param report  an HTML page that goes back with it and is kept as its document; empty for none
-    [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const std::string& report, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> decline(DeliveryId delivery, const std::string& reason, const std::string& report,
+                                       const WhoAndWhen& who);
     /// Keeps a member at what is in use, until a day (the last one of it) or until it is released.
     [[nodiscard]] Result<void> hold(const Hold& hold, const WhoAndWhen& who);
     [[nodiscard]] Result<void> release(const std::string& discipline, const WhoAndWhen& who);

@@ -22,7 +22,8 @@ Result<Json> readDescription(const std::filesystem::path& folder)
         return fail(text.error());
     Json json = Json::parse(*text, nullptr, false);
     if (!json.is_object() || !json.contains("deliveries") || !json.contains("project"))
-        return fail({kBadDemo, "The description of the sample data can not be read; write it again with demo/generate.py.",
+        return fail({kBadDemo,
+                     "The description of the sample data can not be read; write it again with demo/generate.py.",
                      (folder / "demo.json").string()});
     return json;
 }
@@ -54,7 +55,8 @@ Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& dem
         d.note = row["note"];
         d.cycle = cycle;
         d.time = row["time"];
-        if (const auto id = project.deliveries().add(d, {d.sender, d.time}); !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
+        if (const auto id = project.deliveries().add(d, {d.sender, d.time});
+            !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
             return fail(id.error());
     }
     return {};
@@ -70,7 +72,8 @@ Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& de
     Setup setup;
     for (const Json& d : (*json)["disciplines"]) {
         const std::string name = d["name"];
-        setup.disciplines.push_back({name, d["company"], usualColour(name), name == (*json)["reference"], d["people"], {}, {}});
+        setup.disciplines.push_back(
+            {name, d["company"], usualColour(name), name == (*json)["reference"], d["people"], {}, {}});
     }
     for (const Json& g : (*json)["groups"])
         setup.personGroups.push_back({g["name"], g["people"]});

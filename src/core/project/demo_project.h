@@ -8,8 +8,7 @@ namespace wendrix::project {
 /// Makes a project from a folder of sample deliveries (its demo.json names them): disciplines, tests, and the
 /// first cycle's deliveries received and taken in, unaligned as they came.
 [[nodiscard]] Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& demoData,
-                                                               const std::filesystem::path& folder,
-                                                               Progress& progress);
+                                                               const std::filesystem::path& folder, Progress& progress);
 
 /// Receives the sample deliveries of one cycle; they wait to be taken in.
 [[nodiscard]] Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& demoData, int cycle,

@@ -14,7 +14,8 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr std::size_t kMostFiles = 10'000; // of one folder; a drop folder that is a whole disk must not hold up anything
+constexpr std::size_t kMostFiles =
+    10'000; // of one folder; a drop folder that is a whole disk must not hold up anything
 constexpr std::chrono::seconds kStillWritten(2), kLeftAsItIs(300);
 
 std::string endingOf(const fs::path& file) { return lowerCase(file.extension().string()); }
@@ -26,7 +27,8 @@ bool isWhole(const fs::path& file)
     const auto rested = fs::file_time_type::clock::now() - changed;
     if (error || rested < kStillWritten)
         return false;
-    if (endingOf(file) != ".ifc" || rested > kLeftAsItIs) // nobody writes it any more; reading will say what is wrong with it
+    if (endingOf(file) != ".ifc" ||
+        rested > kLeftAsItIs) // nobody writes it any more; reading will say what is wrong with it
         return true;
     // Read, not mapped: who writes it may shorten it.
     std::ifstream in(file, std::ios::binary | std::ios::ate);
@@ -58,7 +60,8 @@ void forEachIn(const fs::path& folder, const Take& take)
 {
     std::error_code error;
     std::size_t count = 0;
-    for (fs::directory_iterator at(folder, fs::directory_options::skip_permission_denied, error), end; !error && at != end && count < kMostFiles; at.increment(error), ++count)
+    for (fs::directory_iterator at(folder, fs::directory_options::skip_permission_denied, error), end;
+         !error && at != end && count < kMostFiles; at.increment(error), ++count)
         if (!at->is_symlink(error))
             take(*at);
 }
@@ -83,7 +86,8 @@ SeenFile seenFile(const fs::path& file)
     return seen;
 }
 
-std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, const fs::path& projectFolder, const SeenFiles& seen)
+std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, const fs::path& projectFolder,
+                                 const SeenFiles& seen)
 {
     std::vector<Arrived> all;
     for (const Discipline& d : disciplines) {
@@ -108,7 +112,9 @@ std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, con
             }
         });
         for (auto& [key, group] : groups) {
-            const auto areWhole = [](const std::vector<fs::path>& files) { return std::all_of(files.begin(), files.end(), isWhole); };
+            const auto areWhole = [](const std::vector<fs::path>& files) {
+                return std::all_of(files.begin(), files.end(), isWhole);
+            };
             if (!group.isNew || !areWhole(group.arrived.models) || !areWhole(group.arrived.documents))
                 continue;
             group.arrived.discipline = d.name;

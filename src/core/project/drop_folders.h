@@ -27,14 +27,16 @@ struct SeenFile {
 using SeenFiles = std::set<SeenFile>;
 
 /// A drop folder's place: what is not absolute lies in the project's folder.
-[[nodiscard]] std::filesystem::path dropFolderOf(const Discipline& discipline, const std::filesystem::path& projectFolder);
+[[nodiscard]] std::filesystem::path dropFolderOf(const Discipline& discipline,
+                                                 const std::filesystem::path& projectFolder);
 
 /// What lies in the drop folders and was not seen yet.
 ///
-/// A folder in a drop folder is one delivery; loose files are one where their names give the same revision. A file that is
-/// still being written (changed within the last two seconds, or a model without its end within five minutes) is left for
-/// the next time, and with it what belongs to it. Links and deeper folders are not followed.
-[[nodiscard]] std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines, const std::filesystem::path& projectFolder, const SeenFiles& seen);
+/// A folder in a drop folder is one delivery; loose files are one where their names give the same revision. A file that
+/// is still being written (changed within the last two seconds, or a model without its end within five minutes) is left
+/// for the next time, and with it what belongs to it. Links and deeper folders are not followed.
+[[nodiscard]] std::vector<Arrived> findArrived(const std::vector<Discipline>& disciplines,
+                                               const std::filesystem::path& projectFolder, const SeenFiles& seen);
 
 [[nodiscard]] SeenFile seenFile(const std::filesystem::path& file);
 

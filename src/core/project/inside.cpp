@@ -5,7 +5,8 @@ namespace wendrix::project {
 namespace {
 
 /// @param reference  of the composition; null where there is none
-Result<std::vector<checks::ModelReport>> qualityOf(const InsideOrder& order, const Workspace& alone, const federation::Member* reference, Progress& progress)
+Result<std::vector<checks::ModelReport>> qualityOf(const InsideOrder& order, const Workspace& alone,
+                                                   const federation::Member* reference, Progress& progress)
 {
     checks::Expectations expectations = order.expectations;
     if (reference != nullptr && reference->discipline != order.delivery.discipline)
@@ -19,7 +20,8 @@ Result<std::vector<checks::ModelReport>> qualityOf(const InsideOrder& order, con
     std::vector<checks::ModelReport> reports;
     for (std::size_t i = 0; i < alone.members.size(); ++i) {
         const federation::Member& member = alone.members[i];
-        auto report = checks::checkQuality(*member.model, member.geometry.get(), expectations, specifications, progress);
+        auto report =
+            checks::checkQuality(*member.model, member.geometry.get(), expectations, specifications, progress);
         if (!report)
             return fail(report.error());
         reports.push_back({files[i].fileName, std::move(*report)});
@@ -76,7 +78,8 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
         return fail(before.error());
     inside.before = std::move(*before);
     if (order.against) {
-        auto comparison = compareDeliveries(inside.before.members, order.against->id, inside.alone.members, order.delivery.id, progress);
+        auto comparison = compareDeliveries(inside.before.members, order.against->id, inside.alone.members,
+                                            order.delivery.id, progress);
         if (!comparison)
             return fail(comparison.error());
         inside.changes = std::move(comparison->changes);
@@ -89,10 +92,13 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
     return inside;
 }
 
-Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order, const Workspace& have, Progress& progress)
+Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order, const Workspace& have,
+                                                        Progress& progress)
 {
     WorkspaceOrder both = order.within;
-    std::erase_if(both.items, [&](const WorkspaceOrder::Item& item) { return item.delivery.discipline != both.reference && item.delivery.id != order.delivery.id; });
+    std::erase_if(both.items, [&](const WorkspaceOrder::Item& item) {
+        return item.delivery.discipline != both.reference && item.delivery.id != order.delivery.id;
+    });
     const auto loaded = load(both, have, progress);
     if (!loaded)
         return fail(loaded.error());
@@ -102,7 +108,8 @@ Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order
     return qualityOf(order, *alone, loaded->find(both.reference), progress);
 }
 
-checks::DeliveryReport reportOf(const Project& project, const Delivery& delivery, std::vector<checks::ModelReport> quality, const WhoAndWhen& who)
+checks::DeliveryReport reportOf(const Project& project, const Delivery& delivery,
+                                std::vector<checks::ModelReport> quality, const WhoAndWhen& who)
 {
     return {project.name(), delivery.name(), delivery.title, delivery.sender, delivery.time, who, std::move(quality)};
 }

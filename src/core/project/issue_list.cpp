@@ -10,7 +10,9 @@ bool isClosed(const IssueKey& issue) { return issue.status == issues::status::kC
 
 } // namespace
 
-IssueList::IssueList(std::vector<IssueKey> issues, std::map<std::string, ClashesBook::IssuePairs> pairs, const IssueQuestion& question) : issues_(std::move(issues)), pairs_(std::move(pairs))
+IssueList::IssueList(std::vector<IssueKey> issues, std::map<std::string, ClashesBook::IssuePairs> pairs,
+                     const IssueQuestion& question)
+    : issues_(std::move(issues)), pairs_(std::move(pairs))
 {
     for (std::uint32_t i = 0; i < issues_.size(); ++i) {
         const IssueKey& issue = issues_[i];
@@ -20,8 +22,8 @@ IssueList::IssueList(std::vector<IssueKey> issues, std::map<std::string, Clashes
         canBeClosed_ += ready ? 1 : 0;
         if (!isClosed(issue) && own.pairs > 0)
             ++byStorey_[own.storey];
-        const bool isWanted = question.filter == IssueFilter::Open     ? !isClosed(issue)
-                              : question.filter == IssueFilter::Closed ? isClosed(issue)
+        const bool isWanted = question.filter == IssueFilter::Open          ? !isClosed(issue)
+                              : question.filter == IssueFilter::Closed      ? isClosed(issue)
                               : question.filter == IssueFilter::CanBeClosed ? ready
                                                                             : true;
         if (isWanted && (question.storey.empty() || (own.pairs > 0 && own.storey == question.storey))) {

@@ -26,18 +26,23 @@ struct IssueRow {
 class IssueList {
 public:
     IssueList() = default;
-    IssueList(std::vector<IssueKey> issues, std::map<std::string, ClashesBook::IssuePairs> pairs, const IssueQuestion& question);
+    IssueList(std::vector<IssueKey> issues, std::map<std::string, ClashesBook::IssuePairs> pairs,
+              const IssueQuestion& question);
 
     [[nodiscard]] std::size_t total() const { return issues_.size(); }
     [[nodiscard]] std::size_t open() const { return open_; }
     [[nodiscard]] std::size_t canBeClosed() const { return canBeClosed_; }
-    [[nodiscard]] const std::map<std::string, std::size_t>& byStorey() const { return byStorey_; } ///< open ones, by the place of their first pair
+    [[nodiscard]] const std::map<std::string, std::size_t>& byStorey() const
+    {
+        return byStorey_;
+    } ///< open ones, by the place of their first pair
 
     [[nodiscard]] std::size_t rowCount() const { return rows_.size(); }
     [[nodiscard]] const std::string& idOf(std::size_t row) const { return issues_[rows_[row]].uuid; }
     /// -1 where it is not in the list.
     [[nodiscard]] std::ptrdiff_t rowOf(const std::string& uuid) const;
-    [[nodiscard]] Result<std::vector<IssueRow>> page(const IssuesBook& book, std::size_t first, std::size_t count) const;
+    [[nodiscard]] Result<std::vector<IssueRow>> page(const IssuesBook& book, std::size_t first,
+                                                     std::size_t count) const;
 
 private:
     [[nodiscard]] const ClashesBook::IssuePairs& pairsOf(const IssueKey& issue) const;

@@ -71,11 +71,13 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
     if (const std::string where = whereInWords(pairs); !where.empty())
         issue.description = "Where: " + where + ".";
     for (const Pair& p : pairs)
-        issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " + lengthInWords(Metres{p.depth}) + " deep";
+        issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " +
+                             lengthInWords(Metres{p.depth}) + " deep";
     return issue;
 }
 
-Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs, const WhoAndWhen& who)
+Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs,
+                              const WhoAndWhen& who)
 {
     if (auto kept = project.issues().keepPictures(issue); !kept)
         return fail(kept.error());
@@ -104,11 +106,13 @@ Result<issues::Evidence> evidenceOf(const Project& project, const std::string& i
     std::vector<issues::PairEvidence> evidence;
     std::vector<const PairSide*> elements; // each once
     const auto note = [&](const PairSide& side) {
-        if (std::none_of(elements.begin(), elements.end(), [&](const PairSide* e) { return e->element == side.element; }))
+        if (std::none_of(elements.begin(), elements.end(),
+                         [&](const PairSide* e) { return e->element == side.element; }))
             elements.push_back(&side);
     };
     // The element all pairs share is said once, in the title; a pair is named by its other one.
-    const bool isLeftShared = std::all_of(list->begin(), list->end(), [&](const Pair& p) { return p.left.element == list->front().left.element; });
+    const bool isLeftShared = std::all_of(list->begin(), list->end(),
+                                          [&](const Pair& p) { return p.left.element == list->front().left.element; });
     for (const Pair& p : *list) {
         issues::PairEvidence e{isLeftShared ? p.right.name : p.left.name, {}, p.depth};
         const auto history = project.clashes().historyOf(p.id);

@@ -24,9 +24,11 @@ struct Weight {
 [[nodiscard]] issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now);
 
 /// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number
-[[nodiscard]] Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs, const WhoAndWhen& who);
+[[nodiscard]] Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs,
+                                            const WhoAndWhen& who);
 /// As IssuesBook::merge, with numbers of this project.
-[[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming, const WhoAndWhen& who);
+[[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming,
+                                                 const WhoAndWhen& who);
 /// What runs and comparisons say of an issue.
 [[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);
 

@@ -18,13 +18,19 @@ using issues::Issue;
 namespace {
 
 constexpr Table kTables[] = {
-    {"issues", "uuid TEXT PRIMARY KEY, number INTEGER, prefix TEXT, title TEXT, description TEXT, type TEXT, status TEXT, "
-               "priority TEXT, stage TEXT, assignee TEXT, createdBy TEXT, createdAt TEXT, modifiedBy TEXT, "
-               "modifiedAt TEXT, dueAt TEXT, labels TEXT", Book::Issues},
-    {"comments", "uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT, place INTEGER", Book::Issues},
+    {"issues",
+     "uuid TEXT PRIMARY KEY, number INTEGER, prefix TEXT, title TEXT, description TEXT, type TEXT, status TEXT, "
+     "priority TEXT, stage TEXT, assignee TEXT, createdBy TEXT, createdAt TEXT, modifiedBy TEXT, "
+     "modifiedAt TEXT, dueAt TEXT, labels TEXT",
+     Book::Issues},
+    {"comments", "uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT, place INTEGER",
+     Book::Issues},
     {"viewpoints", "uuid TEXT PRIMARY KEY, issue TEXT, place INTEGER, view TEXT, picture TEXT", Book::Issues},
     // Whose elements an issue's viewpoints select, to find it by them.
-    {"issueElements", "issue TEXT, guid TEXT, discipline INTEGER, part TEXT, ordinal INTEGER, PRIMARY KEY (guid, issue, discipline, part, ordinal)", Book::Issues},
+    {"issueElements",
+     "issue TEXT, guid TEXT, discipline INTEGER, part TEXT, ordinal INTEGER, PRIMARY KEY (guid, issue, discipline, "
+     "part, ordinal)",
+     Book::Issues},
 };
 constexpr const char* kIndexes[] = {
     "CREATE INDEX commentsByIssue ON comments(issue)",
@@ -33,7 +39,10 @@ constexpr const char* kIndexes[] = {
     "CREATE INDEX issuesByStatus ON issues(status)",
 };
 
-Deed deed(std::string what, const std::string& issue) { return {Book::Issues, std::move(what), issue.empty() ? "" : "issue:" + issue}; }
+Deed deed(std::string what, const std::string& issue)
+{
+    return {Book::Issues, std::move(what), issue.empty() ? "" : "issue:" + issue};
+}
 
 constexpr const char* kIssueColumns =
     "SELECT uuid, number, title, description, type, status, priority, stage, assignee, createdBy, createdAt, "
@@ -63,7 +72,8 @@ Issue issueOf(SQLite::Statement& q)
 /// Comments and viewpoints; snapshots only where `pictures` names their folder.
 void fill(SQLite::Database& db, Issue& issue, const std::optional<std::filesystem::path>& pictures)
 {
-    SQLite::Statement c(db, "SELECT uuid, time, author, text, viewpoint FROM comments WHERE issue=? ORDER BY time, place");
+    SQLite::Statement c(db,
+                        "SELECT uuid, time, author, text, viewpoint FROM comments WHERE issue=? ORDER BY time, place");
     c.bind(1, issue.uuid);
     while (c.executeStep())
         issue.comments.push_back({text(c, 0), text(c, 1), text(c, 2), text(c, 3), text(c, 4)});
@@ -81,14 +91,15 @@ std::string pictureName(const std::string& png) { return png.empty() ? "" : sha2
 
 void insertIssue(SQLite::Database& db, const Issue& i, std::int64_t number, const std::string& prefix)
 {
-    run(db, "INSERT INTO issues VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", i.uuid, number, prefix, i.title,
-        i.description, i.type, i.status, i.priority, i.stage, i.assignee, i.createdBy, i.createdAt, i.modifiedBy,
-        i.modifiedAt, i.dueAt, labelsToJson(i.labels));
+    run(db, "INSERT INTO issues VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", i.uuid, number, prefix,
+        i.title, i.description, i.type, i.status, i.priority, i.stage, i.assignee, i.createdBy, i.createdAt,
+        i.modifiedBy, i.modifiedAt, i.dueAt, labelsToJson(i.labels));
 }
 
 void insertComment(SQLite::Database& db, const std::string& issue, const issues::Comment& c)
 {
-    run(db, "INSERT INTO comments VALUES(?, ?, ?, ?, ?, ?, ?)", c.uuid, issue, c.time, c.author, c.text, c.viewpoint, nextNumber(db, "comment"));
+    run(db, "INSERT INTO comments VALUES(?, ?, ?, ?, ?, ?, ?)", c.uuid, issue, c.time, c.author, c.text, c.viewpoint,
+        nextNumber(db, "comment"));
 }
 
 } // namespace
@@ -96,19 +107,25 @@ void insertComment(SQLite::Database& db, const std::string& issue, const issues:
 std::span<const Table> IssuesBook::tables() { return kTables; }
 std::span<const char* const> IssuesBook::indexes() { return kIndexes; }
 
-std::string IssuesBook::numberInWords(const std::string& prefix, std::int64_t number) { return fmt::format("{}-{:03}", prefix, number); }
+std::string IssuesBook::numberInWords(const std::string& prefix, std::int64_t number)
+{
+    return fmt::format("{}-{:03}", prefix, number);
+}
 std::string IssueBrief::name() const { return IssuesBook::numberInWords(prefix, number); }
 
 namespace {
 
-constexpr const char* kBriefColumns = "SELECT i.uuid, i.title, i.status, i.priority, i.assignee, i.number, i.prefix, i.dueAt FROM issues i ";
+constexpr const char* kBriefColumns =
+    "SELECT i.uuid, i.title, i.status, i.priority, i.assignee, i.number, i.prefix, i.dueAt FROM issues i ";
 
 IssueBrief briefOf(SQLite::Statement& q)
 {
-    return {text(q, 0), text(q, 1), text(q, 2), text(q, 3), text(q, 4), q.getColumn(5).getInt64(), text(q, 6), text(q, 7)};
+    return {text(q, 0), text(q, 1), text(q, 2), text(q, 3), text(q, 4), q.getColumn(5).getInt64(),
+            text(q, 6), text(q, 7)};
 }
 
-std::optional<Issue> issueIn(SQLite::Database& db, const std::string& uuid, const std::optional<std::filesystem::path>& pictures)
+std::optional<Issue> issueIn(SQLite::Database& db, const std::string& uuid,
+                             const std::optional<std::filesystem::path>& pictures)
 {
     SQLite::Statement q(db, std::string(kIssueColumns) + "WHERE uuid=?");
     q.bind(1, uuid);
@@ -121,9 +138,11 @@ std::optional<Issue> issueIn(SQLite::Database& db, const std::string& uuid, cons
 
 void insertViewpoint(SQLite::Database& db, const std::string& issue, int place, const issues::Viewpoint& v)
 {
-    run(db, "INSERT INTO viewpoints VALUES(?, ?, ?, ?, ?)", v.uuid, issue, place, viewToJson(v), pictureName(v.snapshot));
+    run(db, "INSERT INTO viewpoints VALUES(?, ?, ?, ?, ?)", v.uuid, issue, place, viewToJson(v),
+        pictureName(v.snapshot));
     for (const ElementRef& e : v.selection)
-        run(db, "INSERT INTO issueElements VALUES(?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", issue, e.guid, e.discipline, e.part, static_cast<std::int64_t>(e.ordinal));
+        run(db, "INSERT INTO issueElements VALUES(?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", issue, e.guid, e.discipline,
+            e.part, static_cast<std::int64_t>(e.ordinal));
 }
 
 } // namespace
@@ -131,7 +150,9 @@ void insertViewpoint(SQLite::Database& db, const std::string& issue, int place, 
 Result<std::vector<IssueKey>> IssuesBook::keys() const
 {
     return store_.read([](SQLite::Database& db) {
-        return allRows(db, "SELECT uuid, status, number, dueAt FROM issues ORDER BY number", [](SQLite::Statement& q) { return IssueKey{text(q, 0), text(q, 1), q.getColumn(2).getInt64(), text(q, 3)}; });
+        return allRows(db, "SELECT uuid, status, number, dueAt FROM issues ORDER BY number", [](SQLite::Statement& q) {
+            return IssueKey{text(q, 0), text(q, 1), q.getColumn(2).getInt64(), text(q, 3)};
+        });
     });
 }
 
@@ -154,8 +175,11 @@ Result<std::vector<IssueBrief>> IssuesBook::named(const std::string& words, int 
 {
     return store_.read([&](SQLite::Database& db) {
         const std::string like = likePattern(words);
-        SQLite::Statement q(db, std::string(kBriefColumns) + "WHERE LOWER(i.title) LIKE ? ESCAPE '\\' OR LOWER(i.prefix || '-' || SUBSTR('00' || i.number, -3)) LIKE ? ESCAPE '\\' "
-                                                             "OR LOWER(i.prefix || '-' || i.number) LIKE ? ESCAPE '\\' ORDER BY i.number LIMIT ?");
+        SQLite::Statement q(db,
+                            std::string(kBriefColumns) +
+                                "WHERE LOWER(i.title) LIKE ? ESCAPE '\\' OR LOWER(i.prefix || '-' || SUBSTR('00' || "
+                                "i.number, -3)) LIKE ? ESCAPE '\\' "
+                                "OR LOWER(i.prefix || '-' || i.number) LIKE ? ESCAPE '\\' ORDER BY i.number LIMIT ?");
         for (int i = 1; i <= 3; ++i)
             q.bind(i, like);
         q.bind(4, most);
@@ -178,20 +202,29 @@ Result<std::vector<Issue>> IssuesBook::all() const
 
 Result<std::optional<Issue>> IssuesBook::find(const std::string& uuid, bool withSnapshots) const
 {
-    return store_.read([&](SQLite::Database& db) { return issueIn(db, uuid, withSnapshots ? std::optional(folder_ / "pictures") : std::nullopt); });
+    return store_.read([&](SQLite::Database& db) {
+        return issueIn(db, uuid, withSnapshots ? std::optional(folder_ / "pictures") : std::nullopt);
+    });
 }
 
 Result<std::vector<IssueBrief>> IssuesBook::about(const ElementRef& e) const
 {
     return store_.read([&](SQLite::Database& db) {
-        return allRows(db, std::string(kBriefColumns) + "WHERE i.uuid IN (SELECT issue FROM issueElements WHERE guid=? AND (discipline=0 OR (discipline=? AND part=? AND ordinal=?))) ORDER BY i.number",
+        return allRows(db,
+                       std::string(kBriefColumns) +
+                           "WHERE i.uuid IN (SELECT issue FROM issueElements WHERE guid=? AND (discipline=0 OR "
+                           "(discipline=? AND part=? AND ordinal=?))) ORDER BY i.number",
                        briefOf, e.guid, e.discipline, e.part, static_cast<std::int64_t>(e.ordinal));
     });
 }
 
 Result<std::size_t> IssuesBook::open() const
 {
-    return store_.read([](SQLite::Database& db) { return static_cast<std::size_t>(numberOr(db, "SELECT (SELECT COUNT(*) FROM issues) - (SELECT COUNT(*) FROM issues WHERE status=?)", std::string(issues::status::kClosed))); });
+    return store_.read([](SQLite::Database& db) {
+        return static_cast<std::size_t>(
+            numberOr(db, "SELECT (SELECT COUNT(*) FROM issues) - (SELECT COUNT(*) FROM issues WHERE status=?)",
+                     std::string(issues::status::kClosed)));
+    });
 }
 
 Result<void> IssuesBook::keepPictures(const Issue& issue) const
@@ -204,7 +237,8 @@ Result<void> IssuesBook::keepPictures(const Issue& issue) const
     return {};
 }
 
-std::string IssuesBook::write(SQLite::Database& db, Issue& issue, const std::string& prefix, const WhoAndWhen& who) const
+std::string IssuesBook::write(SQLite::Database& db, Issue& issue, const std::string& prefix,
+                              const WhoAndWhen& who) const
 {
     const std::int64_t number = nextNumber(db, "issue");
     issue.number = numberInWords(prefix, number);
@@ -220,11 +254,13 @@ std::string IssuesBook::write(SQLite::Database& db, Issue& issue, const std::str
     return issue.number;
 }
 
-void IssuesBook::reopen(SQLite::Database& db, const std::string& uuid, const std::string& why, const WhoAndWhen& who) const
+void IssuesBook::reopen(SQLite::Database& db, const std::string& uuid, const std::string& why,
+                        const WhoAndWhen& who) const
 {
     if (textOr(db, "SELECT status FROM issues WHERE uuid=?", uuid) != issues::status::kClosed)
         return;
-    run(db, "UPDATE issues SET status=?, modifiedBy=?, modifiedAt=? WHERE uuid=?", std::string(issues::status::kBack), who.person, who.time, uuid);
+    run(db, "UPDATE issues SET status=?, modifiedBy=?, modifiedAt=? WHERE uuid=?", std::string(issues::status::kBack),
+        who.person, who.time, uuid);
     insertComment(db, uuid, {newUuid(), who.time, who.person, why, ""});
 }
 
@@ -238,7 +274,8 @@ Result<void> IssuesBook::addComment(const std::string& uuid, const std::string& 
     });
 }
 
-Result<void> IssuesBook::setStatus(const std::string& uuid, const std::string& status, const std::string& comment, const WhoAndWhen& who)
+Result<void> IssuesBook::setStatus(const std::string& uuid, const std::string& status, const std::string& comment,
+                                   const WhoAndWhen& who)
 {
     Deed set = deed(status, uuid);
     return store_.act(set, who, [&](SQLite::Database& db) {
@@ -246,7 +283,8 @@ Result<void> IssuesBook::setStatus(const std::string& uuid, const std::string& s
         if (!before)
             throw Refused{{kUnknown, "The issue is not in this project any more."}};
         set.what = before->number + ": " + status;
-        run(db, "UPDATE issues SET status=?, modifiedBy=?, modifiedAt=? WHERE uuid=?", status, who.person, who.time, uuid);
+        run(db, "UPDATE issues SET status=?, modifiedBy=?, modifiedAt=? WHERE uuid=?", status, who.person, who.time,
+            uuid);
         if (!comment.empty())
             insertComment(db, uuid, {newUuid(), who.time, who.person, comment, ""});
     });
@@ -258,48 +296,52 @@ Result<std::string> IssuesBook::merge(std::span<const Issue> incoming, const std
     for (const Issue& issue : incoming)
         if (auto kept = keepPictures(issue); !kept)
             return fail(kept.error());
-    auto done = store_.act(deed("BCF taken over: " + counted(incoming.size(), "topic", "topics"), ""), who, [&](SQLite::Database& db) {
-        for (const Issue& theirs : incoming) {
-            const auto ours = issueIn(db, theirs.uuid, {});
-            if (!ours) {
-                insertIssue(db, theirs, nextNumber(db, "issue"), prefix);
-                ++added;
-            } else {
-                const bool differs = std::tie(ours->title, ours->status, ours->priority, ours->assignee, ours->stage,
-                                              ours->description, ours->dueAt, ours->type, ours->labels) !=
-                                     std::tie(theirs.title, theirs.status, theirs.priority, theirs.assignee, theirs.stage,
-                                              theirs.description, theirs.dueAt, theirs.type, theirs.labels);
-                // What was changed here after the file was written stays; the newer word counts.
-                if (differs && theirs.modifiedAt >= ours->modifiedAt) {
-                    run(db, "UPDATE issues SET title=?, status=?, priority=?, assignee=?, stage=?, description=?, dueAt=?, "
+    auto done = store_.act(
+        deed("BCF taken over: " + counted(incoming.size(), "topic", "topics"), ""), who, [&](SQLite::Database& db) {
+            for (const Issue& theirs : incoming) {
+                const auto ours = issueIn(db, theirs.uuid, {});
+                if (!ours) {
+                    insertIssue(db, theirs, nextNumber(db, "issue"), prefix);
+                    ++added;
+                } else {
+                    const bool differs =
+                        std::tie(ours->title, ours->status, ours->priority, ours->assignee, ours->stage,
+                                 ours->description, ours->dueAt, ours->type, ours->labels) !=
+                        std::tie(theirs.title, theirs.status, theirs.priority, theirs.assignee, theirs.stage,
+                                 theirs.description, theirs.dueAt, theirs.type, theirs.labels);
+                    // What was changed here after the file was written stays; the newer word counts.
+                    if (differs && theirs.modifiedAt >= ours->modifiedAt) {
+                        run(db,
+                            "UPDATE issues SET title=?, status=?, priority=?, assignee=?, stage=?, description=?, "
+                            "dueAt=?, "
                             "type=?, labels=?, modifiedBy=?, modifiedAt=? WHERE uuid=?",
-                        theirs.title, theirs.status, theirs.priority, theirs.assignee, theirs.stage, theirs.description,
-                        theirs.dueAt, theirs.type, labelsToJson(theirs.labels), theirs.modifiedBy, theirs.modifiedAt,
-                        theirs.uuid);
-                    ++changed;
+                            theirs.title, theirs.status, theirs.priority, theirs.assignee, theirs.stage,
+                            theirs.description, theirs.dueAt, theirs.type, labelsToJson(theirs.labels),
+                            theirs.modifiedBy, theirs.modifiedAt, theirs.uuid);
+                        ++changed;
+                    }
                 }
+                std::set<std::string> known;
+                if (ours)
+                    for (const issues::Comment& c : ours->comments)
+                        known.insert(c.uuid);
+                for (const issues::Comment& c : theirs.comments)
+                    if (known.insert(c.uuid).second) {
+                        insertComment(db, theirs.uuid, c);
+                        comments += ours ? 1 : 0;
+                    }
+                known.clear();
+                int place = 0;
+                if (ours)
+                    for (const issues::Viewpoint& v : ours->viewpoints) {
+                        known.insert(v.uuid);
+                        ++place;
+                    }
+                for (const issues::Viewpoint& v : theirs.viewpoints)
+                    if (known.insert(v.uuid).second)
+                        insertViewpoint(db, theirs.uuid, place++, v);
             }
-            std::set<std::string> known;
-            if (ours)
-                for (const issues::Comment& c : ours->comments)
-                    known.insert(c.uuid);
-            for (const issues::Comment& c : theirs.comments)
-                if (known.insert(c.uuid).second) {
-                    insertComment(db, theirs.uuid, c);
-                    comments += ours ? 1 : 0;
-                }
-            known.clear();
-            int place = 0;
-            if (ours)
-                for (const issues::Viewpoint& v : ours->viewpoints) {
-                    known.insert(v.uuid);
-                    ++place;
-                }
-            for (const issues::Viewpoint& v : theirs.viewpoints)
-                if (known.insert(v.uuid).second)
-                    insertViewpoint(db, theirs.uuid, place++, v);
-        }
-    });
+        });
     if (!done)
         return fail(done.error());
     return counted(added, "new issue", "new issues") + ", " + std::to_string(changed) + " changed, " +

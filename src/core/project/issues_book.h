@@ -43,18 +43,22 @@ public:
     [[nodiscard]] Result<std::size_t> open() const; ///< how many are not closed
 
     [[nodiscard]] Result<void> addComment(const std::string& issueUuid, const std::string& text, const WhoAndWhen& who);
-    [[nodiscard]] Result<void> setStatus(const std::string& issueUuid, const std::string& status, const std::string& comment, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> setStatus(const std::string& issueUuid, const std::string& status,
+                                         const std::string& comment, const WhoAndWhen& who);
     /// Takes over what came back: new issues, new comments and viewpoints, changed fields. Nothing is removed.
     /// @return in words, what was taken over.
-    [[nodiscard]] Result<std::string> merge(std::span<const issues::Issue> incoming, const std::string& prefix, const WhoAndWhen& who);
+    [[nodiscard]] Result<std::string> merge(std::span<const issues::Issue> incoming, const std::string& prefix,
+                                            const WhoAndWhen& who);
 
     // Parts of commands that do more.
     /// Pictures go to the disk before the transaction that refers to them.
     [[nodiscard]] Result<void> keepPictures(const issues::Issue& issue) const;
     /// Gives it its number. @return "MSS-007"
-    std::string write(SQLite::Database& db, issues::Issue& issue, const std::string& prefix, const WhoAndWhen& who) const;
+    std::string write(SQLite::Database& db, issues::Issue& issue, const std::string& prefix,
+                      const WhoAndWhen& who) const;
     /// Opens closed issues again and says why.
-    void reopen(SQLite::Database& db, const std::string& issueUuid, const std::string& why, const WhoAndWhen& who) const;
+    void reopen(SQLite::Database& db, const std::string& issueUuid, const std::string& why,
+                const WhoAndWhen& who) const;
     /// "MSS-007".
     [[nodiscard]] static std::string numberInWords(const std::string& prefix, std::int64_t number);
 

@@ -24,8 +24,9 @@ struct Step {
 /// The last step that stands so; taken back last is done again first.
 std::optional<Step> stepOf(SQLite::Database& db, const std::string& person, int standing)
 {
-    SQLite::Statement q(db, standing == 1 ? "SELECT id, what, changes FROM steps WHERE person=? AND standing=1 ORDER BY id DESC LIMIT 1"
-                                          : "SELECT id, what, changes FROM steps WHERE person=? AND standing=2 ORDER BY id LIMIT 1");
+    SQLite::Statement q(
+        db, standing == 1 ? "SELECT id, what, changes FROM steps WHERE person=? AND standing=1 ORDER BY id DESC LIMIT 1"
+                          : "SELECT id, what, changes FROM steps WHERE person=? AND standing=2 ORDER BY id LIMIT 1");
     q.bind(1, person);
     return q.executeStep() ? std::optional(Step{q.getColumn(0).getInt64(), text(q, 1), text(q, 2)}) : std::nullopt;
 }
@@ -80,22 +81,28 @@ Result<std::string> Log::label(const std::string& person, Standing standing) con
     });
 }
 
-std::int64_t Log::writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books, std::int64_t step, std::int64_t reverts)
+std::int64_t Log::writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books,
+                             std::int64_t step, std::int64_t reverts)
 {
-    run(db, "INSERT INTO events(time, person, books, what, subject, step, reverts) VALUES(?, ?, ?, ?, ?, ?, ?)", who.time, who.person,
-        static_cast<int>(books | static_cast<unsigned>(deed.book)), deed.what, deed.subject, step, reverts);
+    run(db, "INSERT INTO events(time, person, books, what, subject, step, reverts) VALUES(?, ?, ?, ?, ?, ?, ?)",
+        who.time, who.person, static_cast<int>(books | static_cast<unsigned>(deed.book)), deed.what, deed.subject, step,
+        reverts);
     return db.getLastInsertRowid();
 }
 
-bool Log::writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes)
+bool Log::writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who,
+                    const std::vector<RowChange>& changes)
 {
     // What this person had undone can not be done again on top of something new.
     run(db, "UPDATE steps SET standing=0, changes='', size=0 WHERE person=? AND standing=2", who.person);
     const bool isAnyLost = db.getChanges() > 0;
     const std::string json = toJson(changes);
-    run(db, "INSERT INTO steps VALUES(?, ?, ?, ?, ?, ?)", id, who.person, what, static_cast<int>(kDone), json, static_cast<std::int64_t>(json.size()));
+    run(db, "INSERT INTO steps VALUES(?, ?, ?, ?, ?, ?)", id, who.person, what, static_cast<int>(kDone), json,
+        static_cast<std::int64_t>(json.size()));
     // Far back nobody undoes; a step that alone is larger than all may be stays until the next one.
-    run(db, "DELETE FROM steps WHERE id<=? OR id IN (SELECT id FROM (SELECT id, SUM(size) OVER (ORDER BY id DESC) AS upTo FROM steps) AS sums WHERE upTo>? AND id<?)",
+    run(db,
+        "DELETE FROM steps WHERE id<=? OR id IN (SELECT id FROM (SELECT id, SUM(size) OVER (ORDER BY id DESC) AS upTo "
+        "FROM steps) AS sums WHERE upTo>? AND id<?)",
         id - kMostSteps, kMostBytes, id);
     return isAnyLost;
 }
@@ -122,19 +129,25 @@ Result<void> Log::stepBack(const WhoAndWhen& who, Standing from, const Settle& s
         }
         if (auto done = applyChanges(db, *changes); !done) {
             Error error = done.error();
-            SQLite::Statement other(db, "SELECT person, what FROM events WHERE step>? AND person<>? ORDER BY id DESC LIMIT 1");
+            SQLite::Statement other(
+                db, "SELECT person, what FROM events WHERE step>? AND person<>? ORDER BY id DESC LIMIT 1");
             other.bind(1, step->id);
             other.bind(2, who.person);
             if (error.code == kChangedSince && other.executeStep())
-                error.message = text(other, 0) + " has changed it since (" + text(other, 1) + "), so \"" + step->what + "\" stays as it is.";
+                error.message = text(other, 0) + " has changed it since (" + text(other, 1) + "), so \"" + step->what +
+                                "\" stays as it is.";
             return fail(std::move(error));
         }
         settle(db, *changes);
         const RowWatch::Seen seen = store_.watch_->take();
         run(db, "UPDATE steps SET standing=? WHERE id=?", static_cast<int>(from == kDone ? kUndone : kDone), step->id);
-        auto subjects = allRows(db, "SELECT DISTINCT subject FROM events WHERE step=? AND reverts=0", [](SQLite::Statement& q) { return text(q, 0); }, step->id);
-        const std::string subject = subjects.size() == 1 ? subjects[0] : ""; // what several commands did together is nobody's alone
-        Deed line{changes->empty() ? Book::Setup : changes->front().table->book, (from == kDone ? "Undone: " : "Done again: ") + step->what, subject};
+        auto subjects = allRows(
+            db, "SELECT DISTINCT subject FROM events WHERE step=? AND reverts=0",
+            [](SQLite::Statement& q) { return text(q, 0); }, step->id);
+        const std::string subject =
+            subjects.size() == 1 ? subjects[0] : ""; // what several commands did together is nobody's alone
+        Deed line{changes->empty() ? Book::Setup : changes->front().table->book,
+                  (from == kDone ? "Undone: " : "Done again: ") + step->what, subject};
         store_.noteChanged(seen, writeEvent(db, line, who, seen.books, 0, step->id));
         return {};
     });

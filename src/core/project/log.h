@@ -7,13 +7,13 @@ namespace wendrix::project {
 
 /// The history of a project: who did what and when, what each command did to rows, and taking it back.
 ///
-/// Undo is an event like any other: it makes the inverse changes of the last step of the same person. What somebody else
-/// changed on top of it since is never overwritten; the undo is refused then.
+/// Undo is an event like any other: it makes the inverse changes of the last step of the same person. What somebody
+/// else changed on top of it since is never overwritten; the undo is refused then.
 class Log {
 public:
     explicit Log(Store& store) : store_(store) {}
 
-    [[nodiscard]] Result<std::vector<HistoryLine>> last(int most) const; ///< newest first
+    [[nodiscard]] Result<std::vector<HistoryLine>> last(int most) const;                 ///< newest first
     [[nodiscard]] Result<std::vector<HistoryLine>> of(const std::string& subject) const; ///< newest first
     /// What undo would take back for this person; empty if nothing.
     [[nodiscard]] Result<std::string> undoable(const std::string& person) const { return label(person, kDone); }
@@ -35,9 +35,11 @@ private:
     static constexpr int kMostSteps = 500;
     static constexpr std::int64_t kMostBytes = 64 << 20;
 
-    static std::int64_t writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books, std::int64_t step, std::int64_t reverts);
+    static std::int64_t writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books,
+                                   std::int64_t step, std::int64_t reverts);
     /// @return whether steps of this person that were undone are lost for good by it
-    static bool writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who, const std::vector<RowChange>& changes);
+    static bool writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who,
+                          const std::vector<RowChange>& changes);
     [[nodiscard]] Result<std::string> label(const std::string& person, Standing standing) const;
     [[nodiscard]] Result<void> stepBack(const WhoAndWhen& who, Standing from, const Settle& settle);
 

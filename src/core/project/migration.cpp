@@ -16,7 +16,9 @@ constexpr const char* kBefore = "before_";
 
 std::vector<std::string> namesOf(SQLite::Database& db, const char* kind)
 {
-    return allRows(db, "SELECT name FROM sqlite_master WHERE type=? AND name NOT LIKE 'sqlite_%'", [](SQLite::Statement& q) { return text(q, 0); }, std::string(kind));
+    return allRows(
+        db, "SELECT name FROM sqlite_master WHERE type=? AND name NOT LIKE 'sqlite_%'",
+        [](SQLite::Statement& q) { return text(q, 0); }, std::string(kind));
 }
 
 std::set<std::string> columnsOf(SQLite::Database& db, const std::string& table)
@@ -48,8 +50,9 @@ public:
                 before_[table] = columnsOf(db_, kBefore + table);
             }
         makeTables(db_, allTables(), allIndexes());
-        for (const char* table : {"meta", "personGroups", "federations", "federationParts", "specifications", "memberGroups", "deliveries", "documents", "moreModels", "holds", "taken", "composition",
-                                  "keptViews", "notes", "noteWords"})
+        for (const char* table :
+             {"meta", "personGroups", "federations", "federationParts", "specifications", "memberGroups", "deliveries",
+              "documents", "moreModels", "holds", "taken", "composition", "keptViews", "notes", "noteWords"})
             copy(table);
         disciplines();
         deliveries();
@@ -86,7 +89,8 @@ private:
     void disciplines()
     {
         copy("disciplines");
-        const auto names = allRows(db_, "SELECT name FROM disciplines ORDER BY place", [](SQLite::Statement& q) { return text(q, 0); });
+        const auto names = allRows(db_, "SELECT name FROM disciplines ORDER BY place",
+                                   [](SQLite::Statement& q) { return text(q, 0); });
         for (const std::string& name : names) {
             disciplines_[name] = nextNumber(db_, "discipline");
             wendrix::project::run(db_, "UPDATE disciplines SET id=? WHERE name=?", disciplines_[name], name);
@@ -96,7 +100,8 @@ private:
     void deliveries()
     {
         if (version_ < 4) // what is in use was taken in at some time; since when it is the composition, is known
-            db_.exec("INSERT INTO taken(discipline, delivery, cycle, person, time) SELECT c.discipline, c.delivery, d.cycle, c.takenBy, c.takenAt FROM composition c JOIN deliveries d ON d.id=c.delivery");
+            db_.exec("INSERT INTO taken(discipline, delivery, cycle, person, time) SELECT c.discipline, c.delivery, "
+                     "d.cycle, c.takenBy, c.takenAt FROM composition c JOIN deliveries d ON d.id=c.delivery");
     }
 
     void fits()
@@ -104,40 +109,53 @@ private:
         if (!has("fits"))
             return;
         // One fit held for every delivery of a discipline: it was made before all of them.
-        SQLite::Statement q(db_, "SELECT discipline, scale, rotation, x, y, z, locked, method, worst, person, time FROM before_fits ORDER BY time, discipline");
+        SQLite::Statement q(db_, "SELECT discipline, scale, rotation, x, y, z, locked, method, worst, person, time "
+                                 "FROM before_fits ORDER BY time, discipline");
         while (q.executeStep())
-            wendrix::project::run(db_, "INSERT INTO fits VALUES(?, ?, 0, ?, ?, ?, ?, ?, ?, 0, ?, ?, '[]', ?, ?)", nextNumber(db_, "fit"), text(q, 0), q.getColumn(1).getDouble(), q.getColumn(2).getDouble(),
-                q.getColumn(3).getDouble(), q.getColumn(4).getDouble(), q.getColumn(5).getDouble(), q.getColumn(6).getInt(), text(q, 7), q.getColumn(8).getDouble(), text(q, 9), text(q, 10));
+            wendrix::project::run(db_, "INSERT INTO fits VALUES(?, ?, 0, ?, ?, ?, ?, ?, ?, 0, ?, ?, '[]', ?, ?)",
+                                  nextNumber(db_, "fit"), text(q, 0), q.getColumn(1).getDouble(),
+                                  q.getColumn(2).getDouble(), q.getColumn(3).getDouble(), q.getColumn(4).getDouble(),
+                                  q.getColumn(5).getDouble(), q.getColumn(6).getInt(), text(q, 7),
+                                  q.getColumn(8).getDouble(), text(q, 9), text(q, 10));
     }
 
     void issues()
     {
         if (!has("issues"))
             return;
-        SQLite::Statement q(db_, "SELECT uuid, number, title, description, type, status, priority, stage, assignee, createdBy, createdAt, modifiedBy, modifiedAt, dueAt, labels FROM before_issues ORDER BY rowid");
+        SQLite::Statement q(
+            db_, "SELECT uuid, number, title, description, type, status, priority, stage, assignee, createdBy, "
+                 "createdAt, modifiedBy, modifiedAt, dueAt, labels FROM before_issues ORDER BY rowid");
         while (q.executeStep()) {
             const std::string number = text(q, 1);
             const std::size_t dash = number.rfind('-');
             const std::int64_t value = dash == std::string::npos ? 0 : std::atoll(number.c_str() + dash + 1);
             skipNumbers(db_, "issue", value);
-            wendrix::project::run(db_, "INSERT INTO issues VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", text(q, 0), value, number.substr(0, dash), text(q, 2), text(q, 3), text(q, 4), text(q, 5),
-                text(q, 6), text(q, 7), text(q, 8), text(q, 9), text(q, 10), text(q, 11), text(q, 12), text(q, 13), text(q, 14));
+            wendrix::project::run(db_, "INSERT INTO issues VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                                  text(q, 0), value, number.substr(0, dash), text(q, 2), text(q, 3), text(q, 4),
+                                  text(q, 5), text(q, 6), text(q, 7), text(q, 8), text(q, 9), text(q, 10), text(q, 11),
+                                  text(q, 12), text(q, 13), text(q, 14));
         }
         copy("viewpoints");
         if (has("comments"))
-            db_.exec("INSERT INTO comments SELECT uuid, issue, time, author, text, viewpoint, rowid FROM before_comments");
+            db_.exec(
+                "INSERT INTO comments SELECT uuid, issue, time, author, text, viewpoint, rowid FROM before_comments");
         skipNumbers(db_, "comment", numberOr(db_, "SELECT COALESCE(MAX(place), 0) FROM comments"));
         SQLite::Statement views(db_, "SELECT issue, uuid, view FROM viewpoints");
         while (views.executeStep())
             for (const ElementRef& e : viewFromJson(text(views, 1), text(views, 2)).selection)
-                wendrix::project::run(db_, "INSERT INTO issueElements VALUES(?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", text(views, 0), e.guid, e.discipline, e.part, static_cast<std::int64_t>(e.ordinal));
+                wendrix::project::run(db_, "INSERT INTO issueElements VALUES(?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
+                                      text(views, 0), e.guid, e.discipline, e.part,
+                                      static_cast<std::int64_t>(e.ordinal));
     }
 
     /// An element of a pair of then: which of several models it is of, was not kept.
     std::int64_t element(const std::string& discipline, const std::string& guid, const std::string& name)
     {
-        SQLite::Statement q(db_, "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld) VALUES(?, '', ?, 0, ?, '', 1) "
-                                 "ON CONFLICT(guid, discipline, part, ordinal) DO UPDATE SET name=excluded.name RETURNING id");
+        SQLite::Statement q(
+            db_,
+            "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld) VALUES(?, '', ?, 0, ?, '', 1) "
+            "ON CONFLICT(guid, discipline, part, ordinal) DO UPDATE SET name=excluded.name RETURNING id");
         q.bind(1, disciplines_[discipline]);
         q.bind(2, guid);
         q.bind(3, name);
@@ -160,7 +178,8 @@ private:
             db_.exec("INSERT INTO tests SELECT name, leftSide, rightSide, tolerance, place, 1 FROM before_tests");
             SQLite::Statement q(db_, "SELECT name, leftSide, rightSide, tolerance FROM tests ORDER BY place");
             while (q.executeStep())
-                tests[text(q, 0)] = {static_cast<int>(tests.size()), text(q, 1), text(q, 2), q.getColumn(3).getDouble()};
+                tests[text(q, 0)] = {static_cast<int>(tests.size()), text(q, 1), text(q, 2),
+                                     q.getColumn(3).getDouble()};
         }
         if (!has("runs") || !has("pairs") || !has("pairRuns"))
             return;
@@ -173,20 +192,28 @@ private:
         while (q.executeStep()) {
             const RunId id = q.getColumn(0).getInt64();
             all.push_back(id);
-            wendrix::project::run(db_, "INSERT INTO runs VALUES(?, ?, ?, ?, (SELECT COUNT(*) FROM before_pairRuns WHERE run=? AND state<>2), 0, 0)", id, text(q, 1), text(q, 2), q.getColumn(3).getInt(), id);
+            wendrix::project::run(db_,
+                                  "INSERT INTO runs VALUES(?, ?, ?, ?, (SELECT COUNT(*) FROM before_pairRuns WHERE "
+                                  "run=? AND state<>2), 0, 0)",
+                                  id, text(q, 1), text(q, 2), q.getColumn(3).getInt(), id);
             members(id, text(q, 4), deliveries);
             for (const auto& [name, t] : tests)
-                wendrix::project::run(db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0)", id, t.place, name, t.left, t.right, t.tolerance);
+                wendrix::project::run(db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0)", id, t.place,
+                                      name, t.left, t.right, t.tolerance);
             skipNumbers(db_, "run", id);
         }
-        SQLite::Statement pairs(db_, "SELECT id, test, leftGuid, rightGuid, leftName, rightName, depth, x, y, z, storey, bay, decision, reason, decidedBy, decidedAt, issue FROM before_pairs ORDER BY rowid");
+        SQLite::Statement pairs(db_,
+                                "SELECT id, test, leftGuid, rightGuid, leftName, rightName, depth, x, y, z, storey, "
+                                "bay, decision, reason, decidedBy, decidedAt, issue FROM before_pairs ORDER BY rowid");
         SQLite::Statement moments(db_, "SELECT run, state, depth FROM before_pairRuns WHERE pair=?");
         while (pairs.executeStep()) {
             const auto test = tests.find(text(pairs, 1));
             if (test == tests.end())
                 continue; // without its sides nobody can tell whose elements they are
-            const std::int64_t left = element(test->second.left, text(pairs, 2), text(pairs, 4)), right = element(test->second.right, text(pairs, 3), text(pairs, 5));
-            SQLite::Statement key(db_, "INSERT INTO pairs(kind, first, second) VALUES(1, ?, ?) ON CONFLICT(first, second, kind) DO UPDATE SET kind=excluded.kind RETURNING id");
+            const std::int64_t left = element(test->second.left, text(pairs, 2), text(pairs, 4)),
+                               right = element(test->second.right, text(pairs, 3), text(pairs, 5));
+            SQLite::Statement key(db_, "INSERT INTO pairs(kind, first, second) VALUES(1, ?, ?) ON CONFLICT(first, "
+                                       "second, kind) DO UPDATE SET kind=excluded.kind RETURNING id");
             key.bind(1, std::min(left, right));
             key.bind(2, std::max(left, right));
             key.executeStep();
@@ -197,12 +224,17 @@ private:
             moments.bind(1, text(pairs, 0));
             while (moments.executeStep()) {
                 const bool isGone = moments.getColumn(1).getInt() == 2;
-                wendrix::project::run(db_, "INSERT INTO findings VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0) ON CONFLICT DO NOTHING", id, moments.getColumn(0).getInt64(), isGone ? 2 : 1,
-                    isGone ? -1 : test->second.place, isGone ? std::int64_t{0} : left, isGone ? std::int64_t{0} : right, moments.getColumn(2).getDouble(), pairs.getColumn(7).getDouble(),
-                    pairs.getColumn(8).getDouble(), pairs.getColumn(9).getDouble(), text(pairs, 10), text(pairs, 11));
+                wendrix::project::run(
+                    db_, "INSERT INTO findings VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0) ON CONFLICT DO NOTHING",
+                    id, moments.getColumn(0).getInt64(), isGone ? 2 : 1, isGone ? -1 : test->second.place,
+                    isGone ? std::int64_t{0} : left, isGone ? std::int64_t{0} : right, moments.getColumn(2).getDouble(),
+                    pairs.getColumn(7).getDouble(), pairs.getColumn(8).getDouble(), pairs.getColumn(9).getDouble(),
+                    text(pairs, 10), text(pairs, 11));
             }
             if (!text(pairs, 12).empty() || !text(pairs, 16).empty())
-                wendrix::project::run(db_, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id, text(pairs, 12), text(pairs, 13), text(pairs, 14), text(pairs, 15), text(pairs, 16));
+                wendrix::project::run(db_, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id,
+                                      text(pairs, 12), text(pairs, 13), text(pairs, 14), text(pairs, 15),
+                                      text(pairs, 16));
         }
         for (const RunId id : all)
             ClashesBook::settle(db_, id);
@@ -217,7 +249,8 @@ private:
                 SQLite::Statement q(db_, "SELECT discipline, revision FROM deliveries WHERE id=?");
                 q.bind(1, found->second);
                 q.executeStep();
-                wendrix::project::run(db_, "INSERT INTO runMembers VALUES(?, ?, ?, ?, ?, '', ?, 1, 0, 0, 0, 0, 1, '')", runId, place++, disciplines_[text(q, 0)], text(q, 0), text(q, 1), found->second);
+                wendrix::project::run(db_, "INSERT INTO runMembers VALUES(?, ?, ?, ?, ?, '', ?, 1, 0, 0, 0, 0, 1, '')",
+                                      runId, place++, disciplines_[text(q, 0)], text(q, 0), text(q, 1), found->second);
             }
             at = end + 2;
         }
@@ -227,16 +260,30 @@ private:
     {
         if (!has("changes"))
             return;
-        SQLite::Statement q(db_, "SELECT discipline, fromDelivery, toDelivery, COUNT(*) FROM before_changes GROUP BY discipline, fromDelivery, toDelivery ORDER BY toDelivery, fromDelivery");
+        SQLite::Statement q(db_, "SELECT discipline, fromDelivery, toDelivery, COUNT(*) FROM before_changes GROUP BY "
+                                 "discipline, fromDelivery, toDelivery ORDER BY toDelivery, fromDelivery");
         while (q.executeStep()) {
-            const std::int64_t id = nextNumber(db_, "comparison"), from = q.getColumn(1).getInt64(), to = q.getColumn(2).getInt64();
+            const std::int64_t id = nextNumber(db_, "comparison"), from = q.getColumn(1).getInt64(),
+                               to = q.getColumn(2).getInt64();
             const std::string discipline = text(q, 0);
-            wendrix::project::run(db_, "INSERT INTO comparisons VALUES(?, ?, ?, ?, 0.001, '[]', ?, 0, '', '')", id, disciplines_[discipline], from, to, q.getColumn(3).getInt64());
-            wendrix::project::run(db_, "INSERT INTO changes SELECT ?, ROW_NUMBER() OVER (ORDER BY rowid) - 1, guid, '', 0, oldGuid, '', 0, CAST(kinds AS INTEGER), name, storey, sx, sy, sz, addedVolume, removedVolume, fields FROM before_changes "
-                                       "WHERE discipline=? AND fromDelivery=? AND toDelivery=?", id, discipline, from, to);
-            wendrix::project::run(db_, "INSERT INTO continuations SELECT comparison, guid, '', 0, oldGuid, '', 0 FROM changes WHERE comparison=? AND oldGuid>''", id);
-            wendrix::project::run(db_, "INSERT INTO reviews SELECT c.comparison, c.number, b.review, b.reviewedBy, b.reviewedAt FROM changes c JOIN before_changes b ON b.guid=c.guid "
-                                       "WHERE c.comparison=? AND b.discipline=? AND b.fromDelivery=? AND b.toDelivery=? AND b.review>''", id, discipline, from, to);
+            wendrix::project::run(db_, "INSERT INTO comparisons VALUES(?, ?, ?, ?, 0.001, '[]', ?, 0, '', '')", id,
+                                  disciplines_[discipline], from, to, q.getColumn(3).getInt64());
+            wendrix::project::run(db_,
+                                  "INSERT INTO changes SELECT ?, ROW_NUMBER() OVER (ORDER BY rowid) - 1, guid, '', 0, "
+                                  "oldGuid, '', 0, CAST(kinds AS INTEGER), name, storey, sx, sy, sz, addedVolume, "
+                                  "removedVolume, fields FROM before_changes "
+                                  "WHERE discipline=? AND fromDelivery=? AND toDelivery=?",
+                                  id, discipline, from, to);
+            wendrix::project::run(db_,
+                                  "INSERT INTO continuations SELECT comparison, guid, '', 0, oldGuid, '', 0 FROM "
+                                  "changes WHERE comparison=? AND oldGuid>''",
+                                  id);
+            wendrix::project::run(
+                db_,
+                "INSERT INTO reviews SELECT c.comparison, c.number, b.review, b.reviewedBy, b.reviewedAt FROM changes "
+                "c JOIN before_changes b ON b.guid=c.guid "
+                "WHERE c.comparison=? AND b.discipline=? AND b.fromDelivery=? AND b.toDelivery=? AND b.review>''",
+                id, discipline, from, to);
         }
     }
 
@@ -244,11 +291,13 @@ private:
     {
         if (!has("history"))
             return;
-        const auto deliveries = allRows(db_, "SELECT id, discipline, revision FROM deliveries", [](SQLite::Statement& q) {
-            return std::pair(q.getColumn(0).getInt64(), ": " + text(q, 1) + " " + text(q, 2));
-        });
+        const auto deliveries =
+            allRows(db_, "SELECT id, discipline, revision FROM deliveries", [](SQLite::Statement& q) {
+                return std::pair(q.getColumn(0).getInt64(), ": " + text(q, 1) + " " + text(q, 2));
+            });
         SQLite::Statement q(db_, "SELECT time, person, what FROM before_history ORDER BY id");
-        SQLite::Statement write(db_, "INSERT INTO events(time, person, books, what, subject, step, reverts) VALUES(?, ?, ?, ?, ?, 0, 0)");
+        SQLite::Statement write(
+            db_, "INSERT INTO events(time, person, books, what, subject, step, reverts) VALUES(?, ?, ?, ?, ?, 0, 0)");
         while (q.executeStep()) {
             const std::string what = text(q, 2);
             std::string subject;
@@ -259,7 +308,8 @@ private:
                     if (end == what.size() || what[end] == ' ' || what[end] == ',')
                         subject = DeliveriesBook::subjectOf(id);
                 }
-            runAgain(write, text(q, 0), text(q, 1), static_cast<int>(subject.empty() ? Book::Setup : Book::Deliveries), what, subject);
+            runAgain(write, text(q, 0), text(q, 1), static_cast<int>(subject.empty() ? Book::Setup : Book::Deliveries),
+                     what, subject);
         }
     }
 

@@ -12,7 +12,9 @@ const std::vector<Table>& allTables()
 {
     static const std::vector<Table> all = [] {
         std::vector<Table> tables;
-        for (const auto& book : {SetupBook::tables(), DeliveriesBook::tables(), CoordinatesBook::tables(), ClashesBook::tables(), ChangesBook::tables(), IssuesBook::tables(), ViewsBook::tables()})
+        for (const auto& book :
+             {SetupBook::tables(), DeliveriesBook::tables(), CoordinatesBook::tables(), ClashesBook::tables(),
+              ChangesBook::tables(), IssuesBook::tables(), ViewsBook::tables()})
             tables.insert(tables.end(), book.begin(), book.end());
         return tables;
     }();
@@ -23,7 +25,8 @@ const std::vector<const char*>& allIndexes()
 {
     static const std::vector<const char*> all = [] {
         std::vector<const char*> indexes;
-        for (const auto& book : {DeliveriesBook::indexes(), CoordinatesBook::indexes(), ClashesBook::indexes(), ChangesBook::indexes(), IssuesBook::indexes(), ViewsBook::indexes()})
+        for (const auto& book : {DeliveriesBook::indexes(), CoordinatesBook::indexes(), ClashesBook::indexes(),
+                                 ChangesBook::indexes(), IssuesBook::indexes(), ViewsBook::indexes()})
             indexes.insert(indexes.end(), book.begin(), book.end());
         return indexes;
     }();
@@ -31,8 +34,9 @@ const std::vector<const char*>& allIndexes()
 }
 
 Project::Project(fs::path folder, std::unique_ptr<Store> store)
-    : folder_(std::move(folder)), store_(std::move(store)), setup_(*store_), deliveries_(*store_, folder_), coordinates_(*store_), clashes_(*store_), changes_(*store_),
-      issues_(*store_, folder_), views_(*store_, folder_), log_(*store_)
+    : folder_(std::move(folder)), store_(std::move(store)), setup_(*store_), deliveries_(*store_, folder_),
+      coordinates_(*store_), clashes_(*store_), changes_(*store_), issues_(*store_, folder_), views_(*store_, folder_),
+      log_(*store_)
 {
     store_->setTidy([](SQLite::Database& db) {
         // Facts of somebody else's step that may still be done again stay.
@@ -70,8 +74,8 @@ Result<std::unique_ptr<Project>> Project::create(const fs::path& folder, const s
 Result<std::unique_ptr<Project>> Project::open(const fs::path& folder, Access access)
 {
     if (!isProject(folder))
-        return fail({kNoProject, "There is no Wendrix project in this folder: project.sqlite is missing.",
-                     folder.string()});
+        return fail(
+            {kNoProject, "There is no Wendrix project in this folder: project.sqlite is missing.", folder.string()});
     auto store = Store::open(folder / "project.sqlite", access);
     if (!store)
         return fail(store.error());

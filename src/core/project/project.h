@@ -18,9 +18,11 @@ class Project {
 public:
     using Access = Store::Access;
     /// @param folder  must not exist yet or be empty
-    [[nodiscard]] static Result<std::unique_ptr<Project>> create(const std::filesystem::path& folder, const std::string& name, const WhoAndWhen& who);
+    [[nodiscard]] static Result<std::unique_ptr<Project>> create(const std::filesystem::path& folder,
+                                                                 const std::string& name, const WhoAndWhen& who);
     /// @return kNoProject, and what Store::open gives
-    [[nodiscard]] static Result<std::unique_ptr<Project>> open(const std::filesystem::path& folder, Access access = Access::Write);
+    [[nodiscard]] static Result<std::unique_ptr<Project>> open(const std::filesystem::path& folder,
+                                                               Access access = Access::Write);
     [[nodiscard]] static bool isProject(const std::filesystem::path& folder);
 
     [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }
@@ -45,7 +47,11 @@ public:
     [[nodiscard]] Store& store() { return *store_; }
 
     /// Several commands as one: all or none of them, together one undo step.
-    [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who, const std::function<Result<void>()>& several) { return store_->together(what, who, several); }
+    [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who,
+                                        const std::function<Result<void>()>& several)
+    {
+        return store_->together(what, who, several);
+    }
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
     /// While an old composition is looked at nothing may be changed; every command answers with this.

@@ -6,8 +6,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <fstream>
 #include <cctype>
+#include <fstream>
 #include <map>
 
 namespace wendrix::project {
@@ -17,21 +17,52 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::pair<const char*, const char*> kSuitabilities[] = {
-    {"S0", "Work in progress"}, {"S1", "Suitable for coordination"}, {"S2", "Suitable for information"},
-    {"S3", "Suitable for review and comment"}, {"S4", "Suitable for stage approval"}, {"S5", "Suitable for review and acceptance"},
-    {"S6", "Suitable for information model authorisation"}, {"S7", "Suitable for information model acceptance"},
-    {"A1", "Authorised and accepted, stage 1"}, {"A2", "Authorised and accepted, stage 2"}, {"A3", "Authorised and accepted, stage 3"},
-    {"A4", "Authorised and accepted, stage 4"}, {"A5", "Authorised and accepted, stage 5"}, {"A6", "Authorised and accepted, stage 6"},
-    {"B1", "Partial sign-off, stage 1"}, {"B2", "Partial sign-off, stage 2"}, {"B3", "Partial sign-off, stage 3"},
-    {"B4", "Partial sign-off, stage 4"}, {"B5", "Partial sign-off, stage 5"}, {"B6", "Partial sign-off, stage 6"},
+    {"S0", "Work in progress"},
+    {"S1", "Suitable for coordination"},
+    {"S2", "Suitable for information"},
+    {"S3", "Suitable for review and comment"},
+    {"S4", "Suitable for stage approval"},
+    {"S5", "Suitable for review and acceptance"},
+    {"S6", "Suitable for information model authorisation"},
+    {"S7", "Suitable for information model acceptance"},
+    {"A1", "Authorised and accepted, stage 1"},
+    {"A2", "Authorised and accepted, stage 2"},
+    {"A3", "Authorised and accepted, stage 3"},
+    {"A4", "Authorised and accepted, stage 4"},
+    {"A5", "Authorised and accepted, stage 5"},
+    {"A6", "Authorised and accepted, stage 6"},
+    {"B1", "Partial sign-off, stage 1"},
+    {"B2", "Partial sign-off, stage 2"},
+    {"B3", "Partial sign-off, stage 3"},
+    {"B4", "Partial sign-off, stage 4"},
+    {"B5", "Partial sign-off, stage 5"},
+    {"B6", "Partial sign-off, stage 6"},
     {"CR", "As constructed record"}};
 
-/// Role codes as the national annexes list them, and short forms teams use; longer words are matched by their beginning.
-constexpr std::pair<const char*, const char*> kRoles[] = {
-    {"A", "Architecture"}, {"ARC", "Architecture"}, {"ARCH", "Architecture"}, {"S", "Structure"}, {"STR", "Structure"}, {"STRUC", "Structure"},
-    {"M", "Ventilation"}, {"VEN", "Ventilation"}, {"HVAC", "Ventilation"}, {"MEC", "Ventilation"}, {"P", "Piping"}, {"PIP", "Piping"}, {"PLU", "Piping"},
-    {"E", "Electrical"}, {"ELE", "Electrical"}, {"ELEC", "Electrical"}, {"F", "Fire protection"}, {"FIR", "Fire protection"},
-    {"FP", "Fire protection"}, {"SPR", "Fire protection"}, {"C", "Civil"}, {"CIV", "Civil"}};
+/// Role codes as the national annexes list them, and short forms teams use; longer words are matched by their
+/// beginning.
+constexpr std::pair<const char*, const char*> kRoles[] = {{"A", "Architecture"},
+                                                          {"ARC", "Architecture"},
+                                                          {"ARCH", "Architecture"},
+                                                          {"S", "Structure"},
+                                                          {"STR", "Structure"},
+                                                          {"STRUC", "Structure"},
+                                                          {"M", "Ventilation"},
+                                                          {"VEN", "Ventilation"},
+                                                          {"HVAC", "Ventilation"},
+                                                          {"MEC", "Ventilation"},
+                                                          {"P", "Piping"},
+                                                          {"PIP", "Piping"},
+                                                          {"PLU", "Piping"},
+                                                          {"E", "Electrical"},
+                                                          {"ELE", "Electrical"},
+                                                          {"ELEC", "Electrical"},
+                                                          {"F", "Fire protection"},
+                                                          {"FIR", "Fire protection"},
+                                                          {"FP", "Fire protection"},
+                                                          {"SPR", "Fire protection"},
+                                                          {"C", "Civil"},
+                                                          {"CIV", "Civil"}};
 
 std::string stemOf(const std::string& fileName) { return fs::path(fileName).stem().string(); }
 
@@ -42,8 +73,8 @@ std::vector<std::string> fieldsOf(const std::string& fileName)
     for (std::size_t i = 0; i < stem.size(); ++i) {
         const char c = stem[i];
         // The dot of P02.01 belongs to the revision.
-        const bool isWithinRevision = c == '.' && i > 0 && std::isdigit(static_cast<unsigned char>(stem[i - 1])) != 0 && i + 1 < stem.size() &&
-                                      std::isdigit(static_cast<unsigned char>(stem[i + 1])) != 0;
+        const bool isWithinRevision = c == '.' && i > 0 && std::isdigit(static_cast<unsigned char>(stem[i - 1])) != 0 &&
+                                      i + 1 < stem.size() && std::isdigit(static_cast<unsigned char>(stem[i + 1])) != 0;
         if (!isWithinRevision && (c == '-' || c == '_' || c == ' ' || c == '.'))
             fields.emplace_back();
         else
@@ -55,8 +86,11 @@ std::vector<std::string> fieldsOf(const std::string& fileName)
 
 bool isRevision(const std::string& field)
 {
-    const auto isDigit = [&](std::size_t i) { return i < field.size() && std::isdigit(static_cast<unsigned char>(field[i])) != 0; };
-    if (field.size() < 3 || (field[0] != 'P' && field[0] != 'C' && field[0] != 'p' && field[0] != 'c') || !isDigit(1) || !isDigit(2))
+    const auto isDigit = [&](std::size_t i) {
+        return i < field.size() && std::isdigit(static_cast<unsigned char>(field[i])) != 0;
+    };
+    if (field.size() < 3 || (field[0] != 'P' && field[0] != 'C' && field[0] != 'p' && field[0] != 'c') || !isDigit(1) ||
+        !isDigit(2))
         return false;
     return field.size() == 3 || (field.size() == 6 && field[3] == '.' && isDigit(4) && isDigit(5));
 }
@@ -66,7 +100,8 @@ std::string shapeOf(const std::string& fileName)
 {
     std::string shape;
     for (const std::string& field : fieldsOf(fileName)) {
-        const bool isDate = field.size() >= 6 && std::all_of(field.begin(), field.end(), [](unsigned char c) { return std::isdigit(c) != 0; });
+        const bool isDate = field.size() >= 6 && std::all_of(field.begin(), field.end(),
+                                                             [](unsigned char c) { return std::isdigit(c) != 0; });
         if (!isRevision(field) && suitabilityInWords(upperCase(field)).empty() && !isDate)
             shape += (shape.empty() ? "" : "-") + lowerCase(field);
     }
@@ -91,7 +126,10 @@ std::string disciplineByName(const std::string& fileName, const std::vector<Disc
 }
 
 /// Whether a company's name is said in another text, whatever its case.
-bool says(const std::string& text, const std::string& company) { return !company.empty() && lowerCase(text).find(lowerCase(company)) != std::string::npos; }
+bool says(const std::string& text, const std::string& company)
+{
+    return !company.empty() && lowerCase(text).find(lowerCase(company)) != std::string::npos;
+}
 
 } // namespace
 
@@ -136,8 +174,12 @@ std::string nextRevision(const std::string& discipline, const std::vector<Delive
     std::pair<char, int> highest{'P', 0};
     for (const Delivery& d : deliveries)
         if (d.discipline == discipline && isRevision(d.revision))
-            highest = std::max(highest, {static_cast<char>(std::toupper(static_cast<unsigned char>(d.revision[0]))), std::stoi(d.revision.substr(1, 2))},
-                               [](const auto& a, const auto& b) { return std::pair(a.first == 'C', a.second) < std::pair(b.first == 'C', b.second); });
+            highest = std::max(highest,
+                               {static_cast<char>(std::toupper(static_cast<unsigned char>(d.revision[0]))),
+                                std::stoi(d.revision.substr(1, 2))},
+                               [](const auto& a, const auto& b) {
+                                   return std::pair(a.first == 'C', a.second) < std::pair(b.first == 'C', b.second);
+                               });
     return fmt::format("{}{:02}", highest.first, highest.second + 1);
 }
 
@@ -150,7 +192,8 @@ std::string partName(const std::string& fileName, const std::string& revision)
     return name.empty() ? stemOf(fileName) : name;
 }
 
-Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries)
+Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& disciplines,
+                         const std::vector<Delivery>& deliveries)
 {
     Proposal p;
     std::vector<std::string> reasons;
@@ -171,9 +214,11 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
             reasons.push_back("it was written as " + signs.headerName);
     if (p.discipline.empty())
         for (const Discipline& d : disciplines)
-            if (says(signs.organisation, d.company) || says(signs.author, d.company) || std::find(d.people.begin(), d.people.end(), signs.author) != d.people.end()) {
+            if (says(signs.organisation, d.company) || says(signs.author, d.company) ||
+                std::find(d.people.begin(), d.people.end(), signs.author) != d.people.end()) {
                 p.discipline = d.name;
-                reasons.push_back("its header says " + (signs.organisation.empty() ? signs.author : signs.organisation));
+                reasons.push_back("its header says " +
+                                  (signs.organisation.empty() ? signs.author : signs.organisation));
                 break;
             }
     for (const Discipline& d : disciplines)
@@ -185,7 +230,8 @@ Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& 
         p.revision = revisionIn(signs.headerName);
     const std::string where = isInHeader ? "its header says " : "its name says ";
     const auto isThere = [&](const std::string& revision) {
-        return std::any_of(deliveries.begin(), deliveries.end(), [&](const Delivery& d) { return d.discipline == p.discipline && d.revision == revision; });
+        return std::any_of(deliveries.begin(), deliveries.end(),
+                           [&](const Delivery& d) { return d.discipline == p.discipline && d.revision == revision; });
     };
     if (p.revision.empty()) {
         p.revision = nextRevision(p.discipline, deliveries);
@@ -216,7 +262,8 @@ Result<FileSigns> signsOf(const fs::path& file)
     // Read, not mapped: its sender may be writing it.
     std::ifstream in(file, std::ios::binary);
     if (!in)
-        return fail({kFileUnreadable, "The file can not be opened; check that it exists and may be read.", file.string()});
+        return fail(
+            {kFileUnreadable, "The file can not be opened; check that it exists and may be read.", file.string()});
     FileSigns signs;
     signs.fileName = file.filename().string();
     Progress progress;

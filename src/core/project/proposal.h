@@ -8,7 +8,7 @@ namespace wendrix::project {
 /// What can be read off a model's name and its header without reading the model.
 struct FileSigns {
     std::string fileName;
-    std::string headerName; ///< what it was called when it was written
+    std::string headerName;                                   ///< what it was called when it was written
     std::string author, organisation, timeStamp, application; ///< all of FILE_NAME; empty where it says nothing
 };
 
@@ -20,11 +20,14 @@ struct Proposal {
 
 /// Proposes discipline, revision and suitability.
 ///
-/// A revision (P03, C01, P03.02) and a suitability (S0-S7, A1, B2, CR) are fields of the file's name, set apart by '-', '_',
-/// '.' or blanks, as in the naming of ISO 19650-2 and its national annexes, else of the name it had when it was written;
-/// else the next revision after the latest is proposed. The discipline is what earlier deliveries with a name of the same shape or of the same sender were of, else
-/// what a role code or a discipline's name in the name says; it is empty where nothing tells.
-[[nodiscard]] Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries);
+/// A revision (P03, C01, P03.02) and a suitability (S0-S7, A1, B2, CR) are fields of the file's name, set apart by '-',
+/// '_',
+/// '.' or blanks, as in the naming of ISO 19650-2 and its national annexes, else of the name it had when it was
+/// written; else the next revision after the latest is proposed. The discipline is what earlier deliveries with a name
+/// of the same shape or of the same sender were of, else what a role code or a discipline's name in the name says; it
+/// is empty where nothing tells.
+[[nodiscard]] Proposal proposeDelivery(const FileSigns& signs, const std::vector<Discipline>& disciplines,
+                                       const std::vector<Delivery>& deliveries);
 
 /// The one after the highest of a discipline: P04 after P03, also C02 after C01; P01 where there is none.
 [[nodiscard]] std::string nextRevision(const std::string& discipline, const std::vector<Delivery>& deliveries);

@@ -46,7 +46,8 @@ Draft* draftFor(const fs::path& document, std::vector<Draft>& drafts)
     std::pair<bool, std::size_t> most;
     for (Draft& draft : drafts)
         for (const fs::path& model : draft.models)
-            if (const std::pair fits(draft.proposal.revision == revision, likeness(document, model)); best == nullptr || fits > most) {
+            if (const std::pair fits(draft.proposal.revision == revision, likeness(document, model));
+                best == nullptr || fits > most) {
                 best = &draft;
                 most = fits;
             }
@@ -55,7 +56,8 @@ Draft* draftFor(const fs::path& document, std::vector<Draft>& drafts)
 
 } // namespace
 
-std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries, Progress& progress)
+std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vector<Discipline>& disciplines,
+                            const std::vector<Delivery>& deliveries, Progress& progress)
 {
     const auto names = namesByContent(deliveries);
     std::map<std::pair<std::string, std::string>, Draft> byWhat; // discipline and revision
@@ -90,7 +92,8 @@ std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vecto
     return drafts;
 }
 
-std::vector<NewDelivery> deliveriesOf(const std::vector<Arrived>& arrived, const std::vector<Discipline>& disciplines, std::vector<Delivery> deliveries)
+std::vector<NewDelivery> deliveriesOf(const std::vector<Arrived>& arrived, const std::vector<Discipline>& disciplines,
+                                      std::vector<Delivery> deliveries)
 {
     const auto names = namesByContent(deliveries);
     std::vector<NewDelivery> all;
@@ -105,15 +108,19 @@ std::vector<NewDelivery> deliveriesOf(const std::vector<Arrived>& arrived, const
             continue;
         const FileSigns signs = signsOrName(d.models[0].file);
         std::vector<Discipline> own; // the folder says whose it is, so only that one is proposed
-        std::copy_if(disciplines.begin(), disciplines.end(), std::back_inserter(own), [&](const Discipline& x) { return x.name == one.discipline; });
+        std::copy_if(disciplines.begin(), disciplines.end(), std::back_inserter(own),
+                     [&](const Discipline& x) { return x.name == one.discipline; });
         std::vector<Delivery> before;
-        std::copy_if(deliveries.begin(), deliveries.end(), std::back_inserter(before), [&](const Delivery& x) { return x.discipline == one.discipline; });
+        std::copy_if(deliveries.begin(), deliveries.end(), std::back_inserter(before),
+                     [&](const Delivery& x) { return x.discipline == one.discipline; });
         Proposal proposal = proposeDelivery(signs, own, before);
-        if (proposal.discipline != one.discipline) { // nothing in the name tells, so the revision was not held against its own
+        if (proposal.discipline !=
+            one.discipline) { // nothing in the name tells, so the revision was not held against its own
             std::string said = revisionIn(signs.fileName);
             if (said.empty())
                 said = revisionIn(signs.headerName);
-            const bool isTaken = std::any_of(before.begin(), before.end(), [&](const Delivery& x) { return x.revision == said; });
+            const bool isTaken =
+                std::any_of(before.begin(), before.end(), [&](const Delivery& x) { return x.revision == said; });
             proposal.revision = said.empty() || isTaken ? nextRevision(one.discipline, before) : said;
         }
         d.discipline = one.discipline;
@@ -138,10 +145,13 @@ Result<NewDelivery::Model> describeModel(const fs::path& file, Progress& progres
     const auto model = ifc::Model::open(file, progress);
     if (!model)
         return fail(model.error());
-    return NewDelivery::Model{file, (*model)->projectGuid(), std::string((*model)->source().schema().name()), (*model)->elements().size()};
+    return NewDelivery::Model{file, (*model)->projectGuid(), std::string((*model)->source().schema().name()),
+                              (*model)->elements().size()};
 }
 
-Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery, const std::function<Result<DeliveryId>(const NewDelivery&)>& keep, Progress& progress)
+Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
+                                   const std::function<Result<DeliveryId>(const NewDelivery&)>& keep,
+                                   Progress& progress)
 {
     const auto project = Project::open(folder, Project::Access::Read);
     if (!project)
@@ -154,7 +164,9 @@ Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
             return fail(sum.error());
         const auto known = (*project)->deliveries().withContent(*sum);
         if (!known || *known) // said before a large file is read for nothing
-            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".", sent.string()} : known.error());
+            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".",
+                                      sent.string()}
+                              : known.error());
         auto described = describeModel(copies.pathOf(*sum, ".ifc"), progress);
         if (!described) {
             Error error = described.error();

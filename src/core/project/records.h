@@ -63,14 +63,14 @@ struct Delivery {
     int cycle = 1;
     Timestamp time;
     std::string fileName, sha256, projectGuid, schema;
-    std::size_t elements = 0; ///< of all its models
+    std::size_t elements = 0;          ///< of all its models
     std::vector<ModelFile> moreModels; ///< beyond the first
-    std::string declined; ///< the reason; empty if it was not
-    std::string note, suitability; ///< suitability: a code of ISO 19650, "S3"
-    WhoAndWhen lookedAt;           ///< empty while nobody has
+    std::string declined;              ///< the reason; empty if it was not
+    std::string note, suitability;     ///< suitability: a code of ISO 19650, "S3"
+    WhoAndWhen lookedAt;               ///< empty while nobody has
     std::size_t documents = 0;
     DeliveryState state = DeliveryState::Waiting;
-    std::string heldUntil;         ///< a day; empty also where it is held until released
+    std::string heldUntil; ///< a day; empty also where it is held until released
 
     /// In use, held or not.
     [[nodiscard]] bool isUsed() const { return state == DeliveryState::InUse || state == DeliveryState::Held; }
@@ -90,18 +90,21 @@ struct Hold {
     std::string reason;
     WhoAndWhen by;
 
-    [[nodiscard]] bool isOver(const Timestamp& now) const { return !until.empty() && now.substr(0, until.size()) > until; }
+    [[nodiscard]] bool isOver(const Timestamp& now) const
+    {
+        return !until.empty() && now.substr(0, until.size()) > until;
+    }
 };
 
 /// A fit as it was made: never changed, followed by the next one.
 struct StoredFit {
-    std::int64_t id = 0; ///< 0: as delivered, nobody made one
+    std::int64_t id = 0;     ///< 0: as delivered, nobody made one
     DeliveryId delivery = 0; ///< the one in use when it was made
     federation::Fit fit;
     bool isLocked = false;
     bool isAccepted = false; ///< a person says that the member is tested as it stands, although nothing verifies it
-    std::string method; ///< "grids"; empty for as delivered
-    double worst = 0;   ///< metres
+    std::string method;      ///< "grids"; empty for as delivered
+    double worst = 0;        ///< metres
     std::vector<federation::Residual> residuals; ///< with this fit, when it was made
     WhoAndWhen by;
 };
@@ -133,8 +136,8 @@ struct Pair {
     PairSide left, right;
     clash::PairState state = clash::PairState::New;
     clash::Outcome outcome = clash::Outcome::Found; ///< of the last run that says something of it
-    double depth = 0; ///< metres
-    Point3 point;     ///< reference frame
+    double depth = 0;                               ///< metres
+    Point3 point;                                   ///< reference frame
     std::string storey, bay;
     bool isApproximate = false;
     std::string decision; ///< "fix", "let stand", "later"; empty while undecided
@@ -172,9 +175,9 @@ struct Run {
     int cycle = 1;
     std::vector<RunMember> members;
     std::vector<RunTest> tests;
-    std::size_t found = 0;         ///< pairs
-    std::size_t notTested = 0;     ///< known pairs that it says nothing of
-    std::size_t notBuilt = 0;      ///< elements of its members without a body to test
+    std::size_t found = 0;     ///< pairs
+    std::size_t notTested = 0; ///< known pairs that it says nothing of
+    std::size_t notBuilt = 0;  ///< elements of its members without a body to test
     /// "2 pairs found by 1 test. Not tested: …": never silent about what was not.
     [[nodiscard]] std::string inWords() const;
 };
@@ -197,9 +200,9 @@ struct ChangeRecord {
     std::int64_t comparison = 0, number = 0; ///< which one of which comparison
     ElementRef element;
     std::optional<ElementRef> continues; ///< what it was called before, where that was something else
-    unsigned kinds = 0;        ///< of ChangeKind
+    unsigned kinds = 0;                  ///< of ChangeKind
     std::string name, storey;
-    Vector3 shift;             ///< metres, reference frame
+    Vector3 shift;                             ///< metres, reference frame
     double addedVolume = 0, removedVolume = 0; ///< m³
     std::vector<changes::FieldChange> fields;
     std::string review; ///< "seen", "agreed", "questioned"; empty while nobody looked
@@ -212,7 +215,7 @@ struct ComparisonRecord {
     std::int64_t id = 0;
     std::string discipline;
     DeliveryId from = 0, to = 0;
-    double tolerance = 0; ///< metres
+    double tolerance = 0;           ///< metres
     federation::Fit fromFit, toFit; ///< in force for either
     std::size_t unchanged = 0;
     WhoAndWhen by;
@@ -223,9 +226,9 @@ struct KeptView {
     std::string uuid;
     int version = 1;
     std::string title, folder, description;
-    bool isShared = true;  ///< else only who kept it first sees it
-    std::string state;     ///< what it restores, as the scene wrote it
-    std::string picture;   ///< file name under pictures/; empty if none
+    bool isShared = true; ///< else only who kept it first sees it
+    std::string state;    ///< what it restores, as the scene wrote it
+    std::string picture;  ///< file name under pictures/; empty if none
     WhoAndWhen by;
 };
 
@@ -239,9 +242,9 @@ struct NoteWords {
 struct Note {
     std::string uuid;
     int number = 0;
-    Point3 place;        ///< reference frame
-    std::string state;   ///< what its view restores, as the scene wrote it
-    std::string picture; ///< file name under pictures/; empty if none
+    Point3 place;                ///< reference frame
+    std::string state;           ///< what its view restores, as the scene wrote it
+    std::string picture;         ///< file name under pictures/; empty if none
     std::vector<NoteWords> said; ///< oldest first, never empty
 
     static constexpr const char* kOpen = "open";

@@ -10,7 +10,8 @@ constexpr int kMostCycles = 500; // a damaged number must not make the table end
 
 } // namespace
 
-RegisterGrid::RegisterGrid(const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries) : rows_(disciplines.size()), of_(deliveries.size())
+RegisterGrid::RegisterGrid(const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries)
+    : rows_(disciplines.size()), of_(deliveries.size())
 {
     std::unordered_map<std::string, std::size_t> rowOf;
     for (std::size_t r = 0; r < disciplines.size(); ++r)
@@ -23,7 +24,8 @@ RegisterGrid::RegisterGrid(const std::vector<Discipline>& disciplines, const std
         const auto row = rowOf.find(deliveries[i].discipline);
         if (row == rowOf.end())
             continue;
-        auto& cell = cells_[row->second * static_cast<std::size_t>(cycles_) + static_cast<std::size_t>(cycleOf(deliveries[i]) - 1)];
+        auto& cell = cells_[row->second * static_cast<std::size_t>(cycles_) +
+                            static_cast<std::size_t>(cycleOf(deliveries[i]) - 1)];
         of_[i] = Cell{row->second, cycleOf(deliveries[i]), cell.size()};
         cell.push_back(i);
         places_[deliveries[i].id] = i;
@@ -47,7 +49,10 @@ std::optional<RegisterGrid::Place> RegisterGrid::find(DeliveryId id) const
     return found != places_.end() ? std::optional(found->second) : std::nullopt;
 }
 
-std::optional<RegisterGrid::Cell> RegisterGrid::cellOf(Place place) const { return place < of_.size() ? of_[place] : std::nullopt; }
+std::optional<RegisterGrid::Cell> RegisterGrid::cellOf(Place place) const
+{
+    return place < of_.size() ? of_[place] : std::nullopt;
+}
 
 std::optional<RegisterGrid::Place> RegisterGrid::step(Place from, Way way) const
 {

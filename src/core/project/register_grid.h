@@ -20,7 +20,10 @@ public:
     [[nodiscard]] std::size_t rows() const { return rows_; }
     [[nodiscard]] int cycles() const { return cycles_; } ///< at least 1
     /// @param cycle  from 1
-    [[nodiscard]] const std::vector<Place>& cell(std::size_t row, int cycle) const { return cells_[row * static_cast<std::size_t>(cycles_) + static_cast<std::size_t>(cycle - 1)]; }
+    [[nodiscard]] const std::vector<Place>& cell(std::size_t row, int cycle) const
+    {
+        return cells_[row * static_cast<std::size_t>(cycles_) + static_cast<std::size_t>(cycle - 1)];
+    }
     /// Of the fullest cell of a row.
     [[nodiscard]] std::size_t tallest(std::size_t row) const;
     [[nodiscard]] std::optional<Place> find(DeliveryId id) const;

@@ -25,15 +25,17 @@ void append(std::string& json, const Cells& cells)
         json += json.back() == '{' ? "\"" : ",\"";
         json += column;
         json += "\":";
-        json += std::visit([](const auto& value) {
-            using Value = std::decay_t<decltype(value)>;
-            if constexpr (std::is_same_v<Value, std::monostate>)
-                return std::string("null");
-            else if constexpr (std::is_same_v<Value, std::int64_t>)
-                return std::to_string(value);
-            else
-                return inJson(value);
-        }, cell);
+        json += std::visit(
+            [](const auto& value) {
+                using Value = std::decay_t<decltype(value)>;
+                if constexpr (std::is_same_v<Value, std::monostate>)
+                    return std::string("null");
+                else if constexpr (std::is_same_v<Value, std::int64_t>)
+                    return std::to_string(value);
+                else
+                    return inJson(value);
+            },
+            cell);
     }
     json += '}';
 }
@@ -62,17 +64,20 @@ std::optional<Cells> cellsFrom(const Json& json, const TableShape& table)
 
 bool isWholeKey(const Cells& key, const TableShape& table)
 {
-    return key.size() == table.key.size() && std::all_of(table.key.begin(), table.key.end(), [&](std::size_t c) { return key.contains(table.columns[c]); });
+    return key.size() == table.key.size() && std::all_of(table.key.begin(), table.key.end(),
+                                                         [&](std::size_t c) { return key.contains(table.columns[c]); });
 }
 
 void bind(SQLite::Statement& q, int at, const Cell& cell)
 {
-    std::visit([&](const auto& value) {
-        if constexpr (std::is_same_v<std::decay_t<decltype(value)>, std::monostate>)
-            q.bind(at);
-        else
-            q.bind(at, value);
-    }, cell);
+    std::visit(
+        [&](const auto& value) {
+            if constexpr (std::is_same_v<std::decay_t<decltype(value)>, std::monostate>)
+                q.bind(at);
+            else
+                q.bind(at, value);
+        },
+        cell);
 }
 
 Cell cellOf(const SQLite::Column& column)
@@ -132,7 +137,8 @@ Error changedSince(const RowChange& change)
 /// The row of a key holds these.
 bool isThere(Statements& statements, const TableShape& table, const Cells& key, const Cells& expected)
 {
-    SQLite::Statement& q = statements["SELECT " + joined(expected, ", ", "") + " FROM " + table.name + " WHERE " + joined(key, " AND ", "=?")];
+    SQLite::Statement& q = statements["SELECT " + joined(expected, ", ", "") + " FROM " + table.name + " WHERE " +
+                                      joined(key, " AND ", "=?")];
     int at = 0;
     for (const auto& [column, cell] : key)
         bind(q, ++at, cell);
@@ -250,7 +256,8 @@ Result<std::vector<RowChange>> changesFromJson(const std::string& text, const st
     for (const Json& one : json) {
         if (!one.is_array() || one.size() != 4 || !one[0].is_string())
             return fail(damaged);
-        const auto table = std::find_if(tables.begin(), tables.end(), [&](const TableShape& t) { return t.name == one[0] && !t.isFact; });
+        const auto table = std::find_if(tables.begin(), tables.end(),
+                                        [&](const TableShape& t) { return t.name == one[0] && !t.isFact; });
         if (table == tables.end())
             return fail(damaged);
         auto key = cellsFrom(one[1], *table), before = cellsFrom(one[2], *table), after = cellsFrom(one[3], *table);
@@ -272,7 +279,8 @@ Result<void> applyChanges(SQLite::Database& db, const std::vector<RowChange>& ch
             std::string places;
             for (std::size_t i = 0; i < change.after.size(); ++i)
                 places += i > 0 ? ", ?" : "?";
-            SQLite::Statement& q = statements["INSERT INTO " + table.name + "(" + joined(change.after, ", ", "") + ") VALUES(" + places + ")"];
+            SQLite::Statement& q = statements["INSERT INTO " + table.name + "(" + joined(change.after, ", ", "") +
+                                              ") VALUES(" + places + ")"];
             int at = 0;
             for (const auto& [column, cell] : change.after)
                 bind(q, ++at, cell);
@@ -281,8 +289,10 @@ Result<void> applyChanges(SQLite::Database& db, const std::vector<RowChange>& ch
         }
         if (!isThere(statements, table, change.key, change.before))
             return fail(changedSince(change));
-        SQLite::Statement& q = statements[(change.isGone() ? "DELETE FROM " + table.name : "UPDATE " + table.name + " SET " + joined(change.after, ", ", "=?")) +
-                                          " WHERE " + joined(change.key, " AND ", "=?")];
+        SQLite::Statement& q =
+            statements[(change.isGone() ? "DELETE FROM " + table.name
+                                        : "UPDATE " + table.name + " SET " + joined(change.after, ", ", "=?")) +
+                       " WHERE " + joined(change.key, " AND ", "=?")];
         int at = 0;
         for (const auto& [column, cell] : change.after)
             bind(q, ++at, cell);
@@ -308,20 +318,24 @@ struct RowWatch::Hook {
         case SQLITE_FLOAT:
             return sqlite3_value_double(value);
         default:
-            return std::string(reinterpret_cast<const char*>(sqlite3_value_text(value)), static_cast<std::size_t>(sqlite3_value_bytes(value)));
+            return std::string(reinterpret_cast<const char*>(sqlite3_value_text(value)),
+                               static_cast<std::size_t>(sqlite3_value_bytes(value)));
         }
     }
     [[nodiscard]] Cell cell(std::size_t column, bool isOld) const
     {
         sqlite3_value* value = nullptr;
         const int at = static_cast<int>(column);
-        if ((isOld ? sqlite3_preupdate_old(handle, at, &value) : sqlite3_preupdate_new(handle, at, &value)) != SQLITE_OK || value == nullptr)
+        if ((isOld ? sqlite3_preupdate_old(handle, at, &value) : sqlite3_preupdate_new(handle, at, &value)) !=
+                SQLITE_OK ||
+            value == nullptr)
             return std::monostate();
         return cellOf(value);
     }
     void note(int what, const char* name)
     {
-        const auto table = std::find_if(tables.begin(), tables.end(), [&](const TableShape& t) { return t.name == name; });
+        const auto table =
+            std::find_if(tables.begin(), tables.end(), [&](const TableShape& t) { return t.name == name; });
         if (table == tables.end())
             return;
         seen.books |= static_cast<unsigned>(table->book);
@@ -355,7 +369,8 @@ struct RowWatch::Hook {
     }
 };
 
-RowWatch::RowWatch(SQLite::Database& db, const std::vector<TableShape>& tables) : hook_(new Hook{db.getHandle(), tables, {}})
+RowWatch::RowWatch(SQLite::Database& db, const std::vector<TableShape>& tables)
+    : hook_(new Hook{db.getHandle(), tables, {}})
 {
     sqlite3_preupdate_hook(hook_->handle, &Hook::called, hook_.get());
 }

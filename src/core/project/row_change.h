@@ -37,9 +37,11 @@ struct RowChange {
 
 /// As JSON, numbers exact; text that is no UTF-8 loses the bytes that are none.
 [[nodiscard]] std::string toJson(const std::vector<RowChange>& changes);
-/// Only tables that may be undone and their own columns are accepted: what stands in the log is data and never executed.
+/// Only tables that may be undone and their own columns are accepted: what stands in the log is data and never
+/// executed.
 /// @return kDamagedLog
-[[nodiscard]] Result<std::vector<RowChange>> changesFromJson(const std::string& json, const std::vector<TableShape>& tables);
+[[nodiscard]] Result<std::vector<RowChange>> changesFromJson(const std::string& json,
+                                                             const std::vector<TableShape>& tables);
 
 /// Makes changes in their order, once each row still is as it was before.
 /// @return kChangedSince where one is not; the caller's transaction goes back then

@@ -55,15 +55,20 @@ std::vector<std::string> labelsFromJson(const std::string& text)
 
 std::string viewToJson(const issues::Viewpoint& v)
 {
-    Json json{{"selection", wendrix::toJson(v.selection)}, {"defaultVisible", v.isDefaultVisible}, {"exceptions", wendrix::toJson(v.exceptions)}};
+    Json json{{"selection", wendrix::toJson(v.selection)},
+              {"defaultVisible", v.isDefaultVisible},
+              {"exceptions", wendrix::toJson(v.exceptions)}};
     for (const issues::Colouring& c : v.colouring)
         json["colouring"].push_back({{"colour", c.colour}, {"guids", wendrix::toJson(c.elements)}});
     for (const issues::ClippingPlane& p : v.planes)
         json["planes"].push_back({{"location", triple(p.location)}, {"direction", triple(p.direction)}});
     if (v.camera)
-        json["camera"] = {{"eye", triple(v.camera->eye)}, {"direction", triple(v.camera->direction)},
-                          {"up", triple(v.camera->up)}, {"perspective", v.camera->isPerspective},
-                          {"fieldOfView", v.camera->fieldOfViewDegrees}, {"viewHeight", v.camera->viewHeightMetres}};
+        json["camera"] = {{"eye", triple(v.camera->eye)},
+                          {"direction", triple(v.camera->direction)},
+                          {"up", triple(v.camera->up)},
+                          {"perspective", v.camera->isPerspective},
+                          {"fieldOfView", v.camera->fieldOfViewDegrees},
+                          {"viewHeight", v.camera->viewHeightMetres}};
     return json.dump();
 }
 
@@ -84,7 +89,7 @@ issues::Viewpoint viewFromJson(const std::string& uuid, const std::string& text)
     if (json.contains("camera")) {
         const Json& c = json["camera"];
         v.camera = issues::Camera{vector(c.at("eye")), vector(c.at("direction")), vector(c.at("up")),
-                                  c.at("perspective"), c.at("fieldOfView"), c.at("viewHeight")};
+                                  c.at("perspective"), c.at("fieldOfView"),       c.at("viewHeight")};
     }
     return v;
 }

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "core/changes/comparison.h"
 #include "core/base/vector3.h"
+#include "core/changes/comparison.h"
 #include "core/issues/issue.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -70,8 +70,14 @@ template <class Read, class... Values>
     return rows;
 }
 
-[[nodiscard]] inline std::size_t count(SQLite::Statement& q, int column) { return static_cast<std::size_t>(q.getColumn(column).getInt64()); }
-[[nodiscard]] inline Point3 point(SQLite::Statement& q, int first) { return {q.getColumn(first).getDouble(), q.getColumn(first + 1).getDouble(), q.getColumn(first + 2).getDouble()}; }
+[[nodiscard]] inline std::size_t count(SQLite::Statement& q, int column)
+{
+    return static_cast<std::size_t>(q.getColumn(column).getInt64());
+}
+[[nodiscard]] inline Point3 point(SQLite::Statement& q, int first)
+{
+    return {q.getColumn(first).getDouble(), q.getColumn(first + 1).getDouble(), q.getColumn(first + 2).getDouble()};
+}
 
 /// For LIKE … ESCAPE '\': any text that holds these words, in lower case.
 [[nodiscard]] std::string likePattern(const std::string& words);

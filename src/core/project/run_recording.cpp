@@ -21,10 +21,14 @@ namespace {
 class Elements {
 public:
     explicit Elements(SQLite::Database& db)
-        : db_(db), find_(db, "SELECT id, name, class FROM elements WHERE guid=? AND discipline=? AND part=? AND ordinal=?"),
+        : db_(db),
+          find_(db, "SELECT id, name, class FROM elements WHERE guid=? AND discipline=? AND part=? AND ordinal=?"),
           // A project of an earlier version did not know which of several models an element is of: the first run says.
-          adopt_(db, "UPDATE elements SET part=?, isOld=0 WHERE isOld=1 AND guid=? AND discipline=? AND part='' RETURNING id"),
-          insert_(db, "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld) VALUES(?, ?, ?, ?, ?, ?, 0) RETURNING id"),
+          adopt_(
+              db,
+              "UPDATE elements SET part=?, isOld=0 WHERE isOld=1 AND guid=? AND discipline=? AND part='' RETURNING id"),
+          insert_(db, "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld) VALUES(?, ?, ?, ?, ?, "
+                      "?, 0) RETURNING id"),
           rename_(db, "UPDATE elements SET name=?, class=? WHERE id=?")
     {
     }
@@ -70,8 +74,8 @@ private:
 
 clash::Lineage lineageOf(std::span<const Continuation> continuations, Elements& elements)
 {
-    // Names between two that runs know may be unknown to all runs; they get numbers past every real one, so that a class
-    // is represented by a real one.
+    // Names between two that runs know may be unknown to all runs; they get numbers past every real one, so that a
+    // class is represented by a real one.
     std::unordered_map<ElementRef, std::int64_t> numbers;
     std::int64_t unknown = std::int64_t{1} << 60;
     const auto number = [&](const ElementRef& ref) {
@@ -103,7 +107,8 @@ struct Known {
 class Presences {
 public:
     Presences(SQLite::Database& db, const NewRun& run, const clash::Lineage& lineage)
-        : run_(run), lineage_(lineage), find_(db, "SELECT discipline, part, guid, ordinal, class FROM elements WHERE id=?")
+        : run_(run), lineage_(lineage),
+          find_(db, "SELECT discipline, part, guid, ordinal, class FROM elements WHERE id=?")
     {
     }
     struct Answer {
@@ -122,7 +127,8 @@ public:
             find_.bind(1, name);
             if (!find_.executeStep())
                 continue;
-            const ElementRef ref{find_.getColumn(0).getInt64(), text(find_, 1), text(find_, 2), static_cast<std::uint32_t>(find_.getColumn(3).getInt64())};
+            const ElementRef ref{find_.getColumn(0).getInt64(), text(find_, 1), text(find_, 2),
+                                 static_cast<std::uint32_t>(find_.getColumn(3).getInt64())};
             const Presence presence = run_.presence ? run_.presence(ref, text(find_, 4)) : Presence::Tested;
             if (!best || presence == Presence::Tested || best->presence == Presence::Removed)
                 best = Answer{presence, ref.discipline};
@@ -153,7 +159,8 @@ public:
         const std::string &a = nameOf(left), &b = nameOf(right);
         TestState best = TestState::None;
         for (const RunTest& t : run_.tests) {
-            if (t.test.kind != kind || !((t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a)))
+            if (t.test.kind != kind ||
+                !((t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a)))
                 continue;
             if (t.state == TestState::Run && t.test.tolerance <= tolerance + 1e-9)
                 return TestState::Run;
@@ -178,28 +185,40 @@ private:
 
 std::vector<Known> knownPairs(SQLite::Database& db)
 {
-    return allRows(db, "SELECT p.pair, q.kind, q.first, q.second, p.tolerance, p.state, p.leftElement, p.rightElement FROM present p JOIN pairs q ON q.id=p.pair ORDER BY p.pair", [](SQLite::Statement& q) {
-        return Known{q.getColumn(0).getInt64(), {static_cast<clash::Kind>(q.getColumn(1).getInt()), q.getColumn(2).getInt64(), q.getColumn(3).getInt64()}, q.getColumn(4).getDouble(),
-                     static_cast<PairState>(q.getColumn(5).getInt()), q.getColumn(6).getInt64(), q.getColumn(7).getInt64()};
-    });
+    return allRows(db,
+                   "SELECT p.pair, q.kind, q.first, q.second, p.tolerance, p.state, p.leftElement, p.rightElement FROM "
+                   "present p JOIN pairs q ON q.id=p.pair ORDER BY p.pair",
+                   [](SQLite::Statement& q) {
+                       return Known{q.getColumn(0).getInt64(),
+                                    {static_cast<clash::Kind>(q.getColumn(1).getInt()), q.getColumn(2).getInt64(),
+                                     q.getColumn(3).getInt64()},
+                                    q.getColumn(4).getDouble(),
+                                    static_cast<PairState>(q.getColumn(5).getInt()),
+                                    q.getColumn(6).getInt64(),
+                                    q.getColumn(7).getInt64()};
+                   });
 }
 
 void writeHead(SQLite::Database& db, RunId id, const NewRun& n, const WhoAndWhen& who)
 {
-    run(db, "INSERT INTO runs VALUES(?, ?, ?, ?, 0, 0, ?)", id, who.time, who.person, n.cycle, static_cast<std::int64_t>(n.notBuilt));
+    run(db, "INSERT INTO runs VALUES(?, ?, ?, ?, 0, 0, ?)", id, who.time, who.person, n.cycle,
+        static_cast<std::int64_t>(n.notBuilt));
     int place = 0;
     for (const RunMember& m : n.members)
-        run(db, "INSERT INTO runMembers VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, m.disciplineId, m.discipline, m.revision, m.part, m.delivery, m.fit.scale, m.fit.rotation.value,
-            m.fit.translation.x, m.fit.translation.y, m.fit.translation.z, m.isTested ? 1 : 0, m.why);
+        run(db, "INSERT INTO runMembers VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, m.disciplineId,
+            m.discipline, m.revision, m.part, m.delivery, m.fit.scale, m.fit.rotation.value, m.fit.translation.x,
+            m.fit.translation.y, m.fit.translation.z, m.isTested ? 1 : 0, m.why);
     place = 0;
     for (const RunTest& t : n.tests)
-        run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, t.test.name, t.test.left, t.test.right, static_cast<int>(t.test.kind), t.test.tolerance,
-            static_cast<int>(t.state), static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found));
+        run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, t.test.name, t.test.left,
+            t.test.right, static_cast<int>(t.test.kind), t.test.tolerance, static_cast<int>(t.state),
+            static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found));
 }
 
 } // namespace
 
-RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::span<const Continuation> continuations, const WhoAndWhen& who) const
+RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::span<const Continuation> continuations,
+                                 const WhoAndWhen& who) const
 {
     RunSummary summary;
     summary.id = nextNumber(db, "run");
@@ -208,7 +227,8 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
     // New ones in the order of their names, which lists then follow where nothing else tells pairs apart.
     std::vector<std::uint32_t> byName(n.elements.size());
     std::iota(byName.begin(), byName.end(), 0u);
-    std::stable_sort(byName.begin(), byName.end(), [&](std::uint32_t a, std::uint32_t b) { return n.elements[a].name < n.elements[b].name; });
+    std::stable_sort(byName.begin(), byName.end(),
+                     [&](std::uint32_t a, std::uint32_t b) { return n.elements[a].name < n.elements[b].name; });
     std::vector<std::int64_t> numbers(n.elements.size());
     for (const std::uint32_t e : byName)
         numbers[e] = elements.number(n.elements[e]);
@@ -220,10 +240,13 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
     for (std::size_t i = 0; i < before.size(); ++i)
         byKey.try_emplace(clash::pairKey(before[i].key.kind, before[i].key.first, before[i].key.second, lineage), i);
 
-    SQLite::Statement pairOfKey(db, "INSERT INTO pairs(kind, first, second) VALUES(?, ?, ?) ON CONFLICT(first, second, kind) DO UPDATE SET kind=excluded.kind RETURNING id");
+    SQLite::Statement pairOfKey(db, "INSERT INTO pairs(kind, first, second) VALUES(?, ?, ?) ON CONFLICT(first, second, "
+                                    "kind) DO UPDATE SET kind=excluded.kind RETURNING id");
     // Two tests may find the same pair: the deeper word counts.
-    SQLite::Statement write(db, "INSERT INTO findings VALUES(?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT(pair, run) DO UPDATE SET test=excluded.test, leftElement=excluded.leftElement, "
-                                "rightElement=excluded.rightElement, depth=excluded.depth, x=excluded.x, y=excluded.y, z=excluded.z, storey=excluded.storey, bay=excluded.bay, "
+    SQLite::Statement write(db, "INSERT INTO findings VALUES(?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT(pair, "
+                                "run) DO UPDATE SET test=excluded.test, leftElement=excluded.leftElement, "
+                                "rightElement=excluded.rightElement, depth=excluded.depth, x=excluded.x, y=excluded.y, "
+                                "z=excluded.z, storey=excluded.storey, bay=excluded.bay, "
                                 "isApproximate=excluded.isApproximate WHERE excluded.depth>findings.depth");
     std::set<PairId> found;
     std::vector<bool> isFoundAgain(before.size(), false);
@@ -246,7 +269,8 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
             }
         }
         found.insert(id);
-        runAgain(write, id, summary.id, static_cast<std::int64_t>(f.test), numbers[f.left], numbers[f.right], f.depth, f.point.x, f.point.y, f.point.z, f.storey, f.bay, f.isApproximate ? 1 : 0);
+        runAgain(write, id, summary.id, static_cast<std::int64_t>(f.test), numbers[f.left], numbers[f.right], f.depth,
+                 f.point.x, f.point.y, f.point.z, f.storey, f.bay, f.isApproximate ? 1 : 0);
     }
     summary.found = found.size();
 
@@ -259,11 +283,13 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
         if (isFoundAgain[i] || k.state == PairState::Gone)
             continue;
         const auto left = presences.of(k.left), right = presences.of(k.right);
-        const Outcome outcome = clash::outcomeOf(left.presence, right.presence, tests.stateOf(k.key.kind, left.discipline, right.discipline, k.tolerance));
+        const Outcome outcome = clash::outcomeOf(
+            left.presence, right.presence, tests.stateOf(k.key.kind, left.discipline, right.discipline, k.tolerance));
         (clash::isGone(outcome) ? summary.gone : summary.notTested) += 1;
         runAgain(silent, k.id, summary.id, static_cast<int>(outcome));
     }
-    run(db, "UPDATE runs SET found=?, notTested=? WHERE id=?", static_cast<std::int64_t>(summary.found), static_cast<std::int64_t>(summary.notTested), summary.id);
+    run(db, "UPDATE runs SET found=?, notTested=? WHERE id=?", static_cast<std::int64_t>(summary.found),
+        static_cast<std::int64_t>(summary.notTested), summary.id);
     settle(db, summary.id);
     return summary;
 }
@@ -277,8 +303,10 @@ void ClashesBook::settle(SQLite::Database& db, RunId runId)
         RunId foundRun = 0, lastRun = 0;
     };
     SQLite::Statement drop(db, "DELETE FROM present WHERE pair=?");
-    SQLite::Statement put(db, "INSERT INTO present SELECT f.pair, q.kind, ?, ?, f.run, ?, t.name, t.tolerance, f.leftElement, f.rightElement, f.depth, f.x, f.y, f.z, f.storey, f.bay, f.isApproximate "
-                              "FROM findings f JOIN pairs q ON q.id=f.pair LEFT JOIN runTests t ON t.run=f.run AND t.place=f.test WHERE f.pair=? AND f.run=?");
+    SQLite::Statement put(db, "INSERT INTO present SELECT f.pair, q.kind, ?, ?, f.run, ?, t.name, t.tolerance, "
+                              "f.leftElement, f.rightElement, f.depth, f.x, f.y, f.z, f.storey, f.bay, f.isApproximate "
+                              "FROM findings f JOIN pairs q ON q.id=f.pair LEFT JOIN runTests t ON t.run=f.run AND "
+                              "t.place=f.test WHERE f.pair=? AND f.run=?");
     const auto close = [&](const Standing& s) {
         if (s.pair == 0)
             return;
@@ -287,7 +315,8 @@ void ClashesBook::settle(SQLite::Database& db, RunId runId)
             runAgain(put, static_cast<int>(*s.state), s.outcome, s.lastRun, s.pair, s.foundRun);
     };
     // All that the runs that count say of these pairs, in one pass; a pair of which none speaks any more is dropped.
-    SQLite::Statement q(db, "SELECT f.pair, r.id, f.outcome FROM findings f LEFT JOIN runs r ON r.id=f.run WHERE f.pair IN (SELECT pair FROM findings WHERE run=?) ORDER BY f.pair, f.run");
+    SQLite::Statement q(db, "SELECT f.pair, r.id, f.outcome FROM findings f LEFT JOIN runs r ON r.id=f.run WHERE "
+                            "f.pair IN (SELECT pair FROM findings WHERE run=?) ORDER BY f.pair, f.run");
     q.bind(1, runId);
     Standing now;
     std::vector<Standing> all;
@@ -314,7 +343,9 @@ void ClashesBook::settle(SQLite::Database& db, RunId runId)
 void ClashesBook::tidy(SQLite::Database& db)
 {
     // The heads first: usually there is nothing, and a million findings need not be looked through for that.
-    if (numberOr(db, "SELECT COUNT(*) FROM runTests WHERE run NOT IN (SELECT id FROM runs)") + numberOr(db, "SELECT COUNT(*) FROM runMembers WHERE run NOT IN (SELECT id FROM runs)") == 0)
+    if (numberOr(db, "SELECT COUNT(*) FROM runTests WHERE run NOT IN (SELECT id FROM runs)") +
+            numberOr(db, "SELECT COUNT(*) FROM runMembers WHERE run NOT IN (SELECT id FROM runs)") ==
+        0)
         return;
     for (const char* table : {"findings", "runMembers", "runTests"})
         db.exec(std::string("DELETE FROM ") + table + " WHERE run NOT IN (SELECT id FROM runs)");

@@ -7,7 +7,8 @@ namespace {
 PairSide sideOf(SQLite::Statement& q, int first)
 {
     PairSide side;
-    side.element = {q.getColumn(first).getInt64(), text(q, first + 1), text(q, first + 2), static_cast<std::uint32_t>(q.getColumn(first + 3).getInt64())};
+    side.element = {q.getColumn(first).getInt64(), text(q, first + 1), text(q, first + 2),
+                    static_cast<std::uint32_t>(q.getColumn(first + 3).getInt64())};
     side.name = text(q, first + 4);
     side.className = text(q, first + 5);
     side.revision = text(q, first + 6);
@@ -54,22 +55,35 @@ Run runOf(SQLite::Statement& q)
 
 void fillRun(SQLite::Database& db, Run& run)
 {
-    run.members = allRows(db, "SELECT disciplineId, discipline, revision, part, delivery, scale, rotation, x, y, z, isTested, why FROM runMembers WHERE run=? ORDER BY place", [](SQLite::Statement& q) {
-        RunMember m;
-        m.disciplineId = q.getColumn(0).getInt64();
-        m.discipline = text(q, 1);
-        m.revision = text(q, 2);
-        m.part = text(q, 3);
-        m.delivery = q.getColumn(4).getInt64();
-        m.fit = {q.getColumn(5).getDouble(), Radians{q.getColumn(6).getDouble()}, point(q, 7)};
-        m.isTested = q.getColumn(10).getInt() != 0;
-        m.why = text(q, 11);
-        return m;
-    }, run.id);
-    run.tests = allRows(db, "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found FROM runTests WHERE run=? ORDER BY place", [](SQLite::Statement& q) {
-        return RunTest{{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(), static_cast<clash::Kind>(q.getColumn(4).getInt())},
-                       static_cast<clash::TestState>(q.getColumn(5).getInt()), count(q, 6), count(q, 7)};
-    }, run.id);
+    run.members = allRows(
+        db,
+        "SELECT disciplineId, discipline, revision, part, delivery, scale, rotation, x, y, z, isTested, why FROM "
+        "runMembers WHERE run=? ORDER BY place",
+        [](SQLite::Statement& q) {
+            RunMember m;
+            m.disciplineId = q.getColumn(0).getInt64();
+            m.discipline = text(q, 1);
+            m.revision = text(q, 2);
+            m.part = text(q, 3);
+            m.delivery = q.getColumn(4).getInt64();
+            m.fit = {q.getColumn(5).getDouble(), Radians{q.getColumn(6).getDouble()}, point(q, 7)};
+            m.isTested = q.getColumn(10).getInt() != 0;
+            m.why = text(q, 11);
+            return m;
+        },
+        run.id);
+    run.tests = allRows(
+        db,
+        "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found FROM runTests WHERE run=? ORDER "
+        "BY place",
+        [](SQLite::Statement& q) {
+            return RunTest{{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(),
+                            static_cast<clash::Kind>(q.getColumn(4).getInt())},
+                           static_cast<clash::TestState>(q.getColumn(5).getInt()),
+                           count(q, 6),
+                           count(q, 7)};
+        },
+        run.id);
 }
 
 } // namespace wendrix::project

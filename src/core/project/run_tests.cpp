@@ -53,7 +53,9 @@ struct Coverage {
             if (s.member.disciplineId != ref.discipline || (isPartThere && s.member.part != ref.part))
                 continue;
             if (const auto element = s.member.model->find(ref.guid, ref.ordinal))
-                return !s.isTested ? Presence::OffPlace : clash::isTestable(s.member, *element) ? Presence::Tested : Presence::NotBuilt;
+                return !s.isTested                             ? Presence::OffPlace
+                       : clash::isTestable(s.member, *element) ? Presence::Tested
+                                                               : Presence::NotBuilt;
         }
         if (isLeftOut(*own, className))
             return Presence::LeftOut;
@@ -64,11 +66,15 @@ struct Coverage {
 /// Gathers what the tests find, each element once.
 class Gathering {
 public:
-    Gathering(NewRun& run, const Workspace& workspace, const federation::Locator& locator) : run_(run), workspace_(workspace), locator_(locator) {}
+    Gathering(NewRun& run, const Workspace& workspace, const federation::Locator& locator)
+        : run_(run), workspace_(workspace), locator_(locator)
+    {
+    }
     void add(std::uint32_t test, const clash::Clash& c)
     {
         const federation::Location where = locator_.at(c.point);
-        run_.findings.push_back({test, number(c.left), number(c.right), c.depth, c.point, where.storey, where.bay, c.isApproximate});
+        run_.findings.push_back(
+            {test, number(c.left), number(c.right), c.depth, c.point, where.storey, where.bay, c.isApproximate});
     }
 
 private:
@@ -78,7 +84,8 @@ private:
         if (isNew) {
             const Member& member = workspace_.members[part.member];
             const ifc::Element& e = member.model->elements()[part.element];
-            run_.elements.push_back({member.refOf(part.element), member.model->displayName(e), std::string(member.model->className(e))});
+            run_.elements.push_back(
+                {member.refOf(part.element), member.model->displayName(e), std::string(member.model->className(e))});
         }
         return at->second;
     }
@@ -122,16 +129,26 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
     std::vector<bool> isTested;
     for (std::size_t i = 0; i < workspace.members.size(); ++i) {
         const Member& member = workspace.members[i];
-        const auto item = std::find_if(order.items.begin(), order.items.end(), [&](const auto& x) { return x.delivery.id == workspace.deliveries[i] && x.part == member.part; });
+        const auto item = std::find_if(order.items.begin(), order.items.end(), [&](const auto& x) {
+            return x.delivery.id == workspace.deliveries[i] && x.part == member.part;
+        });
         const bool isAccepted = item != order.items.end() && item->fit.isAccepted;
-        RunMember m{member.disciplineId, member.discipline, member.revision, member.part, workspace.deliveries[i], member.fit, true, ""};
+        RunMember m{member.disciplineId,
+                    member.discipline,
+                    member.revision,
+                    member.part,
+                    workspace.deliveries[i],
+                    member.fit,
+                    true,
+                    ""};
         if (member.discipline != order.reference && !isAccepted)
             m.why = federation::whyNotVerified(federation::standingOf(*reference->model, member));
         m.isTested = m.why.empty();
         isTested.push_back(m.isTested);
         if (m.isTested)
             run.notBuilt += elementsWithoutBody(member);
-        coverage.seen.push_back({member, m.isTested, workspace.leftOut.size() > i ? workspace.leftOut[i] : std::vector<std::string>{}});
+        coverage.seen.push_back(
+            {member, m.isTested, workspace.leftOut.size() > i ? workspace.leftOut[i] : std::vector<std::string>{}});
         run.members.push_back(std::move(m));
     }
     run.members.insert(run.members.end(), order.absent.begin(), order.absent.end());
@@ -153,7 +170,9 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
             continue;
         }
         const auto findings = clash::findHard(workspace.members, left, right, {test.tolerance}, progress);
-        if (!findings && findings.error().code == clash::kCancelled && std::any_of(run.tests.begin(), run.tests.end() - 1, [](const RunTest& t) { return t.state == TestState::Run; })) {
+        if (!findings && findings.error().code == clash::kCancelled &&
+            std::any_of(run.tests.begin(), run.tests.end() - 1,
+                        [](const RunTest& t) { return t.state == TestState::Run; })) {
             made.state = TestState::Cancelled;
             continue; // the tests after it are cancelled as well
         }

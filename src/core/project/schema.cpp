@@ -8,7 +8,8 @@ namespace {
 
 // The log and the numbers belong to the store itself.
 constexpr const char* kStoreTables[] = {
-    "CREATE TABLE events (id INTEGER PRIMARY KEY, time TEXT, person TEXT, books INTEGER, what TEXT, subject TEXT, step INTEGER, reverts INTEGER)",
+    "CREATE TABLE events (id INTEGER PRIMARY KEY, time TEXT, person TEXT, books INTEGER, what TEXT, subject TEXT, step "
+    "INTEGER, reverts INTEGER)",
     "CREATE INDEX eventsBySubject ON events(subject)",
     "CREATE TABLE steps (id INTEGER PRIMARY KEY, person TEXT, what TEXT, standing INTEGER, changes TEXT, size INTEGER)",
     "CREATE INDEX stepsByPerson ON steps(person, standing)",
@@ -49,7 +50,8 @@ std::vector<TableShape> shapesOf(SQLite::Database& db, std::span<const Table> ta
 
 std::int64_t nextNumber(SQLite::Database& db, const std::string& of)
 {
-    SQLite::Statement q(db, "INSERT INTO counters VALUES(?, 1) ON CONFLICT(name) DO UPDATE SET value=counters.value+1 RETURNING value");
+    SQLite::Statement q(
+        db, "INSERT INTO counters VALUES(?, 1) ON CONFLICT(name) DO UPDATE SET value=counters.value+1 RETURNING value");
     q.bind(1, of);
     q.executeStep();
     const std::int64_t number = q.getColumn(0).getInt64();
@@ -60,7 +62,10 @@ std::int64_t nextNumber(SQLite::Database& db, const std::string& of)
 
 void skipNumbers(SQLite::Database& db, const std::string& of, std::int64_t upTo)
 {
-    run(db, "INSERT INTO counters VALUES(?, ?) ON CONFLICT(name) DO UPDATE SET value=excluded.value WHERE counters.value<excluded.value", of, upTo);
+    run(db,
+        "INSERT INTO counters VALUES(?, ?) ON CONFLICT(name) DO UPDATE SET value=excluded.value WHERE "
+        "counters.value<excluded.value",
+        of, upTo);
 }
 
 } // namespace wendrix::project

@@ -10,7 +10,15 @@
 namespace wendrix::project {
 
 /// The parts of a project's state, one book each.
-enum class Book : unsigned { Setup = 1, Deliveries = 2, Coordinates = 4, Clashes = 8, Changes = 16, Issues = 32, Views = 64 };
+enum class Book : unsigned {
+    Setup = 1,
+    Deliveries = 2,
+    Coordinates = 4,
+    Clashes = 8,
+    Changes = 16,
+    Issues = 32,
+    Views = 64
+};
 
 /// What a book declares of a table of its own.
 struct Table {

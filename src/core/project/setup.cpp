@@ -13,8 +13,8 @@ namespace fs = std::filesystem;
 namespace {
 
 constexpr std::pair<const char*, const char*> kColours[] = {
-    {"Architecture", "#C8A768"}, {"Structure", "#5F7E9E"}, {"Ventilation", "#74A79B"}, {"Piping", "#8AA04F"},
-    {"Electrical", "#D49B24"}, {"Fire protection", "#BF5747"}, {"Civil", "#8A7866"}};
+    {"Architecture", "#C8A768"}, {"Structure", "#5F7E9E"},       {"Ventilation", "#74A79B"}, {"Piping", "#8AA04F"},
+    {"Electrical", "#D49B24"},   {"Fire protection", "#BF5747"}, {"Civil", "#8A7866"}};
 constexpr const char* kKind = "wendrix-setup";
 
 template <class T>
@@ -42,8 +42,12 @@ Json jsonOf(const checks::Expectations& e)
     Json needed = Json::array();
     for (const auto& n : e.properties)
         needed.push_back({n.className, n.set, n.property});
-    return {{"schemas", e.schemas}, {"lengthUnit", e.lengthUnit}, {"storeyTolerance", e.storeyTolerance.value}, {"properties", needed},
-            {"dimensionsNamed", e.areDimensionsNamed}, {"georeferenced", e.isGeoreferenced}};
+    return {{"schemas", e.schemas},
+            {"lengthUnit", e.lengthUnit},
+            {"storeyTolerance", e.storeyTolerance.value},
+            {"properties", needed},
+            {"dimensionsNamed", e.areDimensionsNamed},
+            {"georeferenced", e.isGeoreferenced}};
 }
 
 checks::Expectations expectationsOf(const Json& json)
@@ -99,14 +103,22 @@ Result<Setup> setupOf(const Project& project)
 
 std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
 
-checks::Expectations expectationsFromJson(const std::string& text) { return expectationsOf(Json::parse(text, nullptr, false)); }
+checks::Expectations expectationsFromJson(const std::string& text)
+{
+    return expectationsOf(Json::parse(text, nullptr, false));
+}
 
 std::string toJson(const Setup& setup)
 {
     Json json{{"kind", kKind}, {"version", 1}, {"expectations", jsonOf(setup.expectations)}};
     for (const Discipline& d : setup.disciplines)
-        json["disciplines"].push_back({{"name", d.name}, {"company", d.company}, {"colour", d.colour}, {"reference", d.isReference},
-                                       {"people", d.people}, {"dropFolder", d.dropFolder}, {"leftOut", d.leftOut}});
+        json["disciplines"].push_back({{"name", d.name},
+                                       {"company", d.company},
+                                       {"colour", d.colour},
+                                       {"reference", d.isReference},
+                                       {"people", d.people},
+                                       {"dropFolder", d.dropFolder},
+                                       {"leftOut", d.leftOut}});
     for (const PersonGroup& g : setup.personGroups)
         json["personGroups"].push_back({{"name", g.name}, {"people", g.people}});
     for (const Federation& f : setup.federations) {
@@ -130,8 +142,12 @@ Result<Setup> setupFromJson(const std::string& text)
     Setup setup;
     std::set<std::string> names;
     for (const Json& d : listOf(json, "disciplines")) {
-        Discipline one{valueOr<std::string>(d, "name", {}), valueOr<std::string>(d, "company", {}), valueOr<std::string>(d, "colour", {}),
-                       valueOr(d, "reference", false), valueOr<std::vector<std::string>>(d, "people", {}), valueOr<std::string>(d, "dropFolder", {}),
+        Discipline one{valueOr<std::string>(d, "name", {}),
+                       valueOr<std::string>(d, "company", {}),
+                       valueOr<std::string>(d, "colour", {}),
+                       valueOr(d, "reference", false),
+                       valueOr<std::vector<std::string>>(d, "people", {}),
+                       valueOr<std::string>(d, "dropFolder", {}),
                        valueOr<std::vector<std::string>>(d, "leftOut", {})};
         if (one.colour.empty())
             one.colour = usualColour(one.name);
@@ -141,7 +157,8 @@ Result<Setup> setupFromJson(const std::string& text)
     if (setup.disciplines.empty())
         return fail({kBadTemplate, "The template names no disciplines."});
     for (const Json& g : listOf(json, "personGroups"))
-        setup.personGroups.push_back({valueOr<std::string>(g, "name", {}), valueOr<std::vector<std::string>>(g, "people", {})});
+        setup.personGroups.push_back(
+            {valueOr<std::string>(g, "name", {}), valueOr<std::vector<std::string>>(g, "people", {})});
     for (const Json& f : listOf(json, "federations")) {
         Federation one{valueOr<std::string>(f, "name", {}), {}, valueOr(f, "retired", false)};
         for (const Json& p : listOf(f, "parts"))
@@ -150,7 +167,8 @@ Result<Setup> setupFromJson(const std::string& text)
         setup.federations.push_back(std::move(one));
     }
     for (const Json& t : listOf(json, "tests")) {
-        const ClashTest one{valueOr<std::string>(t, "name", {}), valueOr<std::string>(t, "left", {}), valueOr<std::string>(t, "right", {}), valueOr(t, "tolerance", 0.005)};
+        const ClashTest one{valueOr<std::string>(t, "name", {}), valueOr<std::string>(t, "left", {}),
+                            valueOr<std::string>(t, "right", {}), valueOr(t, "tolerance", 0.005)};
         if (names.contains(one.left) && names.contains(one.right))
             setup.tests.push_back(one);
     }
@@ -185,7 +203,10 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
     for (const PersonGroup& g : setup.personGroups)
         all.also([&] { return g.people.empty() ? Result<void>() : project.setup().setPersonGroup(g, who); });
     for (const Federation& f : setup.federations)
-        all.also([&] { return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>() : project.setup().setFederation(f, who); });
+        all.also([&] {
+            return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>()
+                                                                               : project.setup().setFederation(f, who);
+        });
     for (const ClashTest& t : setup.tests)
         all.also([&] { return project.clashes().addTest(t, who); });
     all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
@@ -203,7 +224,8 @@ const T* named(const std::vector<T>& list, const std::string& name)
 
 } // namespace
 
-Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std::string& name, const Setup& setup, const WhoAndWhen& who)
+Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std::string& name, const Setup& setup,
+                                               const WhoAndWhen& who)
 {
     if (name.empty())
         return fail({kBadTemplate, "A project needs a name."});
@@ -211,21 +233,25 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
     int references = 0;
     for (const Discipline& d : setup.disciplines) {
         if (d.name.empty() || !names.insert(d.name).second)
-            return fail({kBadTemplate, d.name.empty() ? "A discipline has no name." : "Two disciplines are called " + d.name + "."});
+            return fail({kBadTemplate,
+                         d.name.empty() ? "A discipline has no name." : "Two disciplines are called " + d.name + "."});
         references += d.isReference ? 1 : 0;
     }
     if (references != 1)
-        return fail({kBadTemplate, "Exactly one discipline is the reference that the others are brought onto; choose it."});
+        return fail(
+            {kBadTemplate, "Exactly one discipline is the reference that the others are brought onto; choose it."});
     auto project = Project::create(folder, name, who);
     if (!project)
         return project;
-    const Result<void> done = (*project)->together("Project set up", who, [&] { return writeSetup(**project, setup, who); });
+    const Result<void> done =
+        (*project)->together("Project set up", who, [&] { return writeSetup(**project, setup, who); });
     if (done)
         return project;
     const Error why = done.error();
     project->reset();
     std::error_code ignored;
-    for (const char* part : {"deliveries", "cache", "pictures", "project.sqlite", "project.sqlite-wal", "project.sqlite-shm"})
+    for (const char* part :
+         {"deliveries", "cache", "pictures", "project.sqlite", "project.sqlite-wal", "project.sqlite-shm"})
         fs::remove_all(folder / part, ignored);
     fs::remove(folder, ignored); // only where it is empty now
     return fail(why);
@@ -244,13 +270,16 @@ Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen
     return project.together("Setup changed", who, [&] {
         Sequence all;
         for (const Discipline& d : wanted.disciplines) {
-            const auto same = std::find_if(before.disciplines.begin(), before.disciplines.end(), [&](const Discipline& x) { return d.id != 0 ? x.id == d.id : x.name == d.name; });
+            const auto same =
+                std::find_if(before.disciplines.begin(), before.disciplines.end(),
+                             [&](const Discipline& x) { return d.id != 0 ? x.id == d.id : x.name == d.name; });
             const Discipline* was = same == before.disciplines.end() ? nullptr : &*same;
             if (was != nullptr && was->name != d.name)
                 all.also([&] { return project.setup().renameDiscipline(was->name, d.name, who); });
             if (was == nullptr)
                 all.also([&] { return project.setup().addDiscipline(d, who); });
-            else if (was->company != d.company || was->colour != d.colour || was->people != d.people || was->dropFolder != d.dropFolder)
+            else if (was->company != d.company || was->colour != d.colour || was->people != d.people ||
+                     was->dropFolder != d.dropFolder)
                 all.also([&] { return project.setup().setDiscipline(d, who); });
         }
         for (const PersonGroup& g : before.personGroups)

@@ -30,13 +30,14 @@ struct Setup {
 [[nodiscard]] std::string toJson(const checks::Expectations& expectations);
 [[nodiscard]] checks::Expectations expectationsFromJson(const std::string& text); ///< the usual where it is damaged
 
-/// A new project that is set up so. Errors as Project::create gives them, and where the setup contradicts itself; then no
-/// folder is left behind.
-[[nodiscard]] Result<std::unique_ptr<Project>> createProject(const std::filesystem::path& folder, const std::string& name,
-                                                             const Setup& setup, const WhoAndWhen& who);
+/// A new project that is set up so. Errors as Project::create gives them, and where the setup contradicts itself; then
+/// no folder is left behind.
+[[nodiscard]] Result<std::unique_ptr<Project>>
+createProject(const std::filesystem::path& folder, const std::string& name, const Setup& setup, const WhoAndWhen& who);
 
-/// Brings the disciplines, groups of people and what was agreed of a project to what is wanted, as one step. Disciplines
-/// stay, under another name where the one of this id has another; federations, tests and specifications are left as they are.
+/// Brings the disciplines, groups of people and what was agreed of a project to what is wanted, as one step.
+/// Disciplines stay, under another name where the one of this id has another; federations, tests and specifications are
+/// left as they are.
 [[nodiscard]] Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who);
 
 } // namespace wendrix::project

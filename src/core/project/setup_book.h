@@ -41,7 +41,8 @@ public:
     [[nodiscard]] Result<void> setMemberGroup(const MemberGroup& group, const WhoAndWhen& who);
     [[nodiscard]] Result<void> setExpectations(const checks::Expectations& expectations, const WhoAndWhen& who);
     /// Keeps an IDS under its file's name; empty text removes it.
-    [[nodiscard]] Result<void> setSpecification(const std::string& name, const std::string& text, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> setSpecification(const std::string& name, const std::string& text,
+                                                const WhoAndWhen& who);
 
 private:
     [[nodiscard]] Result<std::string> meta(const std::string& key) const;

@@ -25,11 +25,13 @@ void Changed::add(const Changed& other)
 
 Error Store::storeError(const std::exception& e)
 {
-    return {kStoreFailed, std::string("The project could not be read or written: ") + e.what() + ". Nothing was changed."};
+    return {kStoreFailed,
+            std::string("The project could not be read or written: ") + e.what() + ". Nothing was changed."};
 }
 
 Store::Store(const std::filesystem::path& path, Access access)
-    : database_(path.string(), access == Access::Write ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE)
+    : database_(path.string(),
+                access == Access::Write ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE)
 {
     database_.setBusyTimeout(kPatienceMilliseconds);
     database_.exec("PRAGMA journal_mode=WAL");
@@ -46,7 +48,8 @@ Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path, Ac
         SQLite::Database& db = store->database_;
         const auto version = [&] { return db.execAndGet("PRAGMA user_version").getInt(); };
         if (version() > kSchemaVersion)
-            return fail({kNewerVersion, "The project was made by a newer Wendrix; open it with that one.", path.string()});
+            return fail(
+                {kNewerVersion, "The project was made by a newer Wendrix; open it with that one.", path.string()});
         if (access == Access::Write && version() < kSchemaVersion) {
             SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
             if (const int before = version(); before == 0)
@@ -75,9 +78,10 @@ void Store::noteChanged(const RowWatch::Seen& seen, std::int64_t event)
     for (const RowChange& row : seen.rows)
         if (!row.key.empty()) {
             const Cell& first = row.key.at(row.table->columns[row.table->key[0]]);
-            changed_.rows[row.table->name].insert(std::holds_alternative<std::string>(first)    ? std::get<std::string>(first)
-                                                  : std::holds_alternative<std::int64_t>(first) ? std::to_string(std::get<std::int64_t>(first))
-                                                                                                : std::string());
+            changed_.rows[row.table->name].insert(
+                std::holds_alternative<std::string>(first)    ? std::get<std::string>(first)
+                : std::holds_alternative<std::int64_t>(first) ? std::to_string(std::get<std::int64_t>(first))
+                                                              : std::string());
         }
 }
 
@@ -107,7 +111,8 @@ Result<void> Store::transact(const std::function<Result<void>()>& work)
     }
 }
 
-Result<void> Store::together(const std::string& what, const WhoAndWhen& who, const std::function<Result<void>()>& several)
+Result<void> Store::together(const std::string& what, const WhoAndWhen& who,
+                             const std::function<Result<void>()>& several)
 {
     if (!readOnly_.empty())
         return fail({kReadOnly, readOnly_});

@@ -28,10 +28,10 @@ struct Deed {
 
 /// What a command changed, as others are told.
 struct Changed {
-    std::int64_t event = 0; ///< the last one of the log it wrote
-    unsigned books = 0;     ///< of Book
+    std::int64_t event = 0;                            ///< the last one of the log it wrote
+    unsigned books = 0;                                ///< of Book
     std::map<std::string, std::set<std::string>> rows; ///< by table, the first part of each row's key
-    int events = 0;         ///< how many it wrote
+    int events = 0;                                    ///< how many it wrote
     bool areRowsAll = true; ///< false where others changed something too, of which only the books are known
 
     [[nodiscard]] bool has(Book book) const { return (books & static_cast<unsigned>(book)) != 0; }
@@ -56,9 +56,11 @@ public:
     [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path, Access access);
 
     /// Runs `change` in one transaction and records it. Nothing of it stays if it throws.
-    [[nodiscard]] Result<void> act(const Deed& deed, const WhoAndWhen& who, const std::function<void(SQLite::Database&)>& change);
+    [[nodiscard]] Result<void> act(const Deed& deed, const WhoAndWhen& who,
+                                   const std::function<void(SQLite::Database&)>& change);
     /// Several commands as one: all of them or none, each an event, together one step of undo called `what`.
-    [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who, const std::function<Result<void>()>& several);
+    [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who,
+                                        const std::function<Result<void>()>& several);
     /// What the commands since the last time changed.
     [[nodiscard]] Changed takeChanged() { return std::exchange(changed_, {}); }
 
@@ -77,14 +79,15 @@ public:
             return fail(error);
         }
     }
-    /// Hears of every question that the database could not answer, on the thread that asks: whoever shows what is left of the
-    /// answer need not say so at each place.
+    /// Hears of every question that the database could not answer, on the thread that asks: whoever shows what is left
+    /// of the answer need not say so at each place.
     void setListener(std::function<void(const Error&)> listener) { listener_ = std::move(listener); }
 
     /// From now on every command answers with this and changes nothing; an empty text lifts it.
     void setReadOnly(std::string why) { readOnly_ = std::move(why); }
 
-    /// Called inside a transaction after which some steps can not be done again any more: what only they referred to may go.
+    /// Called inside a transaction after which some steps can not be done again any more: what only they referred to
+    /// may go.
     void setTidy(std::function<void(SQLite::Database&)> tidy) { tidy_ = std::move(tidy); }
 
     [[nodiscard]] const std::vector<TableShape>& tables() const { return tables_; }

@@ -27,7 +27,8 @@ RunSummary writeRun(Project& project, SQLite::Database& db, const NewRun& run, c
         if (const std::string issue = textOr(db, "SELECT issue FROM decisions WHERE pair=?", pair); !issue.empty())
             ++reopened[issue];
     for (const auto& [issue, pairs] : reopened)
-        project.issues().reopen(db, issue, "Reopened: a clash of this issue is back in " + compositionInWords(run) + ".", who);
+        project.issues().reopen(db, issue,
+                                "Reopened: a clash of this issue is back in " + compositionInWords(run) + ".", who);
     return summary;
 }
 
@@ -39,13 +40,14 @@ Result<RunSummary> takeIn(Project& project, const TakeIn& t, const WhoAndWhen& w
     if (!d)
         return fail(d.error());
     RunSummary summary;
-    const auto done = project.store().act({Book::Deliveries, "Taken in: " + d->name(), DeliveriesBook::subjectOf(d->id)}, who, [&](SQLite::Database& db) {
-        project.deliveries().use(db, *d, who);
-        if (t.comparison)
-            project.changes().write(db, *t.comparison, who);
-        if (t.run)
-            summary = writeRun(project, db, *t.run, who);
-    });
+    const auto done = project.store().act(
+        {Book::Deliveries, "Taken in: " + d->name(), DeliveriesBook::subjectOf(d->id)}, who, [&](SQLite::Database& db) {
+            project.deliveries().use(db, *d, who);
+            if (t.comparison)
+                project.changes().write(db, *t.comparison, who);
+            if (t.run)
+                summary = writeRun(project, db, *t.run, who);
+        });
     if (!done)
         return fail(done.error());
     return summary;

@@ -11,14 +11,19 @@ namespace wendrix::project {
 namespace {
 
 constexpr Table kTables[] = {
-    {"keptViews", "uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, state TEXT, "
-                  "picture TEXT, person TEXT, time TEXT, removed INTEGER, PRIMARY KEY (uuid, version)", Book::Views},
-    {"notes", "uuid TEXT PRIMARY KEY, number INTEGER, x REAL, y REAL, z REAL, state TEXT, picture TEXT, removed INTEGER", Book::Views},
+    {"keptViews",
+     "uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, state TEXT, "
+     "picture TEXT, person TEXT, time TEXT, removed INTEGER, PRIMARY KEY (uuid, version)",
+     Book::Views},
+    {"notes",
+     "uuid TEXT PRIMARY KEY, number INTEGER, x REAL, y REAL, z REAL, state TEXT, picture TEXT, removed INTEGER",
+     Book::Views},
     {"noteWords", "id INTEGER PRIMARY KEY, note TEXT, status TEXT, words TEXT, person TEXT, time TEXT", Book::Views},
 };
 constexpr const char* kIndexes[] = {"CREATE INDEX wordsByNote ON noteWords(note)"};
 
-constexpr const char* kColumns = "SELECT uuid, version, title, folder, description, isShared, state, picture, person, time FROM keptViews AS k ";
+constexpr const char* kColumns =
+    "SELECT uuid, version, title, folder, description, isShared, state, picture, person, time FROM keptViews AS k ";
 
 KeptView viewOf(SQLite::Statement& q)
 {
@@ -46,14 +51,20 @@ std::span<const char* const> ViewsBook::indexes() { return kIndexes; }
 Result<std::vector<KeptView>> ViewsBook::views(const std::string& person) const
 {
     return store_.read([&](SQLite::Database& db) {
-        return allRows(db, std::string(kColumns) + "WHERE removed=0 AND version=(SELECT MAX(version) FROM keptViews WHERE uuid=k.uuid) AND (isShared=1 OR "
-                                                   "(SELECT person FROM keptViews WHERE uuid=k.uuid AND version=1)=?) ORDER BY folder, title", viewOf, person);
+        return allRows(
+            db,
+            std::string(kColumns) +
+                "WHERE removed=0 AND version=(SELECT MAX(version) FROM keptViews WHERE uuid=k.uuid) AND (isShared=1 OR "
+                "(SELECT person FROM keptViews WHERE uuid=k.uuid AND version=1)=?) ORDER BY folder, title",
+            viewOf, person);
     });
 }
 
 Result<std::vector<KeptView>> ViewsBook::versionsOf(const std::string& uuid) const
 {
-    return store_.read([&](SQLite::Database& db) { return allRows(db, std::string(kColumns) + "WHERE uuid=? AND removed=0 ORDER BY version DESC", viewOf, uuid); });
+    return store_.read([&](SQLite::Database& db) {
+        return allRows(db, std::string(kColumns) + "WHERE uuid=? AND removed=0 ORDER BY version DESC", viewOf, uuid);
+    });
 }
 
 Result<std::string> ViewsBook::keepPicture(const std::string& name, const std::string& png) const
@@ -78,10 +89,11 @@ Result<std::string> ViewsBook::keep(const KeptView& view, const std::string& pic
     const auto picture = keepPicture("view-" + uuid + "-" + std::to_string(version) + ".png", picturePng);
     if (!picture)
         return fail(picture.error());
-    const auto done = store_.act(deed((version == 1 ? "View kept: " : "View updated: ") + view.title), who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO keptViews VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0)", uuid, version, view.title, view.folder, view.description,
-            view.isShared ? 1 : 0, view.state, *picture, who.person, who.time);
-    });
+    const auto done = store_.act(
+        deed((version == 1 ? "View kept: " : "View updated: ") + view.title), who, [&](SQLite::Database& db) {
+            run(db, "INSERT INTO keptViews VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0)", uuid, version, view.title,
+                view.folder, view.description, view.isShared ? 1 : 0, view.state, *picture, who.person, who.time);
+        });
     if (!done)
         return fail(done.error());
     return uuid;
@@ -94,7 +106,8 @@ Result<void> ViewsBook::remove(const std::string& uuid, const WhoAndWhen& who)
         return fail(versions.error());
     if (versions->empty())
         return fail({kUnknown, "The view is no longer there."});
-    return store_.act(deed("View removed: " + versions->front().title), who, [&](SQLite::Database& db) { run(db, "UPDATE keptViews SET removed=1 WHERE uuid=?", uuid); });
+    return store_.act(deed("View removed: " + versions->front().title), who,
+                      [&](SQLite::Database& db) { run(db, "UPDATE keptViews SET removed=1 WHERE uuid=?", uuid); });
 }
 
 Result<std::vector<Note>> ViewsBook::notes() const
@@ -102,7 +115,8 @@ Result<std::vector<Note>> ViewsBook::notes() const
     return store_.read([](SQLite::Database& db) {
         std::unordered_map<std::string, std::size_t> byUuid;
         std::vector<Note> notes;
-        SQLite::Statement q(db, "SELECT uuid, number, x, y, z, state, picture FROM notes WHERE removed=0 ORDER BY number");
+        SQLite::Statement q(db,
+                            "SELECT uuid, number, x, y, z, state, picture FROM notes WHERE removed=0 ORDER BY number");
         while (q.executeStep()) {
             Note note;
             note.uuid = text(q, 0);
@@ -136,9 +150,10 @@ Result<int> ViewsBook::addNote(const Note& note, const std::string& picturePng, 
         // Never given twice, even where its note was removed: somebody may have written it down.
         number = static_cast<int>(nextNumber(db, "note"));
         written.what = "Note " + std::to_string(number) + ": " + note.said.front().words;
-        run(db, "INSERT INTO notes VALUES(?, ?, ?, ?, ?, ?, ?, 0)", uuid, number, note.place.x, note.place.y, note.place.z, note.state, *picture);
-        run(db, "INSERT INTO noteWords(note, status, words, person, time) VALUES(?, ?, ?, ?, ?)", uuid, std::string(Note::kOpen),
-            note.said.front().words, who.person, who.time);
+        run(db, "INSERT INTO notes VALUES(?, ?, ?, ?, ?, ?, ?, 0)", uuid, number, note.place.x, note.place.y,
+            note.place.z, note.state, *picture);
+        run(db, "INSERT INTO noteWords(note, status, words, person, time) VALUES(?, ?, ?, ?, ?)", uuid,
+            std::string(Note::kOpen), note.said.front().words, who.person, who.time);
     });
     if (!done)
         return fail(done.error());
@@ -155,16 +170,19 @@ Result<std::string> ViewsBook::numberOf(const std::string& uuid) const
     });
 }
 
-Result<void> ViewsBook::sayToNote(const std::string& uuid, const std::string& status, const std::string& words, const WhoAndWhen& who)
+Result<void> ViewsBook::sayToNote(const std::string& uuid, const std::string& status, const std::string& words,
+                                  const WhoAndWhen& who)
 {
     const auto number = numberOf(uuid);
     if (!number)
         return fail(number.error());
     if (status != Note::kOpen && status != Note::kAnswered && status != Note::kSettled)
         return fail({kUnknown, "A note is open, answered or settled; \"" + status + "\" says nothing of it."});
-    return store_.act(deed("Note " + *number + " is " + status + (words.empty() ? "" : ": " + words)), who, [&](SQLite::Database& db) {
-        run(db, "INSERT INTO noteWords(note, status, words, person, time) VALUES(?, ?, ?, ?, ?)", uuid, status, words, who.person, who.time);
-    });
+    return store_.act(deed("Note " + *number + " is " + status + (words.empty() ? "" : ": " + words)), who,
+                      [&](SQLite::Database& db) {
+                          run(db, "INSERT INTO noteWords(note, status, words, person, time) VALUES(?, ?, ?, ?, ?)",
+                              uuid, status, words, who.person, who.time);
+                      });
 }
 
 Result<void> ViewsBook::removeNote(const std::string& uuid, const WhoAndWhen& who)
@@ -172,7 +190,8 @@ Result<void> ViewsBook::removeNote(const std::string& uuid, const WhoAndWhen& wh
     const auto number = numberOf(uuid);
     if (!number)
         return fail(number.error());
-    return store_.act(deed("Note " + *number + " removed"), who, [&](SQLite::Database& db) { run(db, "UPDATE notes SET removed=1 WHERE uuid=?", uuid); });
+    return store_.act(deed("Note " + *number + " removed"), who,
+                      [&](SQLite::Database& db) { run(db, "UPDATE notes SET removed=1 WHERE uuid=?", uuid); });
 }
 
 } // namespace wendrix::project

@@ -16,7 +16,7 @@ public:
     /// The newest version of each kept view that this person may see, by folder and title.
     [[nodiscard]] Result<std::vector<KeptView>> views(const std::string& person) const;
     [[nodiscard]] Result<std::vector<KeptView>> versionsOf(const std::string& viewUuid) const; ///< newest first
-    [[nodiscard]] Result<std::vector<Note>> notes() const; ///< by number
+    [[nodiscard]] Result<std::vector<Note>> notes() const;                                     ///< by number
 
     /// Keeps a view, or with a uuid that is there already its next version. @return its uuid
     [[nodiscard]] Result<std::string> keep(const KeptView& view, const std::string& picturePng, const WhoAndWhen& who);
@@ -24,7 +24,8 @@ public:
     /// Writes the next note; its first words are those of `said`. @return its number
     [[nodiscard]] Result<int> addNote(const Note& note, const std::string& picturePng, const WhoAndWhen& who);
     /// Says something to a note, or sets how it stands, or both.
-    [[nodiscard]] Result<void> sayToNote(const std::string& uuid, const std::string& status, const std::string& words, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> sayToNote(const std::string& uuid, const std::string& status, const std::string& words,
+                                         const WhoAndWhen& who);
     [[nodiscard]] Result<void> removeNote(const std::string& uuid, const WhoAndWhen& who);
 
 private:

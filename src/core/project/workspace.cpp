@@ -15,7 +15,8 @@ using federation::Member;
 
 const Member* Workspace::find(const std::string& discipline) const
 {
-    const auto found = std::find_if(members.begin(), members.end(), [&](const Member& m) { return m.discipline == discipline; });
+    const auto found =
+        std::find_if(members.begin(), members.end(), [&](const Member& m) { return m.discipline == discipline; });
     return found != members.end() ? &*found : nullptr;
 }
 
@@ -28,7 +29,10 @@ std::vector<std::uint32_t> Workspace::allOf(const std::string& discipline) const
     return all;
 }
 
-bool Workspace::holds(DeliveryId delivery) const { return std::find(deliveries.begin(), deliveries.end(), delivery) != deliveries.end(); }
+bool Workspace::holds(DeliveryId delivery) const
+{
+    return std::find(deliveries.begin(), deliveries.end(), delivery) != deliveries.end();
+}
 
 Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const Delivery& delivery)
 {
@@ -42,7 +46,9 @@ Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const 
             own = d;
     std::vector<WorkspaceOrder::Item> items;
     for (const ModelFile& model : delivery.models())
-        items.push_back({delivery, model, delivery.moreModels.empty() ? "" : partName(model.fileName, delivery.revision), project.deliveries().fileOf(model), own.id, *fit, own.leftOut});
+        items.push_back({delivery, model,
+                         delivery.moreModels.empty() ? "" : partName(model.fileName, delivery.revision),
+                         project.deliveries().fileOf(model), own.id, *fit, own.leftOut});
     return items;
 }
 
@@ -98,7 +104,8 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
     order.cycle = scope.cycle.value_or(*cycle);
     order.federation = scope.federation;
     order.cache = project.folder() / "cache";
-    const auto federation = std::find_if(federations->begin(), federations->end(), [&](const Federation& f) { return f.name == scope.federation; });
+    const auto federation = std::find_if(federations->begin(), federations->end(),
+                                         [&](const Federation& f) { return f.name == scope.federation; });
     for (const Discipline& d : *disciplines) {
         const auto delivery = used->find(d.name);
         if (delivery == used->end())
@@ -106,12 +113,14 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
         auto items = itemsOf(project, delivery->second);
         if (!items)
             return fail(items.error());
-        const bool isMember = federation == federations->end() || federation->has(d.name) || (scope.instead && *scope.instead == delivery->second.id);
+        const bool isMember = federation == federations->end() || federation->has(d.name) ||
+                              (scope.instead && *scope.instead == delivery->second.id);
         for (WorkspaceOrder::Item& item : *items) {
             if (isMember)
                 order.items.push_back(std::move(item));
             else
-                order.absent.push_back({d.id, d.name, item.delivery.revision, item.part, item.delivery.id, item.fit.fit, false, "not in " + scope.federation});
+                order.absent.push_back({d.id, d.name, item.delivery.revision, item.part, item.delivery.id, item.fit.fit,
+                                        false, "not in " + scope.federation});
         }
     }
     return order;
@@ -125,7 +134,8 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
         Member member;
         bool isThere = false;
         for (std::size_t i = 0; i < have.deliveries.size() && !isThere; ++i)
-            if (have.deliveries[i] == item.delivery.id && have.members[i].part == item.part && have.leftOut.size() > i && have.leftOut[i] == item.leftOut) {
+            if (have.deliveries[i] == item.delivery.id && have.members[i].part == item.part &&
+                have.leftOut.size() > i && have.leftOut[i] == item.leftOut) {
                 member = have.members[i];
                 isThere = true;
             }
@@ -169,7 +179,8 @@ std::string alignmentInWords(const Workspace& workspace, const std::string& refe
                                  : "Off the reference: " + federation::inWords(standing.causes);
 }
 
-Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have, Progress& progress)
+Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have,
+                                     Progress& progress)
 {
     auto workspace = load(order, have, progress);
     if (!workspace)
@@ -197,7 +208,8 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
     }
     prepared.alignment = alignmentInWords(prepared.workspace, order.reference, after[0].discipline);
     // The first of its discipline makes no run: the tests are run when the composition is whole.
-    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !before.empty()) {
+    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr &&
+        !before.empty()) {
         auto run = runTests(prepared.workspace, order, progress);
         if (!run)
             return fail(run.error());

@@ -24,7 +24,7 @@ struct Workspace {
 struct WorkspaceOrder {
     struct Item {
         Delivery delivery;
-        ModelFile model; ///< which of its files
+        ModelFile model;  ///< which of its files
         std::string part; ///< its name among several; else empty
         std::filesystem::path file;
         DisciplineId disciplineId = 0;
@@ -33,8 +33,8 @@ struct WorkspaceOrder {
     };
     std::vector<Item> items;
     std::string reference;
-    std::vector<ClashTest> tests; ///< as the project has them; none: every discipline against every other
-    std::string federation;       ///< what is looked at; empty for all
+    std::vector<ClashTest> tests;  ///< as the project has them; none: every discipline against every other
+    std::string federation;        ///< what is looked at; empty for all
     std::vector<RunMember> absent; ///< what is in use but not in the federation
     int cycle = 1;
     std::filesystem::path cache; ///< where built members are kept
@@ -59,9 +59,9 @@ void refit(Workspace& workspace, const WorkspaceOrder& order);
 /// The tests that a project without any of its own makes: every discipline of the order against every other.
 [[nodiscard]] std::vector<ClashTest> usualTests(const WorkspaceOrder& order);
 
-/// Runs all tests on the members that stand right on the reference, or are to be tested as they stand; says of all others
-/// why they were not. Cancelled, it gives what was finished, with the other tests as cancelled; nothing finished is
-/// clash::kCancelled.
+/// Runs all tests on the members that stand right on the reference, or are to be tested as they stand; says of all
+/// others why they were not. Cancelled, it gives what was finished, with the other tests as cancelled; nothing finished
+/// is clash::kCancelled.
 [[nodiscard]] Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress);
 
 /// Everything that taking in a delivery brings: the new workspace, what changed, what the tests say.
@@ -76,8 +76,10 @@ struct PreparedTakeIn {
 /// One delivery of a team against another of its own: each model against the one of the same name, and what went from
 /// one model to another is no change. Shifts are in the reference frame.
 [[nodiscard]] Result<NewComparison> compareDeliveries(std::span<const federation::Member> before, DeliveryId from,
-                                                                  std::span<const federation::Member> after, DeliveryId to, Progress& progress);
+                                                      std::span<const federation::Member> after, DeliveryId to,
+                                                      Progress& progress);
 /// One sentence on how a member stands with the fit that is there; empty for the reference itself and without one.
-[[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline);
+[[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const std::string& reference,
+                                           const std::string& discipline);
 
 } // namespace wendrix::project

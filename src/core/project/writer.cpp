@@ -48,7 +48,8 @@ void Writer::work()
         try {
             done.result = order.command(*project_);
         } catch (const std::exception& e) { // a broken promise of ours must not take what is queued behind it along
-            done.result = fail({kStoreFailed, std::string("The command stopped: ") + e.what() + ". Nothing was changed."});
+            done.result =
+                fail({kStoreFailed, std::string("The command stopped: ") + e.what() + ". Nothing was changed."});
         }
         done.changed = project_->takeChanged();
         if (order.then)

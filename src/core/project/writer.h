@@ -9,7 +9,8 @@
 
 namespace wendrix::project {
 
-/// The one queue through which a program writes to its project: commands are done in their order, on a thread of their own.
+/// The one queue through which a program writes to its project: commands are done in their order, on a thread of their
+/// own.
 ///
 /// Whoever asks never waits for a lock: it is told when its command is done. Safe to use from any thread.
 class Writer {

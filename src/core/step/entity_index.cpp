@@ -10,8 +10,8 @@ EntityIndex::EntityIndex(std::vector<Entry> entries, std::vector<std::string> ke
     const auto byId = [](const Entry& a, const Entry& b) { return a.id() < b.id(); };
     if (!std::is_sorted(entries.begin(), entries.end(), byId))
         std::stable_sort(entries.begin(), entries.end(), byId);
-    const auto end = std::unique(entries.begin(), entries.end(),
-                                 [](const Entry& a, const Entry& b) { return a.id() == b.id(); });
+    const auto end =
+        std::unique(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) { return a.id() == b.id(); });
     repeated_ = static_cast<std::size_t>(entries.end() - end);
     entries.erase(end, entries.end());
     entries.shrink_to_fit();

@@ -18,8 +18,8 @@ inline constexpr ErrorCode kArchive{"step.archive"};
 
 /// What the HEADER section says.
 struct Header {
-    std::string schema;            ///< as FILE_SCHEMA has it, upper case: "IFC2X3"
-    std::string name;              ///< what the file was called when it was written
+    std::string schema; ///< as FILE_SCHEMA has it, upper case: "IFC2X3"
+    std::string name;   ///< what the file was called when it was written
     std::string timeStamp;
     std::string author, organisation; ///< the first of each that FILE_NAME names
     std::string originatingSystem;

@@ -213,7 +213,8 @@ private:
     static std::from_chars_result fortran(std::string_view digits, double& value)
     {
         std::string plain(digits);
-        std::replace_if(plain.begin(), plain.end(), [](char c) { return c == 'd' || c == 'D'; }, 'E');
+        std::replace_if(
+            plain.begin(), plain.end(), [](char c) { return c == 'd' || c == 'D'; }, 'E');
         const auto read = realNumber(plain, value);
         return {digits.data() + (read.ptr - plain.data()), read.ec};
     }

@@ -78,8 +78,8 @@ std::size_t entityLine(std::string_view bytes, std::size_t from, std::size_t to)
 }
 
 struct Statement {
-    std::size_t end = kNone;     ///< of its ';', or where the next one begins
-    bool isBroken = false;       ///< a string in it was never closed
+    std::size_t end = kNone; ///< of its ';', or where the next one begins
+    bool isBroken = false;   ///< a string in it was never closed
 };
 
 /// From `at` to the ';' outside strings, binaries and comments.
@@ -324,9 +324,9 @@ private:
         if (progress_.isCancelled())
             return fail({kCancelled, "Reading was cancelled.", name_});
         if (problems_ > kMostDiagnostics)
-            found_.diagnostics.push_back({Severity::Error, "step.statement", "",
-                                          "And " + std::to_string(problems_ - kMostDiagnostics) +
-                                              " more statements are not well formed."});
+            found_.diagnostics.push_back(
+                {Severity::Error, "step.statement", "",
+                 "And " + std::to_string(problems_ - kMostDiagnostics) + " more statements are not well formed."});
         if (found_.index.repeated() > 0)
             found_.diagnostics.push_back({Severity::Error, "step.repeated-id", "",
                                           std::to_string(found_.index.repeated()) +

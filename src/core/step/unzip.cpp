@@ -29,8 +29,8 @@ Result<std::shared_ptr<const std::string>> unzipModel(std::string_view bytes, co
     zip_error_t error;
     zip_error_init(&error);
     zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
-    const std::unique_ptr<zip_t, Discard> archive(
-        source != nullptr ? zip_open_from_source(source, ZIP_RDONLY, &error) : nullptr);
+    const std::unique_ptr<zip_t, Discard> archive(source != nullptr ? zip_open_from_source(source, ZIP_RDONLY, &error)
+                                                                    : nullptr);
     if (!archive) {
         if (source != nullptr)
             zip_source_free(source);

@@ -31,8 +31,10 @@ std::optional<std::uint32_t> hexNumber(std::string_view digits)
 {
     std::uint32_t number = 0;
     for (const char c : digits) {
-        const int d = c >= '0' && c <= '9' ? c - '0' : c >= 'A' && c <= 'F' ? c - 'A' + 10
-                      : c >= 'a' && c <= 'f' ? c - 'a' + 10 : -1;
+        const int d = c >= '0' && c <= '9'   ? c - '0'
+                      : c >= 'A' && c <= 'F' ? c - 'A' + 10
+                      : c >= 'a' && c <= 'f' ? c - 'a' + 10
+                                             : -1;
         if (d < 0)
             return {};
         number = number * 16 + static_cast<std::uint32_t>(d);
@@ -147,10 +149,7 @@ std::optional<std::int64_t> Value::integer() const
     return {};
 }
 
-EntityId Value::reference() const
-{
-    return kind() == Kind::Reference ? static_cast<EntityId>(node().integer) : 0;
-}
+EntityId Value::reference() const { return kind() == Kind::Reference ? static_cast<EntityId>(node().integer) : 0; }
 
 std::string Value::text() const
 {
@@ -172,10 +171,7 @@ std::string_view Value::enumeration() const
 
 std::string_view Value::typeName() const { return kind() == Kind::Typed ? node().raw() : std::string_view{}; }
 
-std::uint32_t Value::size() const
-{
-    return kind() == Kind::List || kind() == Kind::Typed ? node().count : 0;
-}
+std::uint32_t Value::size() const { return kind() == Kind::List || kind() == Kind::Typed ? node().count : 0; }
 
 Value Value::operator[](std::uint32_t index) const
 {

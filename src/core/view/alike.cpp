@@ -53,7 +53,8 @@ std::vector<Weight> heaviest(std::span<const federation::Member> members, std::s
     for (auto& [key, weight] : found)
         if (weight.triangles > 0)
             list.push_back(std::move(weight));
-    std::stable_sort(list.begin(), list.end(), [](const Weight& a, const Weight& b) { return a.triangles > b.triangles; });
+    std::stable_sort(list.begin(), list.end(),
+                     [](const Weight& a, const Weight& b) { return a.triangles > b.triangles; });
     if (list.size() > most)
         list.resize(most);
     for (Weight& weight : list)

@@ -15,8 +15,8 @@ enum class AlikeIn { Class, Type, System, Storey, Material, Member };
 
 /// What makes a member heavy: elements or types with the triangles they bring, the most first.
 struct Weight {
-    std::string words;  ///< a type's name, or an element's
-    std::string kind;   ///< its class, in words
+    std::string words; ///< a type's name, or an element's
+    std::string kind;  ///< its class, in words
     std::vector<ElementKey> elements;
     std::size_t triangles = 0;
     double share = 0; ///< of all triangles of the members given, 0 to 1

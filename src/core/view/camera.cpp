@@ -10,7 +10,7 @@ namespace wendrix::view {
 
 namespace {
 
-constexpr double kBehindMetres = 1e4; // farther back than any site is wide
+constexpr double kBehindMetres = 1e4;                 // farther back than any site is wide
 constexpr double kSteepest = 0.49 * std::numbers::pi; // at the pole left and right would be lost
 
 Vector3 turned(Vector3 v, Vector3 axis, double angle)
@@ -90,7 +90,10 @@ Camera zoomed(const Camera& camera, Point3 place, double factor)
     return result;
 }
 
-Camera lookedAround(const Camera& camera, Radians yaw, Radians pitch) { return orbited(camera, camera.eye, yaw, pitch); }
+Camera lookedAround(const Camera& camera, Radians yaw, Radians pitch)
+{
+    return orbited(camera, camera.eye, yaw, pitch);
+}
 
 Camera walked(const Camera& camera, double ahead, double aside, double up)
 {
@@ -102,10 +105,7 @@ Camera walked(const Camera& camera, double ahead, double aside, double up)
     return result;
 }
 
-Camera atHeight(const Camera& camera, double eyeHeight)
-{
-    return walked(camera, 0, 0, eyeHeight - camera.eye.z);
-}
+Camera atHeight(const Camera& camera, double eyeHeight) { return walked(camera, 0, 0, eyeHeight - camera.eye.z); }
 
 Camera turnedTo(const Camera& camera, Vector3 from)
 {
@@ -140,7 +140,8 @@ Camera lookingAt(std::span<const Box3> boxes, Vector3 from, double aspect, doubl
         for (const Box3& box : boxes)
             for (int corner = 0; corner < 8; ++corner)
                 take(Point3{corner & 1 ? box.max.x : box.min.x, corner & 2 ? box.max.y : box.min.y,
-                            corner & 4 ? box.max.z : box.min.z} - camera.target);
+                            corner & 4 ? box.max.z : box.min.z} -
+                     camera.target);
     };
     // Each side plane of the view must pass outside every corner; the two planes of a pair then say where
     // between them the eye has to be, and how far back.

@@ -11,9 +11,9 @@ namespace wendrix::view {
 /// Where one looks from, and the place one turns about. Metres, Z up, federation frame; doubles throughout.
 struct Camera {
     Point3 eye{30, -40, 30};
-    Point3 target{};                      ///< what the view turns about; in front of the eye
-    double fieldOfView = 0.7;             ///< whole vertical angle, radians
-    bool isParallel = false;              ///< then as much is seen as the angle takes in at the target
+    Point3 target{};          ///< what the view turns about; in front of the eye
+    double fieldOfView = 0.7; ///< whole vertical angle, radians
+    bool isParallel = false;  ///< then as much is seen as the angle takes in at the target
 
     [[nodiscard]] Vector3 forward() const { return normalised(target - eye); }
     [[nodiscard]] Vector3 right() const;

@@ -18,7 +18,7 @@ constexpr std::size_t kPaletteSize = std::size(kPalette);
 constexpr Colour kOthers{0.62f, 0.62f, 0.60f, 1}, kNothing{0.90f, 0.89f, 0.86f, 1};
 
 struct Value {
-    std::string words;          ///< empty: none
+    std::string words; ///< empty: none
     std::optional<double> number;
 };
 
@@ -26,7 +26,8 @@ std::optional<double> numberIn(const std::string& text)
 {
     double value = 0;
     const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return code == std::errc{} && end == text.data() + text.size() && std::isfinite(value) ? std::optional(value) : std::nullopt;
+    return code == std::errc{} && end == text.data() + text.size() && std::isfinite(value) ? std::optional(value)
+                                                                                           : std::nullopt;
 }
 
 Value propertyOf(const ifc::Model& model, const ifc::Element& e, const ColourRule& rule)
@@ -79,7 +80,8 @@ std::optional<Colour> ownColour(const geometry::MemberGeometry& geometry, const 
             continue;
         }
         for (std::size_t r = 0; r < shape.colours.size(); ++r) {
-            const std::size_t last = r + 1 < shape.colours.size() ? shape.colours[r + 1].firstTriangle : shape.mesh.triangles.size();
+            const std::size_t last =
+                r + 1 < shape.colours.size() ? shape.colours[r + 1].firstTriangle : shape.mesh.triangles.size();
             double twice = 0;
             for (std::size_t t = shape.colours[r].firstTriangle; t < last; ++t) {
                 const auto c = shape.mesh.corners(t);
@@ -88,7 +90,8 @@ std::optional<Colour> ownColour(const geometry::MemberGeometry& geometry, const 
             add(shape.colours[r].colour ? shape.colours[r].colour : placed.colour, twice / 2);
         }
     }
-    const auto most = std::max_element(areas.begin(), areas.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+    const auto most =
+        std::max_element(areas.begin(), areas.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
     if (most == areas.end())
         return {};
     const ifc::SurfaceColour& c = most->first;
@@ -111,8 +114,9 @@ std::vector<LegendLine> steps(double low, double high, const std::string& unit)
     const Colour pale = colourOf("#E9D9A8"), dark = colourOf("#23485A");
     for (int i = 0; i < kSteps; ++i) {
         const double from = low + (high - low) * i / kSteps, to = low + (high - low) * (i + 1) / kSteps;
-        lines.push_back({plainNumber(std::round(from * 1000) / 1000) + " to " + plainNumber(std::round(to * 1000) / 1000) + unit,
-                         mixed(pale, dark, static_cast<float>(i) / (kSteps - 1)), 0});
+        lines.push_back(
+            {plainNumber(std::round(from * 1000) / 1000) + " to " + plainNumber(std::round(to * 1000) / 1000) + unit,
+             mixed(pale, dark, static_cast<float>(i) / (kSteps - 1)), 0});
     }
     return lines;
 }
@@ -121,7 +125,8 @@ std::vector<LegendLine> steps(double low, double high, const std::string& unit)
 
 std::size_t paletteSize() { return kPaletteSize; }
 
-Colouring colouringBy(const ColourRule& rule, std::span<const federation::Member> members, std::span<const MemberLook> looks)
+Colouring colouringBy(const ColourRule& rule, std::span<const federation::Member> members,
+                      std::span<const MemberLook> looks)
 {
     Colouring result;
     result.colours.resize(members.size());
@@ -201,7 +206,8 @@ Colouring colouringBy(const ColourRule& rule, std::span<const federation::Member
             if (!v.words.empty()) {
                 std::size_t line = 0;
                 if (isStepped) {
-                    const double share = (v.number.value_or(low) - low) / (high - low) * static_cast<double>(result.legend.size());
+                    const double share =
+                        (v.number.value_or(low) - low) / (high - low) * static_cast<double>(result.legend.size());
                     line = std::min(result.legend.size() - 1, static_cast<std::size_t>(std::max(0.0, share)));
                 } else if (const auto found = lineOf.find(v.words); found != lineOf.end()) {
                     line = found->second;

@@ -22,8 +22,8 @@ struct LegendLine {
 };
 
 /// Colours of all elements by a rule, with what they mean. Values get their colours by how often they come, the
-/// commonest first (storeys from the top); those past the palette share one grey, "others"; what has no value is pale. Numbers of more
-/// different values than the palette has are gathered in equal steps, light to dark.
+/// commonest first (storeys from the top); those past the palette share one grey, "others"; what has no value is pale.
+/// Numbers of more different values than the palette has are gathered in equal steps, light to dark.
 struct Colouring {
     std::vector<std::vector<Colour>> colours; ///< per member, per element; empty for members with the rule's own look
     std::vector<LegendLine> legend;

@@ -13,13 +13,17 @@ using ColourList = std::vector<std::pair<ElementKey, Colour>>;
 class Colours {
 public:
     /// @param inFocus  where it is given, nothing but this is drawn
-    Colours(const ColourTable& whole, const ColourList* inFocus = nullptr) : whole_(whole), inFocus_(inFocus) {} // NOLINT: a table is what colours are
+    Colours(const ColourTable& whole, const ColourList* inFocus = nullptr)
+        : whole_(whole), inFocus_(inFocus) {} // NOLINT: a table is what colours are
     [[nodiscard]] Colour of(const ElementKey& key) const
     {
         constexpr Colour kNothing{0, 0, 0, 0};
         if (inFocus_ == nullptr)
-            return key.member < whole_.size() && key.element < whole_[key.member].size() ? whole_[key.member][key.element] : kNothing;
-        const auto at = std::lower_bound(inFocus_->begin(), inFocus_->end(), key, [](const auto& one, const ElementKey& wanted) { return one.first < wanted; });
+            return key.member < whole_.size() && key.element < whole_[key.member].size()
+                       ? whole_[key.member][key.element]
+                       : kNothing;
+        const auto at = std::lower_bound(inFocus_->begin(), inFocus_->end(), key,
+                                         [](const auto& one, const ElementKey& wanted) { return one.first < wanted; });
         return at != inFocus_->end() && at->first == key ? at->second : kNothing;
     }
     [[nodiscard]] bool isDrawn(const ElementKey& key) const { return of(key).alpha > 0; }

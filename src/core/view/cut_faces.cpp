@@ -24,8 +24,7 @@ struct Cut {
 
 } // namespace
 
-CutFaces cutFaces(std::span<const federation::Member> members, const Colours& colours,
-                  const geometry::Plane& plane)
+CutFaces cutFaces(std::span<const federation::Member> members, const Colours& colours, const geometry::Plane& plane)
 {
     std::vector<Cut> cuts;
     std::vector<Transform> fits;

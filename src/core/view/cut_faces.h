@@ -12,13 +12,13 @@ struct CutFaces {
         std::uint32_t firstTriangle = 0, firstLine = 0; ///< up to the next face's
     };
     std::vector<Face> faces;
-    geometry::Mesh fill;                          ///< facing along the plane's normal
+    geometry::Mesh fill;                         ///< facing along the plane's normal
     std::vector<std::array<Point3, 2>> outlines; ///< pieces
 };
 
 /// Cuts every element that is drawn (alpha more than nothing). Closed bodies are filled, of open ones only the
 /// outline is there: nothing says where their inside is. All cores are used.
-[[nodiscard]] CutFaces cutFaces(std::span<const federation::Member> members,
-                                const Colours& colours, const geometry::Plane& plane);
+[[nodiscard]] CutFaces cutFaces(std::span<const federation::Member> members, const Colours& colours,
+                                const geometry::Plane& plane);
 
 } // namespace wendrix::view

@@ -67,8 +67,9 @@ std::string Cuts::inWords() const
     std::string words;
     const auto add = [&](const std::string& part) { words += (words.empty() ? "cut " : ", ") + part; };
     if (slice)
-        add(slice->name.empty() ? "between " + elevationInWords(Metres{slice->low}) + " and " + elevationInWords(Metres{slice->high})
-                                : "to " + slice->name);
+        add(slice->name.empty()
+                ? "between " + elevationInWords(Metres{slice->low}) + " and " + elevationInWords(Metres{slice->high})
+                : "to " + slice->name);
     if (!planes.empty())
         add("by " + counted(planes.size(), "plane", "planes"));
     if (box)

@@ -22,7 +22,6 @@ std::optional<ElementKey> find(std::span<const federation::Member> members, cons
     return other;
 }
 
-
 namespace {
 
 constexpr float kSpaceAlpha = 0.30f;
@@ -32,7 +31,8 @@ constexpr Colour kSelected{0.17f, 0.48f, 0.52f, 1};
 Colour toned(Colour c, std::string_view ifcClass)
 {
     const auto mix = [&](float to, float share) {
-        return Colour{c.red + (to - c.red) * share, c.green + (to - c.green) * share, c.blue + (to - c.blue) * share, 1};
+        return Colour{c.red + (to - c.red) * share, c.green + (to - c.green) * share, c.blue + (to - c.blue) * share,
+                      1};
     };
     if (ifcClass == "IfcWindow" || ifcClass == "IfcPlate" || ifcClass == "IfcCurtainWall") {
         const Colour pale = mix(1.0f, 0.55f);
@@ -109,7 +109,8 @@ auto ofMember(const Keys& keys, std::uint32_t member)
 /// What an element looks like while nothing is asked of it in particular; alpha 0 where it is not drawn then.
 class Plain {
 public:
-    Plain(const federation::Member& member, const MemberLook& look, const std::vector<Colour>* base, float fadedAlpha) : member_(member), look_(look), base_(base), fadedAlpha_(fadedAlpha)
+    Plain(const federation::Member& member, const MemberLook& look, const std::vector<Colour>* base, float fadedAlpha)
+        : member_(member), look_(look), base_(base), fadedAlpha_(fadedAlpha)
     {
         // Of each class once: a million elements have a few dozen.
         classes_.resize(member.model->source().schema().typeCount() + 1);
@@ -193,9 +194,9 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
     return all;
 }
 
-std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched, const Display& display,
-                                      std::span<const federation::Member> members, std::span<const MemberLook> looks,
-                                      const std::vector<std::vector<Colour>>& base)
+std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched,
+                                      const Display& display, std::span<const federation::Member> members,
+                                      std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base)
 {
     std::vector<ElementKey> changed;
     for (std::uint32_t m = 0; m < members.size(); ++m) {
@@ -212,8 +213,10 @@ std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours,
     return changed;
 }
 
-std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display, std::span<const federation::Member> members,
-                                                            std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base)
+std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display,
+                                                            std::span<const federation::Member> members,
+                                                            std::span<const MemberLook> looks,
+                                                            const std::vector<std::vector<Colour>>& base)
 {
     std::vector<ElementKey> shown;
     for (const auto& [key, colour] : display.painted)

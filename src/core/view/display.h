@@ -17,8 +17,8 @@ struct ElementKey {
     friend auto operator<=>(const ElementKey&, const ElementKey&) = default;
 };
 
-/// The element of a lasting name. A name without a discipline, as files have it, may be any member's; one whose model is called
-/// otherwise by now is looked for in the others of its discipline.
+/// The element of a lasting name. A name without a discipline, as files have it, may be any member's; one whose model
+/// is called otherwise by now is looked for in the others of its discipline.
 [[nodiscard]] std::optional<ElementKey> find(std::span<const federation::Member> members, const ElementRef& ref);
 
 /// 0 to 1 each. Alpha 0 is not drawn, 1 is solid, between is drawn through.
@@ -68,20 +68,20 @@ struct Display {
 
 /// How a member is shown as a whole.
 struct MemberLook {
-    Colour colour;          ///< its discipline's
+    Colour colour; ///< its discipline's
     bool isShown = true;
-    bool isPickable = true;    ///< else one reaches through it to what lies behind
-    bool isEdgesOnly = false;  ///< drawn in ink, without faces
+    bool isPickable = true;      ///< else one reaches through it to what lies behind
+    bool isEdgesOnly = false;    ///< drawn in ink, without faces
     bool areSpacesShown = false; ///< as tinted volumes
-    float alpha = 1;           ///< of everything in it that is not painted or selected
-    bool isOnlyPainted = false; ///< shows painted elements alone: an earlier revision laid under
+    float alpha = 1;             ///< of everything in it that is not painted or selected
+    bool isOnlyPainted = false;  ///< shows painted elements alone: an earlier revision laid under
 };
 
 /// Spaces and other volumes that nobody builds.
 [[nodiscard]] bool isUnbuilt(const ifc::Model& model, const ifc::Element& element);
 
-/// The colour of every element of every member, as if nothing were in focus. Spaces and other unbuilt volumes are not drawn unless painted, or
-/// asked for.
+/// The colour of every element of every member, as if nothing were in focus. Spaces and other unbuilt volumes are not
+/// drawn unless painted, or asked for.
 /// @param base  a colour for each element by a rule; where it is empty for a member, the discipline's tones
 [[nodiscard]] std::vector<std::vector<Colour>> coloursOf(const Display& display,
                                                          std::span<const federation::Member> members,
@@ -90,12 +90,15 @@ struct MemberLook {
 
 /// Brings the colours of these elements to a display, where everything else is as it was; costs what they are.
 /// @return whose colour is another now, in order
-std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched, const Display& display,
-                                      std::span<const federation::Member> members, std::span<const MemberLook> looks,
-                                      const std::vector<std::vector<Colour>>& base);
+std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours, const std::set<ElementKey>& touched,
+                                      const Display& display, std::span<const federation::Member> members,
+                                      std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base);
 
-/// The colours of what is drawn while something is in focus: what is painted, and what stands around it, pale. In order.
-[[nodiscard]] std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display, std::span<const federation::Member> members,
-                                                                          std::span<const MemberLook> looks, const std::vector<std::vector<Colour>>& base);
+/// The colours of what is drawn while something is in focus: what is painted, and what stands around it, pale. In
+/// order.
+[[nodiscard]] std::vector<std::pair<ElementKey, Colour>> coloursInFocusOf(const Display& display,
+                                                                          std::span<const federation::Member> members,
+                                                                          std::span<const MemberLook> looks,
+                                                                          const std::vector<std::vector<Colour>>& base);
 
 } // namespace wendrix::view

@@ -7,7 +7,8 @@ namespace wendrix::view {
 std::size_t countFrom(const std::vector<DrawStep>& list, float size)
 {
     return static_cast<std::size_t>(
-        std::partition_point(list.begin(), list.end(), [&](const DrawStep& s) { return s.size >= size; }) - list.begin());
+        std::partition_point(list.begin(), list.end(), [&](const DrawStep& s) { return s.size >= size; }) -
+        list.begin());
 }
 
 float smallestSizeWithin(std::span<const std::vector<DrawStep>> lists, std::uint64_t budget)

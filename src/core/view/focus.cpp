@@ -6,7 +6,8 @@
 
 namespace wendrix::view {
 
-Focus focusOn(const Box3& box, std::span<const federation::Member> members, std::span<const MemberLook> looks, std::span<const ElementKey> about, const Picker* picker)
+Focus focusOn(const Box3& box, std::span<const federation::Member> members, std::span<const MemberLook> looks,
+              std::span<const ElementKey> about, const Picker* picker)
 {
     constexpr std::uint64_t kMostTriangles = 250'000;
     constexpr double kHighStorey = 4.5, kSlab = 0.45; // metres
@@ -35,7 +36,8 @@ Focus focusOn(const Box3& box, std::span<const federation::Member> members, std:
     const auto take = [&](const ElementKey& key) {
         const federation::Member& member = members[key.member];
         const MemberLook& look = looks[key.member];
-        if (!look.isShown || look.isOnlyPainted || std::binary_search(own.begin(), own.end(), key) || isUnbuilt(*member.model, member.model->elements()[key.element]))
+        if (!look.isShown || look.isOnlyPainted || std::binary_search(own.begin(), own.end(), key) ||
+            isUnbuilt(*member.model, member.model->elements()[key.element]))
             return;
         const geometry::ElementShape& shape = member.geometry->elements()[key.element];
         if (shape.placed.empty())
@@ -48,7 +50,8 @@ Focus focusOn(const Box3& box, std::span<const federation::Member> members, std:
     if (picker != nullptr)
         for (const ElementKey& key : picker->overlapping(region))
             take(key);
-    std::sort(found.begin(), found.end(), [](const Found& a, const Found& b) { return a.size != b.size ? a.size > b.size : a.key < b.key; });
+    std::sort(found.begin(), found.end(),
+              [](const Found& a, const Found& b) { return a.size != b.size ? a.size > b.size : a.key < b.key; });
     std::uint64_t triangles = 0;
     for (const Found& f : found) {
         if (triangles + f.triangles > kMostTriangles)

@@ -6,7 +6,7 @@ namespace wendrix::view {
 
 namespace {
 
-constexpr double kBow = 0.045;       // half-heights: about what a hand draws
+constexpr double kBow = 0.045; // half-heights: about what a hand draws
 constexpr double kArrowHead = 0.05;
 constexpr double kArrowHalfAngle = 0.42; // radians
 constexpr int kEllipseSteps = 72, kBowSteps = 8;
@@ -68,7 +68,8 @@ std::vector<Point2> arrowHead(Point2 from, Point2 to)
     const double size = std::min(kArrowHead, 0.5 * whole);
     const Vector2 back = (-size / whole) * along;
     const double c = std::cos(kArrowHalfAngle), s = std::sin(kArrowHalfAngle);
-    return {to + Vector2{c * back.x - s * back.y, s * back.x + c * back.y}, to, to + Vector2{c * back.x + s * back.y, -s * back.x + c * back.y}};
+    return {to + Vector2{c * back.x - s * back.y, s * back.x + c * back.y}, to,
+            to + Vector2{c * back.x + s * back.y, -s * back.x + c * back.y}};
 }
 
 } // namespace
@@ -76,13 +77,20 @@ std::vector<Point2> arrowHead(Point2 from, Point2 to)
 std::string inWords(MarkKind kind)
 {
     switch (kind) {
-    case MarkKind::Cloud: return "cloud";
-    case MarkKind::Ellipse: return "ellipse";
-    case MarkKind::Rectangle: return "rectangle";
-    case MarkKind::Line: return "line";
-    case MarkKind::Arrow: return "arrow";
-    case MarkKind::FreeLine: return "free line";
-    case MarkKind::Text: return "text";
+    case MarkKind::Cloud:
+        return "cloud";
+    case MarkKind::Ellipse:
+        return "ellipse";
+    case MarkKind::Rectangle:
+        return "rectangle";
+    case MarkKind::Line:
+        return "line";
+    case MarkKind::Arrow:
+        return "arrow";
+    case MarkKind::FreeLine:
+        return "free line";
+    case MarkKind::Text:
+        return "text";
     }
     return {};
 }
@@ -103,8 +111,8 @@ bool isSameView(const Camera& a, const Camera& b)
 {
     // A thousandth of what lies between eye and target: less than a pixel.
     const double near = 1e-3 * std::max(1e-3, length(a.target - a.eye));
-    return a.isParallel == b.isParallel && std::abs(a.fieldOfView - b.fieldOfView) < 1e-4 && length(a.eye - b.eye) < near &&
-           length(a.target - b.target) < near;
+    return a.isParallel == b.isParallel && std::abs(a.fieldOfView - b.fieldOfView) < 1e-4 &&
+           length(a.eye - b.eye) < near && length(a.target - b.target) < near;
 }
 
 std::vector<std::vector<Point2>> strokesOf(const Mark& mark)
@@ -115,11 +123,16 @@ std::vector<std::vector<Point2>> strokesOf(const Mark& mark)
         return {mark.points};
     const Point2 a = mark.points[0], b = mark.points[1];
     switch (mark.kind) {
-    case MarkKind::Cloud: return {cloud(a, b)};
-    case MarkKind::Ellipse: return {ellipse(a, b)};
-    case MarkKind::Rectangle: return {rectangle(a, b)};
-    case MarkKind::Arrow: return {{a, b}, arrowHead(a, b)};
-    default: return {{a, b}};
+    case MarkKind::Cloud:
+        return {cloud(a, b)};
+    case MarkKind::Ellipse:
+        return {ellipse(a, b)};
+    case MarkKind::Rectangle:
+        return {rectangle(a, b)};
+    case MarkKind::Arrow:
+        return {{a, b}, arrowHead(a, b)};
+    default:
+        return {{a, b}};
     }
 }
 

@@ -48,7 +48,8 @@ std::uint32_t triangleAt(const Mesh& mesh, const Picked& picked)
 
 std::string inWords(MeasureKind kind)
 {
-    static constexpr const char* kWords[] = {"distance", "perpendicular", "shortest distance", "opening", "angle", "area", "elevation"};
+    static constexpr const char* kWords[] = {"distance", "perpendicular", "shortest distance", "opening",
+                                             "angle",    "area",          "elevation"};
     return kWords[static_cast<int>(kind)];
 }
 
@@ -62,14 +63,17 @@ std::string measuredLength(double metres)
 {
     const double tenths = std::round(std::abs(metres) * 1e4);
     const auto whole = static_cast<std::uint64_t>(tenths / 10);
-    return (metres < 0 && tenths > 0 ? "\u2212" : "") + grouped(whole) + "." + std::to_string(static_cast<int>(tenths) % 10) + " mm";
+    return (metres < 0 && tenths > 0 ? "\u2212" : "") + grouped(whole) + "." +
+           std::to_string(static_cast<int>(tenths) % 10) + " mm";
 }
 
 Measurement distanceBetween(Point3 a, Point3 b)
 {
     const Vector3 d = b - a;
     Measurement m{MeasureKind::Distance, {a, b}, measuredLength(length(d)), {}, length(d)};
-    m.parts = {{"along X", measuredLength(d.x)}, {"along Y", measuredLength(d.y)}, {"upright", measuredLength(d.z)},
+    m.parts = {{"along X", measuredLength(d.x)},
+               {"along Y", measuredLength(d.y)},
+               {"upright", measuredLength(d.z)},
                {"level", measuredLength(std::hypot(d.x, d.y))}};
     if (const double level = std::hypot(d.x, d.y); level > 1e-9)
         m.parts.emplace_back("slope", fixed(std::atan2(d.z, level) * 180 / std::numbers::pi, 2, "°"));
@@ -87,7 +91,8 @@ Measurement perpendicular(Point3 from, Point3 onFace, Vector3 normal)
 
 Result<Measurement> shortestBetween(std::span<const federation::Member> members, ElementKey a, ElementKey b)
 {
-    const auto nearest = geometry::shortestDistance(geometry::TriangleTree(meshOf(members, a)), geometry::TriangleTree(meshOf(members, b)));
+    const auto nearest = geometry::shortestDistance(geometry::TriangleTree(meshOf(members, a)),
+                                                    geometry::TriangleTree(meshOf(members, b)));
     if (!nearest)
         return fail({kCanNotMeasure, "One of the two elements has no body to measure from."});
     Measurement m = distanceBetween(nearest->a, nearest->b);
@@ -104,13 +109,15 @@ Result<Measurement> openingAt(std::span<const federation::Member> members, const
         return fail({kCanNotMeasure, "The element has no body to measure."});
     const geometry::FlatFace face = geometry::flatFace(mesh, triangleAt(mesh, picked));
     if (face.bounds.size() < 2)
-        return fail({kCanNotMeasure, "The face there has no opening; take hold of the wall's or slab's face beside it."});
+        return fail(
+            {kCanNotMeasure, "The face there has no opening; take hold of the wall's or slab's face beside it."});
     const std::vector<Point3>* nearest = nullptr;
     double least = std::numeric_limits<double>::max();
     for (std::size_t i = 1; i < face.bounds.size(); ++i)
         for (std::size_t k = 0; k < face.bounds[i].size(); ++k) {
             const auto& ring = face.bounds[i];
-            const double d = geometry::betweenSegments(picked.place, picked.place, ring[k], ring[(k + 1) % ring.size()]).distance;
+            const double d =
+                geometry::betweenSegments(picked.place, picked.place, ring[k], ring[(k + 1) % ring.size()]).distance;
             if (d < least) {
                 least = d;
                 nearest = &ring;
@@ -121,7 +128,8 @@ Result<Measurement> openingAt(std::span<const federation::Member> members, const
     const bool isLevel = length(across) < 1e-6;
     if (isLevel)
         for (std::size_t k = 0; k < nearest->size(); ++k)
-            if (const Vector3 side = (*nearest)[(k + 1) % nearest->size()] - (*nearest)[k]; length(side) > length(across))
+            if (const Vector3 side = (*nearest)[(k + 1) % nearest->size()] - (*nearest)[k];
+                length(side) > length(across))
                 across = side;
     across = normalised(across);
     const Vector3 up = cross(face.normal, across);
@@ -139,7 +147,8 @@ Result<Measurement> openingAt(std::span<const federation::Member> members, const
     m.kind = MeasureKind::Opening;
     m.places = {at(low[0], low[1]), at(high[0], low[1]), at(high[0], high[1]), at(low[0], high[1])};
     m.value = measuredLength(width) + " × " + measuredLength(height);
-    m.parts = {{isLevel ? "length" : "width", measuredLength(width)}, {isLevel ? "width" : "height", measuredLength(height)}};
+    m.parts = {{isLevel ? "length" : "width", measuredLength(width)},
+               {isLevel ? "width" : "height", measuredLength(height)}};
     m.number = width;
     return m;
 }
@@ -175,9 +184,11 @@ Measurement elevationOf(Point3 place, const ifc::Georeference& georeference)
     m.number = place.z;
     m.value = elevationInWords(Metres{place.z}) + " m";
     m.parts.emplace_back("above the project's zero", elevationInWords(Metres{place.z}) + " m");
-    const auto sea = georeference.height ? georeference.height
-                     : georeference.siteElevation ? std::optional(georeference.siteElevation->value) : std::nullopt;
-    m.parts.emplace_back("above sea level", sea ? elevationInWords(Metres{place.z + *sea}) + " m" : "the reference does not say");
+    const auto sea = georeference.height          ? georeference.height
+                     : georeference.siteElevation ? std::optional(georeference.siteElevation->value)
+                                                  : std::nullopt;
+    m.parts.emplace_back("above sea level",
+                         sea ? elevationInWords(Metres{place.z + *sea}) + " m" : "the reference does not say");
     return m;
 }
 
@@ -193,7 +204,8 @@ const Snapper::Features& Snapper::featuresOf(ElementKey key)
             const geometry::Shape& shape = member.geometry->shapes()[placed.shape];
             const Transform map = member.fit.transform() * placed.placement;
             for (const auto& edge : shape.edges)
-                found->second.edges.push_back({map.apply(shape.mesh.points[edge[0]]), map.apply(shape.mesh.points[edge[1]])});
+                found->second.edges.push_back(
+                    {map.apply(shape.mesh.points[edge[0]]), map.apply(shape.mesh.points[edge[1]])});
         }
         found->second.centreLine = geometry::centreLine(meshOf(members_, key));
     }
@@ -203,7 +215,9 @@ const Snapper::Features& Snapper::featuresOf(ElementKey key)
 std::optional<Snap> Snapper::at(const Camera& camera, Viewport viewport, double x, double y, double reach,
                                 const Colours& colours, const Picker::Filter& filter)
 {
-    const auto pickAt = [&](double px, double py) { return picker_.pick(rayThrough(camera, viewport, px, py), colours, filter); };
+    const auto pickAt = [&](double px, double py) {
+        return picker_.pick(rayThrough(camera, viewport, px, py), colours, filter);
+    };
     auto under = pickAt(x, y);
     // Just beside a body its edge can still be held.
     for (int k = 0; k < 8 && !under; ++k)

@@ -18,10 +18,10 @@ enum class MeasureKind { Distance, Perpendicular, Shortest, Opening, Angle, Area
 /// One measurement: what was measured, where it is drawn, and what it says.
 struct Measurement {
     MeasureKind kind = MeasureKind::Distance;
-    std::vector<Point3> places;                          ///< as picked or found, drawn in this order; federation frame
-    std::string value;                                   ///< the one figure: "180 mm", "34.2°"
+    std::vector<Point3> places; ///< as picked or found, drawn in this order; federation frame
+    std::string value;          ///< the one figure: "180 mm", "34.2°"
     std::vector<std::pair<std::string, std::string>> parts; ///< the rest of it: "along X", "1 200.0 mm"
-    double number = 0;                                   ///< the figure in metres, square metres or radians
+    double number = 0;                                      ///< the figure in metres, square metres or radians
     friend bool operator==(const Measurement&, const Measurement&) = default;
 };
 
@@ -30,7 +30,8 @@ struct Measurement {
 /// From a place at right angles onto the plane of a face.
 [[nodiscard]] Measurement perpendicular(Point3 from, Point3 onFace, Vector3 normal);
 /// Where two elements come nearest. @return kCanNotMeasure where one has no body
-[[nodiscard]] Result<Measurement> shortestBetween(std::span<const federation::Member> members, ElementKey a, ElementKey b);
+[[nodiscard]] Result<Measurement> shortestBetween(std::span<const federation::Member> members, ElementKey a,
+                                                  ElementKey b);
 /// Width and height of the hole in the flat face nearest to the place.
 /// @return kCanNotMeasure where the face there has no hole
 [[nodiscard]] Result<Measurement> openingAt(std::span<const federation::Member> members, const Picked& picked);
@@ -50,14 +51,17 @@ enum class SnapKind { Corner, Midpoint, CentreLine, Edge, Face };
 
 struct Snap {
     SnapKind kind = SnapKind::Face;
-    Picked picked;   ///< with the place snapped to
+    Picked picked;            ///< with the place snapped to
     std::vector<Point3> line; ///< the edge or centre line held, two places; empty for a face
 };
 
 /// Finds what there is to take hold of near a pixel. Keeps the features of the last elements asked for.
 class Snapper {
 public:
-    Snapper(std::span<const federation::Member> members, Picker& picker) : members_(members.begin(), members.end()), picker_(picker) {}
+    Snapper(std::span<const federation::Member> members, Picker& picker)
+        : members_(members.begin(), members.end()), picker_(picker)
+    {
+    }
     /// @param reach  pixels
     [[nodiscard]] std::optional<Snap> at(const Camera& camera, Viewport viewport, double x, double y, double reach,
                                          const Colours& colours, const Picker::Filter& filter);

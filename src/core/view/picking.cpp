@@ -93,7 +93,8 @@ std::optional<Picked> Picker::pick(const Ray& ray, const Colours& colours, const
     std::optional<Picked> best;
     double nearest = last;
     const auto isDrawn = [&](const ElementKey& key) {
-        return filter.takes(key.member) && colours.of(key).alpha >= filter.leastAlpha && !(filter.reachesThrough && filter.reachesThrough(key));
+        return filter.takes(key.member) && colours.of(key).alpha >= filter.leastAlpha &&
+               !(filter.reachesThrough && filter.reachesThrough(key));
     };
     tree_.alongRay(
         // A body that the cut opens is met at the cut, though its own faces lie farther off.
@@ -143,7 +144,8 @@ std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, con
 {
     // The four sides of what is seen through the rectangle, facing outwards.
     const Ray rays[] = {rayThrough(camera, viewport, r.left, r.top), rayThrough(camera, viewport, r.right, r.top),
-                        rayThrough(camera, viewport, r.right, r.bottom), rayThrough(camera, viewport, r.left, r.bottom)};
+                        rayThrough(camera, viewport, r.right, r.bottom),
+                        rayThrough(camera, viewport, r.left, r.bottom)};
     const Ray middle = rayThrough(camera, viewport, 0.5 * (r.left + r.right), 0.5 * (r.top + r.bottom));
     std::vector<geometry::Plane> sides;
     for (std::size_t i = 0; i < 4; ++i) {
@@ -160,13 +162,15 @@ std::set<ElementKey> Picker::within(const Camera& camera, Viewport viewport, con
 
     std::set<ElementKey> found, outside;
     for (const Item& item : items_) {
-        if (!filter.takes(item.key.member) || outside.contains(item.key) || colours.of(item.key).alpha < filter.leastAlpha || (!isWhole && found.contains(item.key)))
+        if (!filter.takes(item.key.member) || outside.contains(item.key) ||
+            colours.of(item.key).alpha < filter.leastAlpha || (!isWhole && found.contains(item.key)))
             continue;
         const auto& mesh = members_[item.key.member].geometry->shapes()[item.shape].mesh;
         const Box3 box = boundsOf(item.key);
         const Vector3 half = 0.5 * box.size();
         const auto isBeyond = [&](const geometry::Plane& p) {
-            return p.distance(box.centre()) > half.x * std::abs(p.normal.x) + half.y * std::abs(p.normal.y) + half.z * std::abs(p.normal.z);
+            return p.distance(box.centre()) >
+                   half.x * std::abs(p.normal.x) + half.y * std::abs(p.normal.y) + half.z * std::abs(p.normal.z);
         };
         if (std::any_of(sides.begin(), sides.end(), isBeyond))
             continue;

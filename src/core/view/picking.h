@@ -12,7 +12,7 @@ namespace wendrix::view {
 
 struct Picked {
     ElementKey element;
-    Point3 place;           ///< federation frame
+    Point3 place;            ///< federation frame
     Vector3 normal{0, 0, 1}; ///< unit, of the face there, towards the viewer
     friend bool operator==(const Picked&, const Picked&) = default;
 };
@@ -30,20 +30,22 @@ public:
     struct Filter {
         float leastAlpha = 0.01f;
         std::vector<geometry::Plane> cuts;
-        std::vector<bool> isMemberPickable; ///< those past its end are
+        std::vector<bool> isMemberPickable;                         ///< those past its end are
         std::function<bool(const ElementKey&)> reachesThrough = {}; ///< elements that do not count; not set: none
         [[nodiscard]] bool shows(Point3 place) const;
-        [[nodiscard]] bool takes(std::uint32_t member) const { return member >= isMemberPickable.size() || isMemberPickable[member]; }
+        [[nodiscard]] bool takes(std::uint32_t member) const
+        {
+            return member >= isMemberPickable.size() || isMemberPickable[member];
+        }
     };
     /// The nearest element along a ray, exact on its triangles; where a cut goes through a closed body, the cut face.
-        [[nodiscard]] std::optional<Picked> pick(const Ray& ray, const Colours& colours,
-                                             const Filter& filter);
+    [[nodiscard]] std::optional<Picked> pick(const Ray& ray, const Colours& colours, const Filter& filter);
     /// Elements seen in a rectangle of the window, hidden behind others or not: wholly inside it, or touching it.
     struct Rectangle {
         double left = 0, top = 0, right = 0, bottom = 0; ///< pixels
     };
-    [[nodiscard]] std::set<ElementKey> within(const Camera& camera, Viewport viewport, const Rectangle& rectangle, bool isWhole,
-                                              const Colours& colours, const Filter& filter);
+    [[nodiscard]] std::set<ElementKey> within(const Camera& camera, Viewport viewport, const Rectangle& rectangle,
+                                              bool isWhole, const Colours& colours, const Filter& filter);
     [[nodiscard]] Box3 boundsOf(const ElementKey& key) const { return view::boundsOf(members_, key); }
     /// Elements whose bounds reach into a box, in order.
     [[nodiscard]] std::vector<ElementKey> overlapping(const Box3& box) const;

@@ -14,9 +14,12 @@ public:
     Translation(std::span<const federation::Member> from, std::span<const federation::Member> to) : from_(from), to_(to)
     {
         for (const federation::Member& member : from)
-            same_.push_back(std::find_if(to.begin(), to.end(), [&](const federation::Member& m) {
-                                return m.model == member.model && m.disciplineId == member.disciplineId && m.part == member.part;
-                            }) - to.begin());
+            same_.push_back(std::find_if(to.begin(), to.end(),
+                                         [&](const federation::Member& m) {
+                                             return m.model == member.model && m.disciplineId == member.disciplineId &&
+                                                    m.part == member.part;
+                                         }) -
+                            to.begin());
     }
     [[nodiscard]] std::optional<ElementKey> operator()(const ElementKey& key) const
     {
@@ -35,13 +38,16 @@ public:
 
 private:
     std::span<const federation::Member> from_, to_;
-    std::vector<std::ptrdiff_t> same_; ///< of each member the one that is the same model; past the end where there is none
+    std::vector<std::ptrdiff_t>
+        same_; ///< of each member the one that is the same model; past the end where there is none
 };
 
 /// As many members as come before those that are only laid under.
-std::span<const federation::Member> shownOf(const std::vector<federation::Member>& members, const std::vector<MemberLook>& looks)
+std::span<const federation::Member> shownOf(const std::vector<federation::Member>& members,
+                                            const std::vector<MemberLook>& looks)
 {
-    const auto end = std::find_if(looks.begin(), looks.end(), [](const MemberLook& look) { return look.isOnlyPainted; });
+    const auto end =
+        std::find_if(looks.begin(), looks.end(), [](const MemberLook& look) { return look.isOnlyPainted; });
     return std::span(members).first(static_cast<std::size_t>(end - looks.begin()));
 }
 
@@ -79,7 +85,10 @@ void Scene::setMembers(std::vector<federation::Member> members, std::vector<Memb
     setRule(rule_);
 }
 
-std::optional<ElementKey> Scene::find(const ElementRef& ref) const { return view::find(shownOf(members_, looks_), ref); }
+std::optional<ElementKey> Scene::find(const ElementRef& ref) const
+{
+    return view::find(shownOf(members_, looks_), ref);
+}
 
 void Scene::setLooks(std::vector<MemberLook> looks)
 {
@@ -152,8 +161,31 @@ void Scene::fadeAllButSelected()
     bringUpToDate();
 }
 
+namespace {
+
+/// @return whether it was another one
+template <class Value>
+bool replace(Value& old, Value& with)
+{
+    if (old == with)
+        return false;
+    old = std::move(with);
+    return true;
+}
+
+} // namespace
+
+void Scene::setNoteSigns(std::vector<Marker> signs)
+{
+    if (replace(noteSigns_, signs))
+        difference_.areSignsNew = true;
+}
+
 void Scene::show(Subject subject)
 {
+    const bool areMarkersNew = replace(markers_, subject.markers), areArrowsNew = replace(arrows_, subject.arrows);
+    difference_.areSignsNew = difference_.areSignsNew || areMarkersNew || areArrowsNew;
+    difference_.isGridNew = replace(grid_, subject.grid) || difference_.isGridNew;
     for (const auto* one : {&display_.painted, &subject.painted})
         for (const auto& [key, colour] : *one)
             touched_.insert(key);
@@ -233,7 +265,8 @@ Scene::Difference Scene::takeDifference()
 {
     // What changed twice is told once.
     std::sort(difference_.colours.begin(), difference_.colours.end());
-    difference_.colours.erase(std::unique(difference_.colours.begin(), difference_.colours.end()), difference_.colours.end());
+    difference_.colours.erase(std::unique(difference_.colours.begin(), difference_.colours.end()),
+                              difference_.colours.end());
     return std::exchange(difference_, {});
 }
 

@@ -3,6 +3,7 @@
 #include "core/view/colouring.h"
 #include "core/view/colours.h"
 #include "core/view/cuts.h"
+#include "core/view/signs.h"
 
 namespace wendrix::view {
 
@@ -17,17 +18,20 @@ struct Overlay {
 /// What a view is about.
 struct Subject {
     std::map<ElementKey, Colour> painted;
-    bool isRestFaded = false;         ///< everything that is not painted
-    std::optional<Box3> place;        ///< in focus: what is painted and what stands around is drawn, nothing else
+    bool isRestFaded = false;           ///< everything that is not painted
+    std::optional<Box3> place;          ///< in focus: what is painted and what stands around is drawn, nothing else
     std::vector<ElementKey> about = {}; ///< elements that are no surroundings of the place
+    std::vector<Marker> markers = {};
+    std::vector<Arrow> arrows = {};
+    std::vector<GridLine> grid = {}; ///< to find one's way by
 };
 
-/// What a scene shows, apart from where one looks from: members and their looks, what is hidden, painted, selected and in focus,
-/// cuts, and the colours that come of it.
+/// What a scene shows, apart from where one looks from: members and their looks, what is hidden, painted, selected and
+/// in focus, signs and grid, cuts, and the colours that come of it.
 ///
-/// Elements are named by keys, which hold for the members of now; when others are set, what was hidden, painted or selected is
-/// found again by its ElementRef. Each command costs what it touches; takeDifference() says what that was, so that whoever draws
-/// need not look at the rest.
+/// Elements are named by keys, which hold for the members of now; when others are set, what was hidden, painted or
+/// selected is found again by its ElementRef. Each command costs what it touches; takeDifference() says what that was,
+/// so that whoever draws need not look at the rest.
 class Scene {
 public:
     void setMembers(std::vector<federation::Member> members, std::vector<MemberLook> looks);
@@ -42,7 +46,7 @@ public:
     [[nodiscard]] const std::vector<LegendLine>& legend() const { return colouring_.legend; }
 
     [[nodiscard]] const Display& display() const { return display_; }
-    void setDisplay(Display display); ///< whole, as a kept view has it
+    void setDisplay(Display display);           ///< whole, as a kept view has it
     void choose(std::set<ElementKey> elements); ///< as the selection
     void hideSelected();
     void showOnlySelected();
@@ -50,6 +54,12 @@ public:
     /// The selected elements as they are, the rest faded.
     void fadeAllButSelected();
     void show(Subject subject); ///< instead of what it was about before
+    [[nodiscard]] const std::vector<Marker>& markers() const { return markers_; }
+    [[nodiscard]] const std::vector<Arrow>& arrows() const { return arrows_; }
+    [[nodiscard]] const std::vector<GridLine>& grid() const { return grid_; }
+    /// Signs of notes stand there whatever the view is about, over everything else.
+    void setNoteSigns(std::vector<Marker> signs);
+    [[nodiscard]] const std::vector<Marker>& noteSigns() const { return noteSigns_; }
     /// What finds the surroundings of a place among the members of now; until it is there nothing stands around.
     void setPicker(const Picker* picker);
 
@@ -66,9 +76,14 @@ public:
 
     /// What differs since it was asked last.
     struct Difference {
-        bool areMembersNew = false, areLooksNew = false, areAllColoursNew = false, isFocusNew = false, areCutFacesNew = false;
+        bool areMembersNew = false, areLooksNew = false, areAllColoursNew = false, isFocusNew = false,
+             areCutFacesNew = false, areSignsNew = false, isGridNew = false;
         std::vector<ElementKey> colours; ///< whose colour in the whole is another, in order; where not all are new
-        [[nodiscard]] bool isNothing() const { return !areMembersNew && !areLooksNew && !areAllColoursNew && !isFocusNew && !areCutFacesNew && colours.empty(); }
+        [[nodiscard]] bool isNothing() const
+        {
+            return !areMembersNew && !areLooksNew && !areAllColoursNew && !isFocusNew && !areCutFacesNew &&
+                   !areSignsNew && !isGridNew && colours.empty();
+        }
     };
     [[nodiscard]] const Difference& difference() const { return difference_; }
     [[nodiscard]] Difference takeDifference();
@@ -85,11 +100,15 @@ private:
     Display display_;
     std::vector<ElementKey> about_; ///< of the focus
     const Picker* picker_ = nullptr;
+    std::vector<Marker> markers_, noteSigns_;
+    std::vector<Arrow> arrows_;
+    std::vector<GridLine> grid_;
     Cuts cuts_;
     std::optional<Overlay> overlay_;
     ColourTable whole_;
     ColourList inFocus_;
-    bool isWholeFaded_ = false, areAllTouched_ = true; ///< whole_ is of a display whose rest is faded; it has to be made anew
+    bool isWholeFaded_ = false,
+         areAllTouched_ = true;    ///< whole_ is of a display whose rest is faded; it has to be made anew
     std::set<ElementKey> touched_; ///< not yet as whole_ has them
     Difference difference_;
 };

@@ -13,7 +13,10 @@ namespace {
 Json triple(Vector3 v) { return {v.x, v.y, v.z}; }
 Vector3 vector(const Json& j) { return {j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>()}; }
 Json toJson(Colour c) { return {c.red, c.green, c.blue, c.alpha}; }
-Colour colour(const Json& j) { return {j.at(0).get<float>(), j.at(1).get<float>(), j.at(2).get<float>(), j.at(3).get<float>()}; }
+Colour colour(const Json& j)
+{
+    return {j.at(0).get<float>(), j.at(1).get<float>(), j.at(2).get<float>(), j.at(3).get<float>()};
+}
 
 template <class Enum>
 Enum bounded(const Json& j, int most)
@@ -50,7 +53,7 @@ Cuts cuts(const Json& j)
 
 Json toJson(const MemberLook& l)
 {
-    return {{"colour", toJson(l.colour)}, {"shown", l.isShown},  {"picked", l.isPickable},
+    return {{"colour", toJson(l.colour)}, {"shown", l.isShown},         {"picked", l.isPickable},
             {"edges", l.isEdgesOnly},     {"spaces", l.areSpacesShown}, {"alpha", l.alpha}};
 }
 
@@ -71,7 +74,11 @@ Json toJson(const Measurement& m)
     Json places = Json::array();
     for (const Point3 p : m.places)
         places.push_back(triple(p));
-    return {{"kind", static_cast<int>(m.kind)}, {"places", places}, {"value", m.value}, {"parts", m.parts}, {"number", m.number}};
+    return {{"kind", static_cast<int>(m.kind)},
+            {"places", places},
+            {"value", m.value},
+            {"parts", m.parts},
+            {"number", m.number}};
 }
 
 Measurement measurement(const Json& j)
@@ -110,7 +117,10 @@ Mark mark(const Json& j, const Camera& from)
 std::string toJson(const SceneState& s)
 {
     Json j;
-    j["camera"] = {{"eye", triple(s.camera.eye)}, {"target", triple(s.camera.target)}, {"angle", s.camera.fieldOfView}, {"parallel", s.camera.isParallel}};
+    j["camera"] = {{"eye", triple(s.camera.eye)},
+                   {"target", triple(s.camera.target)},
+                   {"angle", s.camera.fieldOfView},
+                   {"parallel", s.camera.isParallel}};
     j["cuts"] = toJson(s.cuts);
     j["rule"] = {static_cast<int>(s.rule.by), s.rule.propertySet, s.rule.property};
     for (const auto& [discipline, l] : s.looks)
@@ -143,7 +153,8 @@ Result<SceneState> fromJson(const std::string& text)
         s.camera.isParallel = camera.value("parallel", false);
         s.cuts = cuts(j.value("cuts", Json::object()));
         if (j.contains("rule"))
-            s.rule = {bounded<ColourBy>(j["rule"].at(0), static_cast<int>(ColourBy::Property)), j["rule"].at(1), j["rule"].at(2)};
+            s.rule = {bounded<ColourBy>(j["rule"].at(0), static_cast<int>(ColourBy::Property)), j["rule"].at(1),
+                      j["rule"].at(2)};
         const Json looks = j.value("looks", Json::object()), painted = j.value("painted", Json::object());
         for (const auto& [discipline, l] : looks.items())
             s.looks[discipline] = look(l);

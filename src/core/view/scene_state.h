@@ -34,6 +34,7 @@ struct SceneState {
 /// The display as lasting names, and back on the members of today; what is no longer there is passed over and counted.
 /// A focus comes back as its place alone; Scene::setDisplay finds what stands around it.
 void take(SceneState& state, const Display& display, std::span<const federation::Member> members);
-[[nodiscard]] Display displayOf(const SceneState& state, std::span<const federation::Member> members, std::size_t& missing);
+[[nodiscard]] Display displayOf(const SceneState& state, std::span<const federation::Member> members,
+                                std::size_t& missing);
 
 } // namespace wendrix::view

@@ -11,13 +11,14 @@ namespace wendrix::view {
 
 namespace {
 
-constexpr char kEnd = '\n';       // ends a row
-constexpr char kPart = '\x1f';    // ends a row's own name
+constexpr char kEnd = '\n';                   // ends a row
+constexpr char kPart = '\x1f';                // ends a row's own name
 constexpr std::size_t kMostLookedAt = 20'000; // a query of one letter is in nearly every row
 
 std::string clean(std::string text)
 {
-    std::replace_if(text.begin(), text.end(), [](char c) { return c == kEnd || c == kPart; }, ' ');
+    std::replace_if(
+        text.begin(), text.end(), [](char c) { return c == kEnd || c == kPart; }, ' ');
     return text;
 }
 
@@ -58,7 +59,8 @@ std::string folded(std::string_view text)
 void SearchIndex::add(const std::string& words, const std::string& more, std::span<const ElementKey> elements)
 {
     const std::string own = clean(words);
-    rows_.push_back({texts_.size(), static_cast<std::uint32_t>(own.size()), static_cast<std::uint32_t>(elements_.size())});
+    rows_.push_back(
+        {texts_.size(), static_cast<std::uint32_t>(own.size()), static_cast<std::uint32_t>(elements_.size())});
     const std::string row = own + kPart + clean(more) + kEnd;
     texts_ += folded(row);
     shown_ += row;
@@ -136,7 +138,8 @@ std::vector<SearchHit> SearchIndex::find(const std::string& query, std::size_t m
     const std::vector<std::string> words = wordsOf(whole);
     if (words.empty() || most == 0)
         return {};
-    const std::string& longest = *std::max_element(words.begin(), words.end(), [](const auto& a, const auto& b) { return a.size() < b.size(); });
+    const std::string& longest =
+        *std::max_element(words.begin(), words.end(), [](const auto& a, const auto& b) { return a.size() < b.size(); });
     struct Found {
         int rank;
         std::uint32_t row;
@@ -149,15 +152,22 @@ std::vector<SearchHit> SearchIndex::find(const std::string& query, std::size_t m
         if (at == nullptr)
             break;
         const auto offset = static_cast<std::uint64_t>(at - begin);
-        const auto row = static_cast<std::uint32_t>(
-            std::upper_bound(rows_.begin(), rows_.end(), offset, [](std::uint64_t o, const Row& r) { return o < r.text; }) - rows_.begin() - 1);
+        const auto row =
+            static_cast<std::uint32_t>(std::upper_bound(rows_.begin(), rows_.end(), offset,
+                                                        [](std::uint64_t o, const Row& r) { return o < r.text; }) -
+                                       rows_.begin() - 1);
         const std::uint64_t last = row + 1 < rows_.size() ? rows_[row + 1].text : texts_.size();
         const std::string_view text(begin + rows_[row].text, last - rows_[row].text);
         at = begin + last;
-        if (!std::all_of(words.begin(), words.end(), [&](const std::string& w) { return text.find(w) != std::string_view::npos; }))
+        if (!std::all_of(words.begin(), words.end(),
+                         [&](const std::string& w) { return text.find(w) != std::string_view::npos; }))
             continue;
         const std::string_view own = text.substr(0, rows_[row].wordsLength);
-        found.push_back({own == whole ? 0 : own.starts_with(whole) ? 1 : own.find(words[0]) != std::string_view::npos ? 2 : 3, row});
+        found.push_back({own == whole                                   ? 0
+                         : own.starts_with(whole)                       ? 1
+                         : own.find(words[0]) != std::string_view::npos ? 2
+                                                                        : 3,
+                         row});
     }
     std::stable_sort(found.begin(), found.end(), [](const Found& a, const Found& b) { return a.rank < b.rank; });
     if (found.size() > most)
@@ -166,7 +176,8 @@ std::vector<SearchHit> SearchIndex::find(const std::string& query, std::size_t m
     for (const Found& f : found) {
         const Row& row = rows_[f.row];
         const std::uint64_t last = f.row + 1 < rows_.size() ? rows_[f.row + 1].text : shown_.size();
-        const std::uint32_t lastElement = f.row + 1 < rows_.size() ? rows_[f.row + 1].firstElement : static_cast<std::uint32_t>(elements_.size());
+        const std::uint32_t lastElement =
+            f.row + 1 < rows_.size() ? rows_[f.row + 1].firstElement : static_cast<std::uint32_t>(elements_.size());
         SearchHit hit;
         hit.words = shown_.substr(row.text, row.wordsLength);
         hit.where = shown_.substr(row.text + row.wordsLength + 1, last - row.text - row.wordsLength - 2);

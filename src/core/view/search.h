@@ -9,8 +9,8 @@ namespace wendrix::view {
 
 /// What a search found: an element, or a property with one value and all that have it.
 struct SearchHit {
-    std::string words;  ///< "Supply duct 400 x 250", "Pset_WallCommon FireRating = EI 60"
-    std::string where;  ///< "Ventilation P02 · Duct segment · Level 1", "12 elements"
+    std::string words; ///< "Supply duct 400 x 250", "Pset_WallCommon FireRating = EI 60"
+    std::string where; ///< "Ventilation P02 · Duct segment · Level 1", "12 elements"
     std::vector<ElementKey> elements;
 };
 

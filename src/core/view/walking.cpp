@@ -12,7 +12,8 @@ constexpr double kDeepestMetres = 60; // deeper there is no floor, but a hole in
 
 } // namespace
 
-Walker::Walker(Picker& picker, std::span<const federation::Member> members, const Colours& colours) : picker_(picker), colours_(colours)
+Walker::Walker(Picker& picker, std::span<const federation::Member> members, const Colours& colours)
+    : picker_(picker), colours_(colours)
 {
     solid_.leastAlpha = 0.2f;
     solid_.reachesThrough = [members](const ElementKey& key) {

@@ -66,10 +66,12 @@ void TestBase::namesClasses_data()
 {
     QTest::addColumn<QString>("ifcClass");
     QTest::addColumn<QString>("words");
+    // clang-format off
     QTest::newRow("one word") << "IfcWall" << "Wall";
     QTest::newRow("two words") << "IfcDuctSegment" << "Duct segment";
     QTest::newRow("three words") << "IfcBuildingElementProxy" << "Building element proxy";
     QTest::newRow("nothing") << "" << "";
+    // clang-format on
 }
 
 void TestBase::namesClasses()
@@ -84,11 +86,13 @@ void TestBase::countsTimes_data()
     QTest::addColumn<int>("days");
     QTest::addColumn<QString>("later");
     QTest::addColumn<QString>("words");
+    // clang-format off
     QTest::newRow("within a month") << "2026-11-16T17:42:00Z" << 7 << "2026-11-23T17:42:00Z" << "16 Nov 17:42";
     QTest::newRow("over the year's end") << "2026-12-28T00:00:05Z" << 7 << "2027-01-04T00:00:05Z" << "28 Dec 00:00";
     QTest::newRow("a leap day") << "2028-02-28T12:00:00Z" << 1 << "2028-02-29T12:00:00Z" << "28 Feb 12:00";
     QTest::newRow("no leap day") << "2100-02-28T12:00:00Z" << 1 << "2100-03-01T12:00:00Z" << "28 Feb 12:00";
     QTest::newRow("no time stays as it is") << "soon" << 7 << "soon" << "soon";
+    // clang-format on
 }
 
 void TestBase::countsTimes()
@@ -106,7 +110,8 @@ void TestBase::sumsAsTheStandardSays_data()
     QTest::addColumn<QString>("sum");
     QTest::newRow("empty") << QByteArray("") << "e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855";
     QTest::newRow("abc") << QByteArray("abc") << "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad";
-    QTest::newRow("a million a") << QByteArray(1'000'000, 'a') << "cdc76e5c9914fb9281a1c7e284d73e67f1809a48a497200e046d39ccc7112cd0";
+    QTest::newRow("a million a") << QByteArray(1'000'000, 'a')
+                                 << "cdc76e5c9914fb9281a1c7e284d73e67f1809a48a497200e046d39ccc7112cd0";
 }
 
 void TestBase::sumsAsTheStandardSays()
@@ -181,7 +186,7 @@ void TestBase::writesFilesWholeOrNotAtAll()
     QVERIFY(!std::filesystem::exists(file.string() + ".part"));
     const auto refused = writeFileWhole(folder.path().toStdString() + "/none/b.txt", "x");
     QVERIFY(!refused && refused.error().code == kFileUnwritable);
-    QVERIFY(!readFileWhole(file, 3)); // larger than allowed
+    QVERIFY(!readFileWhole(file, 3));                                                       // larger than allowed
     QVERIFY(MappedFile::open(folder.path().toStdString()).error().code == kFileUnreadable); // a folder
     const std::string pipe = (folder.path() + "/pipe").toStdString();
     QCOMPARE(::mkfifo(pipe.c_str(), 0600), 0);
@@ -218,13 +223,14 @@ void TestBase::progressReportsEachPerCentOnce()
 void TestBase::tellsProgressInRealTerms()
 {
     std::vector<std::string> told;
-    Progress progress([&](const std::string& what, int percent) { told.push_back(what + " " + std::to_string(percent)); });
+    Progress progress(
+        [&](const std::string& what, int percent) { told.push_back(what + " " + std::to_string(percent)); });
     progress.report("Building x.ifc", 12'000, 100'000, "elements");
     progress.report("Building x.ifc", 12'001, 100'000, "elements"); // the same per cent is no news
     progress.reportBytes("Reading x.ifc", 82'000'000, 164'000'000);
     progress.reportBytes("Reading y.ifc", 500, 2'000);
-    QCOMPARE(told, (std::vector<std::string>{"Building x.ifc: 12\u202F000 of 100\u202F000 elements 12", "Reading x.ifc: 82 of 164 MB 50",
-                                             "Reading y.ifc: 0 of 2 kB 0"}));
+    QCOMPARE(told, (std::vector<std::string>{"Building x.ifc: 12\u202F000 of 100\u202F000 elements 12",
+                                             "Reading x.ifc: 82 of 164 MB 50", "Reading y.ifc: 0 of 2 kB 0"}));
 }
 
 void TestBase::leavesCancelledWork()

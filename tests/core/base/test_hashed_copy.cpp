@@ -29,7 +29,10 @@ private slots:
 
 private:
     [[nodiscard]] fs::path path(const char* name) const { return fs::path(folder_->path().toStdString()) / name; }
-    [[nodiscard]] std::size_t kept() const { return static_cast<std::size_t>(std::distance(fs::directory_iterator(path("kept")), {})); }
+    [[nodiscard]] std::size_t kept() const
+    {
+        return static_cast<std::size_t>(std::distance(fs::directory_iterator(path("kept")), {}));
+    }
     std::unique_ptr<QTemporaryDir> folder_;
     Progress progress_;
 };
@@ -83,7 +86,11 @@ void TestHashedCopy::refuses_data()
 {
     QTest::addColumn<QString>("what");
     QTest::addColumn<QString>("code");
-    for (const auto& [what, code] : {std::pair{"missing", "file.unreadable"}, {"a folder", "file.unreadable"}, {"a pipe", "file.unreadable"}, {"empty", "file.empty"}, {"nowhere to copy to", "file.unwritable"}})
+    for (const auto& [what, code] : {std::pair{"missing", "file.unreadable"},
+                                     {"a folder", "file.unreadable"},
+                                     {"a pipe", "file.unreadable"},
+                                     {"empty", "file.empty"},
+                                     {"nowhere to copy to", "file.unwritable"}})
         QTest::newRow(what) << what << code;
 }
 
@@ -110,7 +117,10 @@ void TestHashedCopy::refuses()
 void TestHashedCopy::isCancelled()
 {
     std::ofstream(path("large.ifc")) << std::string(5'000'000, 'x');
-    Progress stops([&](const std::string&, int percent) { if (percent > 30) stops.cancel(); });
+    Progress stops([&](const std::string&, int percent) {
+        if (percent > 30)
+            stops.cancel();
+    });
     HashedCopies copies(path("kept"));
     QVERIFY(copies.add(path("large.ifc"), ".ifc", stops).error().code == kCopyCancelled);
     QCOMPARE(kept(), std::size_t{0});

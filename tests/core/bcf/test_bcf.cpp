@@ -67,7 +67,8 @@ std::string written()
 {
     const issues::Issue issue = sample();
     const bcf::ModelFile file{"3rPX_Juz59peXXY6wDJl18", "MSS-VLW-VEN-P01.ifc", "2026-10-15T14:10:00Z"};
-    return bcf::write21(std::span(&issue, 1), std::span(&file, 1), uuidFromText("project"), "Marrowfield Seed Store").value();
+    return bcf::write21(std::span(&issue, 1), std::span(&file, 1), uuidFromText("project"), "Marrowfield Seed Store")
+        .value();
 }
 
 std::string packed(std::initializer_list<std::pair<const std::string, std::string>> entries)
@@ -99,8 +100,11 @@ void TestBcf::keepsToTheSchema()
     int checked = 0;
     for (const auto& [name, bytes] : *entries) {
         const QString file = QString::fromStdString(name);
-        const QString schema = file == "bcf.version" ? "version" : file == "project.bcfp" ? "project" : file.endsWith(".bcfv") ? "visinfo"
-                               : file.endsWith("markup.bcf") ? "markup" : QString();
+        const QString schema = file == "bcf.version"         ? "version"
+                               : file == "project.bcfp"      ? "project"
+                               : file.endsWith(".bcfv")      ? "visinfo"
+                               : file.endsWith("markup.bcf") ? "markup"
+                                                             : QString();
         if (schema.isEmpty())
             continue;
         QFile out(folder.path() + "/entry.xml");
@@ -108,7 +112,8 @@ void TestBcf::keepsToTheSchema()
         out.write(bytes.data(), static_cast<qint64>(bytes.size()));
         out.close();
         QProcess xmllint;
-        xmllint.start("xmllint", {"--noout", "--nonet", "--schema", schemas + "/2.1/" + schema + ".xsd", out.fileName()});
+        xmllint.start("xmllint",
+                      {"--noout", "--nonet", "--schema", schemas + "/2.1/" + schema + ".xsd", out.fileName()});
         QVERIFY2(xmllint.waitForFinished() && xmllint.exitCode() == 0, xmllint.readAllStandardError().constData());
         ++checked;
     }
@@ -118,15 +123,27 @@ void TestBcf::keepsToTheSchema()
 void TestBcf::reads30()
 {
     const std::string uuid = uuidFromText("t");
-    const auto document = bcf::read(packed({{"bcf.version", "<Version VersionId=\"3.0\"/>"},
-        {uuid + "/markup.bcf", "<Markup><Topic Guid=\"" + uuid + "\" TopicType=\"Clash\" TopicStatus=\"Open\"><Title>T</Title>"
-            "<Labels><Label>a</Label><Label>b</Label></Labels><CreationDate>2026-01-01T00:00:00Z</CreationDate><CreationAuthor>x</CreationAuthor>"
-            "<Comments><Comment Guid=\"" + uuidFromText("c") + "\"><Date>2026-01-02T00:00:00Z</Date><Author>y</Author><Comment>hi</Comment></Comment></Comments>"
-            "<Viewpoints><ViewPoint Guid=\"" + uuidFromText("v") + "\"><Viewpoint>v.bcfv</Viewpoint></ViewPoint></Viewpoints></Topic></Markup>"},
-        {uuid + "/v.bcfv", "<VisualizationInfo Guid=\"" + uuidFromText("v") + "\"><Components><Selection><Component IfcGuid=\"3rPX_Juz59peXXY6wDJl18\"/></Selection>"
-            "<Visibility DefaultVisibility=\"true\"/><Coloring><Color Color=\"FF0E8C86\"><Components><Component IfcGuid=\"3rPX_Juz59peXXY6wDJl18\"/></Components></Color></Coloring></Components>"
-            "<PerspectiveCamera><CameraViewPoint><X>1</X><Y>2</Y><Z>3</Z></CameraViewPoint><CameraDirection><X>0</X><Y>5</Y><Z>0</Z></CameraDirection>"
-            "<CameraUpVector><X>0</X><Y>1</Y><Z>1</Z></CameraUpVector><FieldOfView>60</FieldOfView><AspectRatio>1.5</AspectRatio></PerspectiveCamera></VisualizationInfo>"}}));
+    const auto document = bcf::read(packed(
+        {{"bcf.version", "<Version VersionId=\"3.0\"/>"},
+         {uuid + "/markup.bcf",
+          "<Markup><Topic Guid=\"" + uuid +
+              "\" TopicType=\"Clash\" TopicStatus=\"Open\"><Title>T</Title>"
+              "<Labels><Label>a</Label><Label>b</Label></Labels><CreationDate>2026-01-01T00:00:00Z</"
+              "CreationDate><CreationAuthor>x</CreationAuthor>"
+              "<Comments><Comment Guid=\"" +
+              uuidFromText("c") +
+              "\"><Date>2026-01-02T00:00:00Z</Date><Author>y</Author><Comment>hi</Comment></Comment></Comments>"
+              "<Viewpoints><ViewPoint Guid=\"" +
+              uuidFromText("v") + "\"><Viewpoint>v.bcfv</Viewpoint></ViewPoint></Viewpoints></Topic></Markup>"},
+         {uuid + "/v.bcfv",
+          "<VisualizationInfo Guid=\"" + uuidFromText("v") +
+              "\"><Components><Selection><Component IfcGuid=\"3rPX_Juz59peXXY6wDJl18\"/></Selection>"
+              "<Visibility DefaultVisibility=\"true\"/><Coloring><Color Color=\"FF0E8C86\"><Components><Component "
+              "IfcGuid=\"3rPX_Juz59peXXY6wDJl18\"/></Components></Color></Coloring></Components>"
+              "<PerspectiveCamera><CameraViewPoint><X>1</X><Y>2</Y><Z>3</Z></CameraViewPoint><CameraDirection><X>0</"
+              "X><Y>5</Y><Z>0</Z></CameraDirection>"
+              "<CameraUpVector><X>0</X><Y>1</Y><Z>1</Z></CameraUpVector><FieldOfView>60</FieldOfView><AspectRatio>1.5</"
+              "AspectRatio></PerspectiveCamera></VisualizationInfo>"}}));
     QVERIFY(document && document->issues.size() == 1);
     const issues::Issue& i = document->issues[0];
     QVERIFY((i.labels == std::vector<std::string>{"a", "b"}));
@@ -149,8 +166,10 @@ void TestBcf::refusesWhatIsNoBcf_data()
     row("another kind of zip", packed({{"word/document.xml", "<x/>"}}), "bcf.not-bcf");
     row("a name that climbs out", packed({{"bcf.version", "<Version/>"}, {"../evil.txt", "x"}}), "bcf.hostile-archive");
     row("an absolute name", packed({{"bcf.version", "<Version/>"}, {"/etc/evil", "x"}}), "bcf.hostile-archive");
-    row("names that differ in case only", packed({{"bcf.version", "<Version/>"}, {"a.xml", "x"}, {"A.xml", "y"}}), "bcf.hostile-archive");
-    row("a few kilobytes that unpack to very much", packed({{"bcf.version", "<Version/>"}, {"x.bin", std::string(30u << 20, ' ')}}), "bcf.hostile-archive");
+    row("names that differ in case only", packed({{"bcf.version", "<Version/>"}, {"a.xml", "x"}, {"A.xml", "y"}}),
+        "bcf.hostile-archive");
+    row("a few kilobytes that unpack to very much",
+        packed({{"bcf.version", "<Version/>"}, {"x.bin", std::string(30u << 20, ' ')}}), "bcf.hostile-archive");
 }
 
 void TestBcf::refusesWhatIsNoBcf()
@@ -165,7 +184,8 @@ void TestBcf::aBrokenTopicCostsOnlyItself()
 {
     auto entries = bcf::unpack(written()).value();
     entries["11111111-1111-1111-1111-111111111111/markup.bcf"] = "<Markup><Topic>";
-    entries["22222222-2222-2222-2222-222222222222/markup.bcf"] = "<!DOCTYPE x [<!ENTITY a 'b'>]><Markup><Topic Guid='x'/></Markup>";
+    entries["22222222-2222-2222-2222-222222222222/markup.bcf"] =
+        "<!DOCTYPE x [<!ENTITY a 'b'>]><Markup><Topic Guid='x'/></Markup>";
     const auto document = bcf::read(bcf::pack(entries).value());
     QVERIFY(document.has_value());
     QCOMPARE(document->issues.size(), std::size_t{1});

@@ -78,14 +78,16 @@ void TestChanges::findsExactlyWhatChanged()
     QCOMPARE(result->unchanged + result->changed.size() + result->added.size() + result->rekeyed.size(), now.size());
 
     const auto changeOf = [&](const std::string& guid) {
-        return *std::find_if(result->changed.begin(), result->changed.end(), [&](const auto& c) { return now[c.after].guid == guid; });
+        return *std::find_if(result->changed.begin(), result->changed.end(),
+                             [&](const auto& c) { return now[c.after].guid == guid; });
     };
     for (const auto& t : truth["moved"])
         QVERIFY(length(changeOf(t["guid"]).shift - test::vectorOf(t["shift"])) < 1e-6);
     for (const auto& t : truth["reshaped"]) {
         const changes::Change c = changeOf(t["guid"]);
         if (t.contains("net")) { // rolled sections: tables round to 0.1 cm², arcs are cut
-            QVERIFY(std::abs(c.addedVolume - c.removedVolume - t["net"].get<double>()) < 0.005 * t["net"].get<double>());
+            QVERIFY(std::abs(c.addedVolume - c.removedVolume - t["net"].get<double>()) <
+                    0.005 * t["net"].get<double>());
         } else {
             QVERIFY(std::abs(c.addedVolume - t["added"].get<double>()) < 1e-9);
             QVERIFY(std::abs(c.removedVolume - t["removed"].get<double>()) < 1e-9);
@@ -93,9 +95,12 @@ void TestChanges::findsExactlyWhatChanged()
     }
     for (const auto& t : truth["redescribed"]) {
         const changes::Change c = changeOf(t["guid"]);
-        QVERIFY2(std::any_of(c.fields.begin(), c.fields.end(), [&](const changes::FieldChange& f) {
-            return f.set == t["set"] && f.name == t["name"] && f.before == t["old"] && f.after == t["new"];
-        }), t.dump().c_str());
+        QVERIFY2(std::any_of(c.fields.begin(), c.fields.end(),
+                             [&](const changes::FieldChange& f) {
+                                 return f.set == t["set"] && f.name == t["name"] && f.before == t["old"] &&
+                                        f.after == t["new"];
+                             }),
+                 t.dump().c_str());
     }
 }
 
@@ -104,7 +109,8 @@ void TestChanges::aRevisionAgainstItself()
     const federation::Member member = test::demoMember("Ventilation", "P01");
     Progress progress;
     const auto result = changes::compare(member, member, {}, progress);
-    QVERIFY(result && result->added.empty() && result->removed.empty() && result->changed.empty() && result->rekeyed.empty());
+    QVERIFY(result && result->added.empty() && result->removed.empty() && result->changed.empty() &&
+            result->rekeyed.empty());
     QCOMPARE(result->unchanged, member.model->elements().size());
 }
 

@@ -67,7 +67,8 @@ void TestMadeChanges::oneChange_data()
     QTest::addColumn<bool>("isReshaped");
     QTest::addColumn<double>("added"); // m³
     QTest::addColumn<double>("removed");
-    const auto row = [](const char* name, QVector<double> low, QVector<double> high, bool isMoved, bool isReshaped, double added = 0, double removed = 0) {
+    const auto row = [](const char* name, QVector<double> low, QVector<double> high, bool isMoved, bool isReshaped,
+                        double added = 0, double removed = 0) {
         QTest::newRow(name) << low << high << isMoved << isReshaped << added << removed;
     };
     row("nothing", {0, 0, 0}, {0, 0, 0}, false, false);
@@ -172,7 +173,12 @@ void TestMadeChanges::manyAtRandom()
     for (int i = 0; i < 120; ++i) {
         // No two of one size, so that none can be taken for another.
         const Point3 low{0.1 * one(0, 400), 0.1 * one(0, 400), 0.1 * one(0, 60)};
-        before.boxes.push_back({"Box " + std::to_string(i), low, low + Vector3{1 + 0.01 * i, 0.5, 0.4}, "IFCBEAM", {}, {{"Mark", "M" + std::to_string(i)}}});
+        before.boxes.push_back({"Box " + std::to_string(i),
+                                low,
+                                low + Vector3{1 + 0.01 * i, 0.5, 0.4},
+                                "IFCBEAM",
+                                {},
+                                {{"Mark", "M" + std::to_string(i)}}});
     }
     MadeModel after = before;
     std::set<std::string> moved, reshaped, redescribed, rekeyed, removed, added;
@@ -222,7 +228,9 @@ void TestMadeChanges::manyAtRandom()
     const federation::Member &old = memberOf(before), &now = memberOf(after);
     Progress progress;
     const changes::Comparison c = changes::compare(old, now, {}, progress).value();
-    const auto name = [](const federation::Member& m, ifc::ElementIndex i) { return m.model->displayName(m.model->elements()[i]); };
+    const auto name = [](const federation::Member& m, ifc::ElementIndex i) {
+        return m.model->displayName(m.model->elements()[i]);
+    };
     std::set<std::string> isMoved, isReshaped, isRedescribed, isRekeyed, isRemoved, isAdded;
     for (const changes::Change& change : c.changed) {
         if (change.isMoved)

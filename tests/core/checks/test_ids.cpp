@@ -66,30 +66,51 @@ std::string model()
 #89=IFCRELASSIGNSTOGROUP('1RGrup0000000000000001',$,$,$,(#20),$,#88);
 #90=IFCSYSTEM('1Syst00000000000000001',$,'Cooling',$,$);
 #91=IFCRELASSIGNSTOGROUP('1RGrup0000000000000002',$,$,$,(#88),$,#90);
-)", "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)");
+)",
+                         "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)");
 }
 
 std::string simple(const std::string& value) { return "<ids:simpleValue>" + value + "</ids:simpleValue>"; }
-std::string tag(const std::string& name, const std::string& inside) { return "<ids:" + name + ">" + inside + "</ids:" + name + ">"; }
-std::string restricted(const std::string& facets, const std::string& base = "string") { return "<xs:restriction base=\"xs:" + base + "\">" + facets + "</xs:restriction>"; }
-std::string limit(const std::string& name, const std::string& value) { return "<xs:" + name + " value=\"" + value + "\"/>"; }
+std::string tag(const std::string& name, const std::string& inside)
+{
+    return "<ids:" + name + ">" + inside + "</ids:" + name + ">";
+}
+std::string restricted(const std::string& facets, const std::string& base = "string")
+{
+    return "<xs:restriction base=\"xs:" + base + "\">" + facets + "</xs:restriction>";
+}
+std::string limit(const std::string& name, const std::string& value)
+{
+    return "<xs:" + name + " value=\"" + value + "\"/>";
+}
 std::string entity(const std::string& name, const std::string& predefined = {})
 {
-    return tag("entity", tag("name", simple(name)) + (predefined.empty() ? "" : tag("predefinedType", simple(predefined))));
+    return tag("entity",
+               tag("name", simple(name)) + (predefined.empty() ? "" : tag("predefinedType", simple(predefined))));
 }
-std::string attribute(const std::string& name, const std::string& value = {}) { return tag("name", simple(name)) + (value.empty() ? "" : tag("value", value)); }
+std::string attribute(const std::string& name, const std::string& value = {})
+{
+    return tag("name", simple(name)) + (value.empty() ? "" : tag("value", value));
+}
 std::string sought(const std::string& set, const std::string& name, const std::string& value = {})
 {
     return tag("propertySet", simple(set)) + tag("baseName", simple(name)) + (value.empty() ? "" : tag("value", value));
 }
-std::string required(const std::string& facet, const std::string& inside, const std::string& more = {}) { return "<ids:" + facet + " " + more + ">" + inside + "</ids:" + facet + ">"; }
+std::string required(const std::string& facet, const std::string& inside, const std::string& more = {})
+{
+    return "<ids:" + facet + " " + more + ">" + inside + "</ids:" + facet + ">";
+}
 
-std::string file(const std::string& applicability, const std::string& requirements, const std::string& occurs = "minOccurs=\"1\" maxOccurs=\"unbounded\"",
+std::string file(const std::string& applicability, const std::string& requirements,
+                 const std::string& occurs = "minOccurs=\"1\" maxOccurs=\"unbounded\"",
                  const std::string& schemas = "IFC4")
 {
-    return "<?xml version=\"1.0\" encoding=\"UTF-8\"?><ids:ids xmlns:ids=\"http://standards.buildingsmart.org/IDS\" xmlns:xs=\"http://www.w3.org/2001/XMLSchema\">"
-           "<ids:info><ids:title>Seed store</ids:title><ids:author>Ines Varga</ids:author></ids:info><ids:specifications><ids:specification name=\"S\" ifcVersion=\"" +
-           schemas + "\"><ids:applicability " + occurs + ">" + applicability + "</ids:applicability><ids:requirements>" + requirements +
+    return "<?xml version=\"1.0\" encoding=\"UTF-8\"?><ids:ids xmlns:ids=\"http://standards.buildingsmart.org/IDS\" "
+           "xmlns:xs=\"http://www.w3.org/2001/XMLSchema\">"
+           "<ids:info><ids:title>Seed store</ids:title><ids:author>Ines "
+           "Varga</ids:author></ids:info><ids:specifications><ids:specification name=\"S\" ifcVersion=\"" +
+           schemas + "\"><ids:applicability " + occurs + ">" + applicability +
+           "</ids:applicability><ids:requirements>" + requirements +
            "</ids:requirements></ids:specification></ids:specifications></ids:ids>";
 }
 
@@ -121,7 +142,9 @@ void TestIds::facets_data()
 {
     QTest::addColumn<QString>("requirement");
     QTest::addColumn<bool>("isMet");
-    const auto row = [](const char* name, const std::string& requirement, bool isMet) { QTest::newRow(name) << QString::fromStdString(requirement) << isMet; };
+    const auto row = [](const char* name, const std::string& requirement, bool isMet) {
+        QTest::newRow(name) << QString::fromStdString(requirement) << isMet;
+    };
 
     row("entity: itself", entity("IFCWALL"), true);
     row("entity: not a superclass", entity("IFCBUILDINGELEMENT"), false);
@@ -129,7 +152,9 @@ void TestIds::facets_data()
     row("entity: class must be in capitals", entity("IfcWall"), false);
     row("entity: predefined type of its type", entity("IFCWALL", "SOLIDWALL"), true);
     row("entity: its own not defined", entity("IFCWALL", "NOTDEFINED"), false);
-    row("entity: one of several", tag("entity", tag("name", restricted(limit("enumeration", "IFCSLAB") + limit("enumeration", "IFCWALL")))), true);
+    row("entity: one of several",
+        tag("entity", tag("name", restricted(limit("enumeration", "IFCSLAB") + limit("enumeration", "IFCWALL")))),
+        true);
     row("entity: by pattern", tag("entity", tag("name", restricted(limit("pattern", "IFC(WALL|SLAB)")))), true);
 
     row("attribute: there", required("attribute", attribute("Name")), true);
@@ -142,56 +167,98 @@ void TestIds::facets_data()
     row("attribute: an object is there", required("attribute", attribute("ObjectPlacement")), true);
     row("attribute: an object has no value", required("attribute", attribute("ObjectPlacement", simple("#4"))), false);
     row("attribute: an enumeration", required("attribute", attribute("PredefinedType", simple("NOTDEFINED"))), true);
-    row("attribute: prohibited and missing", required("attribute", attribute("ObjectType"), "cardinality=\"prohibited\""), true);
-    row("attribute: prohibited and there", required("attribute", attribute("Tag"), "cardinality=\"prohibited\""), false);
-    row("attribute: prohibited value, another there", required("attribute", attribute("Tag", simple("T-2")), "cardinality=\"prohibited\""), true);
-    row("attribute: optional and missing", required("attribute", attribute("ObjectType", simple("x")), "cardinality=\"optional\""), true);
-    row("attribute: optional, there and wrong", required("attribute", attribute("Tag", simple("x")), "cardinality=\"optional\""), false);
-    row("attribute: name by pattern", required("attribute", tag("name", restricted(limit("pattern", "N.me"))) + tag("value", simple("Wall A"))), true);
+    row("attribute: prohibited and missing",
+        required("attribute", attribute("ObjectType"), "cardinality=\"prohibited\""), true);
+    row("attribute: prohibited and there", required("attribute", attribute("Tag"), "cardinality=\"prohibited\""),
+        false);
+    row("attribute: prohibited value, another there",
+        required("attribute", attribute("Tag", simple("T-2")), "cardinality=\"prohibited\""), true);
+    row("attribute: optional and missing",
+        required("attribute", attribute("ObjectType", simple("x")), "cardinality=\"optional\""), true);
+    row("attribute: optional, there and wrong",
+        required("attribute", attribute("Tag", simple("x")), "cardinality=\"optional\""), false);
+    row("attribute: name by pattern",
+        required("attribute", tag("name", restricted(limit("pattern", "N.me"))) + tag("value", simple("Wall A"))),
+        true);
 
     row("property: there", required("property", sought("Pset_WallCommon", "FireRating")), true);
-    row("property: its own word goes before its type's", required("property", sought("Pset_WallCommon", "FireRating", simple("EI 60"))), true);
-    row("property: its type's is overridden", required("property", sought("Pset_WallCommon", "FireRating", simple("EI 30"))), false);
+    row("property: its own word goes before its type's",
+        required("property", sought("Pset_WallCommon", "FireRating", simple("EI 60"))), true);
+    row("property: its type's is overridden",
+        required("property", sought("Pset_WallCommon", "FireRating", simple("EI 30"))), false);
     row("property: of its type", required("property", sought("Seed_Type", "Maker", simple("Tarnbeck"))), true);
-    row("property: of its type in a set it has too", required("property", sought("Pset_WallCommon", "IsExternal", simple("false"))), true);
+    row("property: of its type in a set it has too",
+        required("property", sought("Pset_WallCommon", "IsExternal", simple("false"))), true);
     row("property: no such set", required("property", sought("Pset_DoorCommon", "FireRating")), false);
     row("property: without a value", required("property", sought("Pset_WallCommon", "AcousticRating")), false);
     row("property: with an empty text", required("property", sought("Pset_WallCommon", "Reference")), false);
     row("property: unknown truth", required("property", sought("Seed_Store", "Known")), false);
     row("property: truth", required("property", sought("Pset_WallCommon", "LoadBearing", simple("true"))), true);
-    row("property: truth in capitals", required("property", sought("Pset_WallCommon", "LoadBearing", simple("TRUE"))), false);
-    row("property: data type", required("property", sought("Pset_WallCommon", "FireRating"), "dataType=\"IFCLABEL\""), true);
-    row("property: another data type", required("property", sought("Pset_WallCommon", "FireRating"), "dataType=\"IFCTEXT\""), false);
-    row("property: real number", required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("0.2400001")), "dataType=\"IFCTHERMALTRANSMITTANCEMEASURE\""), true);
-    row("property: real number beyond tolerance", required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("0.24001"))), false);
-    row("property: a number asked as words", required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("low"))), false);
+    row("property: truth in capitals", required("property", sought("Pset_WallCommon", "LoadBearing", simple("TRUE"))),
+        false);
+    row("property: data type", required("property", sought("Pset_WallCommon", "FireRating"), "dataType=\"IFCLABEL\""),
+        true);
+    row("property: another data type",
+        required("property", sought("Pset_WallCommon", "FireRating"), "dataType=\"IFCTEXT\""), false);
+    row("property: real number",
+        required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("0.2400001")),
+                 "dataType=\"IFCTHERMALTRANSMITTANCEMEASURE\""),
+        true);
+    row("property: real number beyond tolerance",
+        required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("0.24001"))), false);
+    row("property: a number asked as words",
+        required("property", sought("Pset_WallCommon", "ThermalTransmittance", simple("low"))), false);
     row("property: any of enumerated", required("property", sought("Seed_Store", "Climate", simple("DRY"))), true);
     row("property: none of enumerated", required("property", sought("Seed_Store", "Climate", simple("WET"))), false);
     row("property: any of a list", required("property", sought("Seed_Store", "Shelves", simple("6"))), true);
     row("property: bound, in metres", required("property", sought("Seed_Store", "Height", simple("3.2"))), true);
     row("property: set point, in metres", required("property", sought("Seed_Store", "Height", simple("3"))), true);
     row("property: as the file writes it", required("property", sought("Seed_Store", "Height", simple("3200"))), false);
-    row("property: angle in radians", required("property", sought("Seed_Store", "Slope", simple("0.5")), "dataType=\"IFCPLANEANGLEMEASURE\""), true);
-    row("property: quantity in metres", required("property", sought("Qto_WallBaseQuantities", "Width", simple("0.24")), "dataType=\"IFCLENGTHMEASURE\""), true);
-    row("property: quantity of another type", required("property", sought("Qto_WallBaseQuantities", "Width"), "dataType=\"IFCAREAMEASURE\""), false);
+    row("property: angle in radians",
+        required("property", sought("Seed_Store", "Slope", simple("0.5")), "dataType=\"IFCPLANEANGLEMEASURE\""), true);
+    row("property: quantity in metres",
+        required("property", sought("Qto_WallBaseQuantities", "Width", simple("0.24")),
+                 "dataType=\"IFCLENGTHMEASURE\""),
+        true);
+    row("property: quantity of another type",
+        required("property", sought("Qto_WallBaseQuantities", "Width"), "dataType=\"IFCAREAMEASURE\""), false);
     row("property: count", required("property", sought("Qto_WallBaseQuantities", "Layers", simple("3"))), true);
-    row("property: set by pattern", required("property", tag("propertySet", restricted(limit("pattern", "Pset_.*"))) + tag("baseName", simple("FireRating"))), true);
-    row("property: all that match must hold", required("property", tag("propertySet", restricted(limit("pattern", "Pset_.*"))) +
-                                                                      tag("baseName", restricted(limit("pattern", "(FireRating|ThermalTransmittance)"))) + tag("value", simple("EI 60"))), false);
-    row("property: optional and missing", required("property", sought("Pset_WallCommon", "Combustible", simple("false")), "cardinality=\"optional\""), true);
-    row("property: optional, there and wrong", required("property", sought("Pset_WallCommon", "FireRating", simple("EI 90")), "cardinality=\"optional\""), false);
-    row("property: prohibited and there", required("property", sought("Pset_WallCommon", "FireRating"), "cardinality=\"prohibited\""), false);
+    row("property: set by pattern",
+        required("property",
+                 tag("propertySet", restricted(limit("pattern", "Pset_.*"))) + tag("baseName", simple("FireRating"))),
+        true);
+    row("property: all that match must hold",
+        required("property", tag("propertySet", restricted(limit("pattern", "Pset_.*"))) +
+                                 tag("baseName", restricted(limit("pattern", "(FireRating|ThermalTransmittance)"))) +
+                                 tag("value", simple("EI 60"))),
+        false);
+    row("property: optional and missing",
+        required("property", sought("Pset_WallCommon", "Combustible", simple("false")), "cardinality=\"optional\""),
+        true);
+    row("property: optional, there and wrong",
+        required("property", sought("Pset_WallCommon", "FireRating", simple("EI 90")), "cardinality=\"optional\""),
+        false);
+    row("property: prohibited and there",
+        required("property", sought("Pset_WallCommon", "FireRating"), "cardinality=\"prohibited\""), false);
 
     row("classification: any", required("classification", ""), true);
     row("classification: system", required("classification", tag("system", simple("Uniclass"))), true);
     row("classification: no such system", required("classification", tag("system", simple("Omniclass"))), false);
-    row("classification: code", required("classification", tag("system", simple("Uniclass")) + tag("value", simple("EF_25_10"))), true);
+    row("classification: code",
+        required("classification", tag("system", simple("Uniclass")) + tag("value", simple("EF_25_10"))), true);
     row("classification: code above", required("classification", tag("value", simple("EF_25"))), true);
-    row("classification: code by pattern", required("classification", tag("value", restricted(limit("pattern", "EF_25_[0-9]{2}")))), true);
-    row("classification: of its type in another system", required("classification", tag("system", simple("House code")) + tag("value", simple("H-7"))), true);
-    row("classification: of its type in its own system is overridden", required("classification", tag("value", simple("EF_99"))), false);
-    row("classification: prohibited", required("classification", tag("system", simple("Uniclass")), "cardinality=\"prohibited\""), false);
-    row("classification: optional in a system it has not", required("classification", tag("system", simple("Omniclass")) + tag("value", simple("x")), "cardinality=\"optional\""), true);
+    row("classification: code by pattern",
+        required("classification", tag("value", restricted(limit("pattern", "EF_25_[0-9]{2}")))), true);
+    row("classification: of its type in another system",
+        required("classification", tag("system", simple("House code")) + tag("value", simple("H-7"))), true);
+    row("classification: of its type in its own system is overridden",
+        required("classification", tag("value", simple("EF_99"))), false);
+    row("classification: prohibited",
+        required("classification", tag("system", simple("Uniclass")), "cardinality=\"prohibited\""), false);
+    row("classification: optional in a system it has not",
+        required("classification", tag("system", simple("Omniclass")) + tag("value", simple("x")),
+                 "cardinality=\"optional\""),
+        true);
 
     row("material: any", required("material", ""), true);
     row("material: by name", required("material", tag("value", simple("Concrete"))), true);
@@ -200,13 +267,18 @@ void TestIds::facets_data()
     row("material: by layer's category", required("material", tag("value", simple("loadbearing"))), true);
     row("material: by layer set", required("material", tag("value", simple("WT-240 layers"))), true);
     row("material: another", required("material", tag("value", simple("Brick"))), false);
-    row("material: optional and wrong", required("material", tag("value", simple("Brick")), "cardinality=\"optional\""), false);
+    row("material: optional and wrong", required("material", tag("value", simple("Brick")), "cardinality=\"optional\""),
+        false);
 
-    row("part of: its storey", required("partOf", entity("IFCBUILDINGSTOREY"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), true);
-    row("part of: the storey's building", required("partOf", entity("IFCBUILDING"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), true);
-    row("part of: by another relation", required("partOf", entity("IFCBUILDINGSTOREY"), "relation=\"IFCRELAGGREGATES\""), false);
+    row("part of: its storey",
+        required("partOf", entity("IFCBUILDINGSTOREY"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), true);
+    row("part of: the storey's building",
+        required("partOf", entity("IFCBUILDING"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), true);
+    row("part of: by another relation",
+        required("partOf", entity("IFCBUILDINGSTOREY"), "relation=\"IFCRELAGGREGATES\""), false);
     row("part of: a group", required("partOf", entity("IFCGROUP"), "relation=\"IFCRELASSIGNSTOGROUP\""), true);
-    row("part of: a group of the group", required("partOf", entity("IFCSYSTEM"), "relation=\"IFCRELASSIGNSTOGROUP\""), true);
+    row("part of: a group of the group", required("partOf", entity("IFCSYSTEM"), "relation=\"IFCRELASSIGNSTOGROUP\""),
+        true);
     row("part of: any relation", required("partOf", entity("IFCSYSTEM")), true);
     row("part of: not itself", required("partOf", entity("IFCWALL")), false);
     row("part of: prohibited", required("partOf", entity("IFCSYSTEM"), "cardinality=\"prohibited\""), false);
@@ -216,8 +288,11 @@ void TestIds::facets()
 {
     QFETCH(QString, requirement);
     QFETCH(bool, isMet);
-    const auto ids = readIdsText(file(entity("IFCWALL") + required("attribute", attribute("Name", simple("Wall A"))), requirement.toStdString()), "test.ids");
-    QVERIFY2(ids.has_value() && ids->notes.empty(), ids ? qPrintable(QString::fromStdString(ids->notes.empty() ? "" : ids->notes[0].message)) : "unreadable");
+    const auto ids = readIdsText(
+        file(entity("IFCWALL") + required("attribute", attribute("Name", simple("Wall A"))), requirement.toStdString()),
+        "test.ids");
+    QVERIFY2(ids.has_value() && ids->notes.empty(),
+             ids ? qPrintable(QString::fromStdString(ids->notes.empty() ? "" : ids->notes[0].message)) : "unreadable");
     Progress progress;
     const auto results = checkIds(*ids, *model_->model, progress);
     QVERIFY(results.has_value());
@@ -241,8 +316,10 @@ void TestIds::applicability_data()
     row("both walls, one without", file(entity("IFCWALL"), rated), 2, 1, Verdict::Unmet);
     row("user-defined by its words", file(entity("IFCWALL", "Curved in plan"), ""), 1, 0, Verdict::Met);
     row("USERDEFINED itself is no words", file(entity("IFCWALL", "USERDEFINED"), ""), 0, 0, Verdict::Unmet);
-    row("types are their own class", file(entity("IFCWALLTYPE"), required("attribute", attribute("Name"))), 1, 0, Verdict::Met);
-    row("a type's own sets", file(entity("IFCWALLTYPE"), required("property", sought("Seed_Type", "Maker"))), 1, 0, Verdict::Met);
+    row("types are their own class", file(entity("IFCWALLTYPE"), required("attribute", attribute("Name"))), 1, 0,
+        Verdict::Met);
+    row("a type's own sets", file(entity("IFCWALLTYPE"), required("property", sought("Seed_Type", "Maker"))), 1, 0,
+        Verdict::Met);
     row("materials too", file(entity("IFCMATERIAL"), required("attribute", attribute("Category"))), 1, 0, Verdict::Met);
     row("nothing there, but required", file(entity("IFCSLAB"), rated), 0, 0, Verdict::Unmet);
     row("nothing there, and optional", file(entity("IFCSLAB"), rated, any), 0, 0, Verdict::Met);
@@ -250,15 +327,26 @@ void TestIds::applicability_data()
     row("prohibited and not there", file(entity("IFCSLAB"), "", none), 0, 0, Verdict::Met);
     row("another schema", file(entity("IFCWALL"), rated, any, "IFC2X3"), 0, 0, Verdict::NotForThisSchema);
     row("one of several schemas", file(entity("IFCWALL"), rated, any, "IFC2X3 IFC4 IFC4X3_ADD2"), 2, 1, Verdict::Unmet);
-    row("the newer schema is another", file(entity("IFCWALL"), rated, any, "IFC4X3_ADD2"), 0, 0, Verdict::NotForThisSchema);
-    row("by property alone", file(required("property", sought("Qto_WallBaseQuantities", "Width")), entity("IFCWALL")), 1, 0, Verdict::Met);
-    row("by classification alone, its type's too", file(required("classification", tag("system", simple("House code"))), ""), 2, 0, Verdict::Met);
+    row("the newer schema is another", file(entity("IFCWALL"), rated, any, "IFC4X3_ADD2"), 0, 0,
+        Verdict::NotForThisSchema);
+    row("by property alone", file(required("property", sought("Qto_WallBaseQuantities", "Width")), entity("IFCWALL")),
+        1, 0, Verdict::Met);
+    row("by classification alone, its type's too",
+        file(required("classification", tag("system", simple("House code"))), ""), 2, 0, Verdict::Met);
     row("by material alone", file(required("material", tag("value", simple("Concrete"))), ""), 2, 0, Verdict::Met);
     row("all facets of it must hold", file(entity("IFCWALL") + required("material", ""), rated), 1, 0, Verdict::Met);
-    row("in the building, through assembly and storey", file(required("partOf", entity("IFCBUILDING"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), ""), 5, 0, Verdict::Met);
-    row("a beam of the assembly", file(required("partOf", entity("IFCELEMENTASSEMBLY", "TRUSS"), "relation=\"IFCRELAGGREGATES\""), entity("IFCBEAM")), 1, 0, Verdict::Met);
+    row("in the building, through assembly and storey",
+        file(required("partOf", entity("IFCBUILDING"), "relation=\"IFCRELCONTAINEDINSPATIALSTRUCTURE\""), ""), 5, 0,
+        Verdict::Met);
+    row("a beam of the assembly",
+        file(required("partOf", entity("IFCELEMENTASSEMBLY", "TRUSS"), "relation=\"IFCRELAGGREGATES\""),
+             entity("IFCBEAM")),
+        1, 0, Verdict::Met);
     row("a door through its opening in the wall",
-        file(required("partOf", entity("IFCWALL"), "relation=\"IFCRELVOIDSELEMENT IFCRELFILLSELEMENT\"") + entity("IFCDOOR"), ""), 1, 0, Verdict::Met);
+        file(required("partOf", entity("IFCWALL"), "relation=\"IFCRELVOIDSELEMENT IFCRELFILLSELEMENT\"") +
+                 entity("IFCDOOR"),
+             ""),
+        1, 0, Verdict::Met);
 }
 
 void TestIds::applicability()
@@ -319,7 +407,10 @@ void TestIds::restrictions()
     QFETCH(QString, text);
     QFETCH(double, number);
     QFETCH(bool, isMet);
-    const auto ids = readIdsText(file(entity("IFCWALL"), required("attribute", tag("name", simple("Name")) + tag("value", restricted(restriction.toStdString())))), "test.ids");
+    const auto ids = readIdsText(
+        file(entity("IFCWALL"),
+             required("attribute", tag("name", simple("Name")) + tag("value", restricted(restriction.toStdString())))),
+        "test.ids");
     QVERIFY(ids.has_value() && ids->notes.empty());
     Candidate value = Candidate::of(text.toStdString());
     if (!std::isnan(number))
@@ -331,12 +422,14 @@ void TestIds::restrictions()
 void TestIds::readsAllOfAFile()
 {
     // Without prefixes, as other writers have it.
-    const auto ids = readIdsText(R"(<ids xmlns="http://standards.buildingsmart.org/IDS" xmlns:xs="http://www.w3.org/2001/XMLSchema">
+    const auto ids =
+        readIdsText(R"(<ids xmlns="http://standards.buildingsmart.org/IDS" xmlns:xs="http://www.w3.org/2001/XMLSchema">
 <info><title> Fire </title><version>1.2</version><author>a@b.c</author><date>2026-10-01</date><purpose>Handover</purpose></info>
 <specifications><specification name="Doors" ifcVersion="IFC2X3 IFC4" identifier="D1" description="why" instructions="how">
 <applicability minOccurs="0" maxOccurs="unbounded"><entity><name><simpleValue>IFCDOOR</simpleValue></name></entity></applicability>
 <requirements><property dataType="IFCLABEL" cardinality="optional" instructions="Ask the maker"><propertySet><simpleValue>Pset_DoorCommon</simpleValue></propertySet>
-<baseName><simpleValue>FireRating</simpleValue></baseName></property></requirements></specification></specifications></ids>)", "fire.ids");
+<baseName><simpleValue>FireRating</simpleValue></baseName></property></requirements></specification></specifications></ids>)",
+                    "fire.ids");
     QVERIFY(ids.has_value() && ids->notes.empty());
     QCOMPARE(ids->title, std::string("Fire"));
     QCOMPARE(ids->purpose, std::string("Handover"));
@@ -351,18 +444,27 @@ void TestIds::refusesWhatItCanNotFollow_data()
 {
     QTest::addColumn<QString>("text");
     QTest::addColumn<bool>("isRead"); // as a file; then the one specification is left out with a note
-    const auto row = [](const char* name, const std::string& text, bool isRead) { QTest::newRow(name) << QString::fromStdString(text) << isRead; };
+    const auto row = [](const char* name, const std::string& text, bool isRead) {
+        QTest::newRow(name) << QString::fromStdString(text) << isRead;
+    };
     row("no XML", "ISO-10303-21;", false);
     row("cut short", file(entity("IFCWALL"), "").substr(0, 300), false);
     row("other XML", "<html><body/></html>", false);
-    row("an entity that would be expanded", "<!DOCTYPE a [<!ENTITY x \"y\">]>" + std::string("<ids><info/></ids>"), false);
+    row("an entity that would be expanded", "<!DOCTYPE a [<!ENTITY x \"y\">]>" + std::string("<ids><info/></ids>"),
+        false);
     row("an unknown facet", file(entity("IFCWALL"), required("colour", "")), true);
     row("a facet without its name", file(entity("IFCWALL"), required("attribute", "")), true);
-    row("a bad expression", file(entity("IFCWALL"), required("attribute", tag("name", restricted(limit("pattern", "[a-")))) ), true);
-    row("a bad number", file(entity("IFCWALL"), required("attribute", tag("name", simple("Tag")) + tag("value", restricted(limit("minInclusive", "much"))))), true);
-    row("an unknown cardinality", file(entity("IFCWALL"), required("attribute", attribute("Tag"), "cardinality=\"maybe\"")), true);
+    row("a bad expression",
+        file(entity("IFCWALL"), required("attribute", tag("name", restricted(limit("pattern", "[a-"))))), true);
+    row("a bad number",
+        file(entity("IFCWALL"), required("attribute", tag("name", simple("Tag")) +
+                                                          tag("value", restricted(limit("minInclusive", "much"))))),
+        true);
+    row("an unknown cardinality",
+        file(entity("IFCWALL"), required("attribute", attribute("Tag"), "cardinality=\"maybe\"")), true);
     row("neither value nor restriction", file(entity("IFCWALL"), required("attribute", tag("name", "Tag"))), true);
-    row("no applicability", "<ids><specifications><specification name=\"S\" ifcVersion=\"IFC4\"/></specifications></ids>", true);
+    row("no applicability",
+        "<ids><specifications><specification name=\"S\" ifcVersion=\"IFC4\"/></specifications></ids>", true);
     row("occurrences that are none", file(entity("IFCWALL"), "", "minOccurs=\"some\""), true);
 }
 
@@ -383,7 +485,10 @@ void TestIds::refusesWhatItCanNotFollow()
 
 void TestIds::saysWhatIsMissing()
 {
-    const auto ids = readIdsText(file(entity("IFCWALL"), required("property", sought("Pset_WallCommon", "FireRating", simple("EI 60")))), "test.ids").value();
+    const auto ids = readIdsText(file(entity("IFCWALL"),
+                                      required("property", sought("Pset_WallCommon", "FireRating", simple("EI 60")))),
+                                 "test.ids")
+                         .value();
     Progress progress;
     const auto results = checkIds(ids, *model_->model, progress).value();
     const Concerned& wall = results[0].failed.at(0);

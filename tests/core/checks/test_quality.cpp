@@ -36,20 +36,29 @@ private:
 
 namespace {
 
-constexpr const char* kBox = "#90=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,1.,2.);\n#91=IFCDIRECTION((0.,0.,1.));\n#92=IFCEXTRUDEDAREASOLID(#90,$,#91,3.);\n"
-                             "#93=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#92));\n#94=IFCPRODUCTDEFINITIONSHAPE($,$,(#93));\n";
+constexpr const char* kBox =
+    "#90=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,1.,2.);\n#91=IFCDIRECTION((0.,0.,1.));\n#92=IFCEXTRUDEDAREASOLID(#90,$,#91,"
+    "3.);\n"
+    "#93=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#92));\n#94=IFCPRODUCTDEFINITIONSHAPE($,$,(#93));\n";
 
-std::string wall(int id, const std::string& guid, const std::string& name, const std::string& shape = "#94", const std::string& placement = "#4")
+std::string wall(int id, const std::string& guid, const std::string& name, const std::string& shape = "#94",
+                 const std::string& placement = "#4")
 {
-    return "#" + std::to_string(id) + "=IFCWALL('" + guid + "',$,'" + name + "',$,$," + placement + "," + shape + ",$,$);\n";
+    return "#" + std::to_string(id) + "=IFCWALL('" + guid + "',$,'" + name + "',$,$," + placement + "," + shape +
+           ",$,$);\n";
 }
 
-std::string contained(const std::string& elements) { return "#95=IFCRELCONTAINEDINSPATIALSTRUCTURE('1Cont00000000000000001',$,$,$,(" + elements + "),#5);\n"; }
+std::string contained(const std::string& elements)
+{
+    return "#95=IFCRELCONTAINEDINSPATIALSTRUCTURE('1Cont00000000000000001',$,$,$,(" + elements + "),#5);\n";
+}
 
 std::string rated(int element, const std::string& property = "FireRating")
 {
-    return "#96=IFCPROPERTYSINGLEVALUE('" + property + "',$,IFCLABEL('EI 60'),$);\n#97=IFCPROPERTYSET('1Pset00000000000000001',$,'Pset_WallCommon',$,(#96));\n"
-           "#98=IFCRELDEFINESBYPROPERTIES('1RPrp00000000000000001',$,$,$,(#" + std::to_string(element) + "),#97);\n";
+    return "#96=IFCPROPERTYSINGLEVALUE('" + property +
+           "',$,IFCLABEL('EI 60'),$);\n#97=IFCPROPERTYSET('1Pset00000000000000001',$,'Pset_WallCommon',$,(#96));\n"
+           "#98=IFCRELDEFINESBYPROPERTIES('1RPrp00000000000000001',$,$,$,(#" +
+           std::to_string(element) + "),#97);\n";
 }
 
 const std::string kGuid = "1Wall00000000000000001", kOther = "1Wall00000000000000002";
@@ -61,40 +70,69 @@ void TestQuality::rules_data()
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("code");
     QTest::addColumn<int>("count"); // 0: the finding is not there
-    const auto row = [](const char* name, const std::string& text, const char* code, int count) { QTest::newRow(name) << QString::fromStdString(text) << code << count; };
+    const auto row = [](const char* name, const std::string& text, const char* code, int count) {
+        QTest::newRow(name) << QString::fromStdString(text) << code << count;
+    };
     const std::string one = kBox + wall(20, kGuid, "A") + contained("#20");
     row("a wall on its storey", test::ifcFile("IFC4", one), "storeys.outside", 0);
     row("a wall on no storey", test::ifcFile("IFC4", kBox + wall(20, kGuid, "A")), "storeys.outside", 1);
-    row("another schema", test::ifcFile("IFC2X3", "#20=IFCWALL('1Wall00000000000000001',$,'A',$,$,#4,$,$);\n"), "schema.other", 1);
+    row("another schema", test::ifcFile("IFC2X3", "#20=IFCWALL('1Wall00000000000000001',$,'A',$,$,#4,$,$);\n"),
+        "schema.other", 1);
     row("the schema agreed", test::ifcFile("IFC4", one), "schema.other", 0);
     row("inches", test::ifcFile("IFC4", one, "IFCSIUNIT(*,.LENGTHUNIT.,.CENTI.,.METRE.)"), "units.other", 1);
-    row("a model of a hundred kilometres", test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") + "#21=IFCCARTESIANPOINT((100000.,0.,0.));\n#22=IFCAXIS2PLACEMENT3D(#21,$,$);\n"
-                                                         "#23=IFCLOCALPLACEMENT($,#22);\n" + wall(24, kOther, "B", "#94", "#23") + contained("#20,#24")), "units.size", 1);
-    row("a model of millimetres", test::ifcFile("IFC4", one, "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)"), "units.size", 1);
-    row("a GlobalId twice", test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") + wall(21, kGuid, "B") + contained("#20,#21")), "guid.twice", 1);
+    row("a model of a hundred kilometres",
+        test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") +
+                                  "#21=IFCCARTESIANPOINT((100000.,0.,0.));\n#22=IFCAXIS2PLACEMENT3D(#21,$,$);\n"
+                                  "#23=IFCLOCALPLACEMENT($,#22);\n" +
+                                  wall(24, kOther, "B", "#94", "#23") + contained("#20,#24")),
+        "units.size", 1);
+    row("a model of millimetres", test::ifcFile("IFC4", one, "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)"), "units.size",
+        1);
+    row("a GlobalId twice",
+        test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") + wall(21, kGuid, "B") + contained("#20,#21")), "guid.twice",
+        1);
     row("a GlobalId too short", test::ifcFile("IFC4", kBox + wall(20, "1Wall", "A") + contained("#20")), "guid.bad", 1);
-    row("a GlobalId of too many bits", test::ifcFile("IFC4", kBox + wall(20, "4Wall00000000000000001", "A") + contained("#20")), "guid.bad", 1);
-    row("a GlobalId with a letter of no alphabet", test::ifcFile("IFC4", kBox + wall(20, "1Wall000000000000000-1", "A") + contained("#20")), "guid.bad", 1);
+    row("a GlobalId of too many bits",
+        test::ifcFile("IFC4", kBox + wall(20, "4Wall00000000000000001", "A") + contained("#20")), "guid.bad", 1);
+    row("a GlobalId with a letter of no alphabet",
+        test::ifcFile("IFC4", kBox + wall(20, "1Wall000000000000000-1", "A") + contained("#20")), "guid.bad", 1);
     row("GlobalIds as they should be", test::ifcFile("IFC4", one), "guid.bad", 0);
-    row("a proxy", test::ifcFile("IFC4", test::proxyOver("IFCEXTRUDEDAREASOLID(#90,$,#91,3.)") + "#90=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,1.,2.);\n#91=IFCDIRECTION((0.,0.,1.));\n"), "class.proxy", 1);
+    row("a proxy",
+        test::ifcFile("IFC4", test::proxyOver("IFCEXTRUDEDAREASOLID(#90,$,#91,3.)") +
+                                  "#90=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,1.,2.);\n#91=IFCDIRECTION((0.,0.,1.));\n"),
+        "class.proxy", 1);
     row("a fire rating missing", test::ifcFile("IFC4", one), "property.missing", 1);
     row("a fire rating there", test::ifcFile("IFC4", one + rated(20)), "property.missing", 0);
     row("another property instead", test::ifcFile("IFC4", one + rated(20, "AcousticRating")), "property.missing", 1);
     row("no place on earth", test::ifcFile("IFC4", one), "place.none", 1);
-    row("a body not built", test::ifcFile("IFC4", "#80=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,0.,2.);\n#81=IFCDIRECTION((0.,0.,1.));\n#82=IFCEXTRUDEDAREASOLID(#80,$,#81,3.);\n"
-                                              "#83=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#82));\n#84=IFCPRODUCTDEFINITIONSHAPE($,$,(#83));\n" + wall(20, kGuid, "A", "#84") + contained("#20")), "body.unbuilt", 1);
-    row("the same twice", test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") + wall(21, kOther, "B") + contained("#20,#21")), "body.twice", 1);
+    row("a body not built",
+        test::ifcFile(
+            "IFC4",
+            "#80=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,0.,2.);\n#81=IFCDIRECTION((0.,0.,1.));\n#82=IFCEXTRUDEDAREASOLID(#"
+            "80,$,#81,3.);\n"
+            "#83=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#82));\n#84=IFCPRODUCTDEFINITIONSHAPE($,$,(#83));\n" +
+                wall(20, kGuid, "A", "#84") + contained("#20")),
+        "body.unbuilt", 1);
+    row("the same twice",
+        test::ifcFile("IFC4", kBox + wall(20, kGuid, "A") + wall(21, kOther, "B") + contained("#20,#21")), "body.twice",
+        1);
     row("once", test::ifcFile("IFC4", one), "body.twice", 0);
     const auto duct = [](const std::string& name) {
-        return test::ifcFile("IFC4", kBox + std::string("#20=IFCDUCTSEGMENT('1Duct00000000000000001',$,'") + name + "',$,$,#4,#94,$,$);\n" + contained("#20"));
+        return test::ifcFile("IFC4", kBox + std::string("#20=IFCDUCTSEGMENT('1Duct00000000000000001',$,'") + name +
+                                         "',$,$,#4,#94,$,$);\n" + contained("#20"));
     };
     row("a duct that says its size", duct("Supply duct 700\\X2\\00D7\\X0\\350"), "name.no-size", 0);
     row("a duct with its diameter", duct("Branch \\X2\\00D8\\X0\\160"), "name.no-size", 0);
     row("a duct with a number that is no size", duct("Supply duct SD-203"), "name.no-size", 1);
     row("a storey that stands elsewhere than it says",
-        test::ifcFile("IFC4", "#60=IFCCARTESIANPOINT((0.,0.,3.25));\n#61=IFCAXIS2PLACEMENT3D(#60,$,$);\n#62=IFCLOCALPLACEMENT($,#61);\n"
-                              "#63=IFCBUILDINGSTOREY('1Stor00000000000000009',$,'Up',$,$,#62,$,$,.ELEMENT.,3.);\n"), "storeys.placed", 1);
-    row("two storeys as high", test::ifcFile("IFC4", "#63=IFCBUILDINGSTOREY('1Stor00000000000000009',$,'Again',$,$,#4,$,$,.ELEMENT.,0.);\n"), "storeys.twice", 1);
+        test::ifcFile(
+            "IFC4",
+            "#60=IFCCARTESIANPOINT((0.,0.,3.25));\n#61=IFCAXIS2PLACEMENT3D(#60,$,$);\n#62=IFCLOCALPLACEMENT($,#61);\n"
+            "#63=IFCBUILDINGSTOREY('1Stor00000000000000009',$,'Up',$,$,#62,$,$,.ELEMENT.,3.);\n"),
+        "storeys.placed", 1);
+    row("two storeys as high",
+        test::ifcFile("IFC4", "#63=IFCBUILDINGSTOREY('1Stor00000000000000009',$,'Again',$,$,#4,$,$,.ELEMENT.,0.);\n"),
+        "storeys.twice", 1);
 }
 
 void TestQuality::rules()
@@ -149,13 +187,18 @@ void TestQuality::comparesStoreysWithTheReference()
     QFETCH(double, zero);
     QFETCH(QString, code);
     const auto storey = [](int id, const std::string& name, double z) {
-        const std::string n = std::to_string(id), at = exactNumber(z) + (exactNumber(z).find('.') == std::string::npos ? "." : "");
-        return "#" + n + "1=IFCCARTESIANPOINT((0.,0.," + at + "));\n#" + n + "2=IFCAXIS2PLACEMENT3D(#" + n + "1,$,$);\n#" + n + "3=IFCLOCALPLACEMENT($,#" + n + "2);\n#" + n +
-               "4=IFCBUILDINGSTOREY('1Stor0000000000000000" + n.substr(0, 1) + "',$,'" + name + "',$,$,#" + n + "3,$,$,.ELEMENT.," + at + ");\n";
+        const std::string n = std::to_string(id),
+                          at = exactNumber(z) + (exactNumber(z).find('.') == std::string::npos ? "." : "");
+        return "#" + n + "1=IFCCARTESIANPOINT((0.,0.," + at + "));\n#" + n + "2=IFCAXIS2PLACEMENT3D(#" + n +
+               "1,$,$);\n#" + n + "3=IFCLOCALPLACEMENT($,#" + n + "2);\n#" + n +
+               "4=IFCBUILDINGSTOREY('1Stor0000000000000000" + n.substr(0, 1) + "',$,'" + name + "',$,$,#" + n +
+               "3,$,$,.ELEMENT.," + at + ");\n";
     };
     Expectations expected;
     expected.storeys = {{"Level 1", Metres{zero}}, {"Level 2", Metres{zero + 3.5}}, {"Level 3", Metres{zero + 7}}};
-    const QualityReport report = reportOn(test::ifcFile("IFC4", storey(6, "Level 1", 0.001) + storey(7, "Level 2", second) + storey(8, "Level 3", 7)), expected);
+    const QualityReport report = reportOn(
+        test::ifcFile("IFC4", storey(6, "Level 1", 0.001) + storey(7, "Level 2", second) + storey(8, "Level 3", 7)),
+        expected);
     const Finding* found = find(report, "storeys.height");
     QCOMPARE(found != nullptr, !code.isEmpty());
     if (found != nullptr) {
@@ -169,7 +212,9 @@ void TestQuality::saysItAll()
 {
     QualityReport report;
     QCOMPARE(report.inWords(), std::string("Nothing to complain of"));
-    report.findings = {{Severity::Error, "a", "", "", 1, {}}, {Severity::Error, "b", "", "", 1, {}}, {Severity::Warning, "c", "", "", 1, {}}};
+    report.findings = {{Severity::Error, "a", "", "", 1, {}},
+                       {Severity::Error, "b", "", "", 1, {}},
+                       {Severity::Warning, "c", "", "", 1, {}}};
     SpecificationResult met, unmet, other;
     unmet.verdict = Verdict::Unmet;
     other.verdict = Verdict::NotForThisSchema;

@@ -22,8 +22,8 @@ void TestDemoClashes::findsExactlyTheDesignedPairs_data()
     QTest::addColumn<QString>("left");
     QTest::addColumn<QString>("right");
     for (const char* revision : {"P01", "P02"})
-        for (const auto& [left, right] : {std::pair{"Structure", "Ventilation"}, {"Architecture", "Ventilation"},
-                                          {"Architecture", "Structure"}})
+        for (const auto& [left, right] :
+             {std::pair{"Structure", "Ventilation"}, {"Architecture", "Ventilation"}, {"Architecture", "Structure"}})
             QTest::addRow("%s of %s and %s", revision, left, right) << revision << left << right;
 }
 
@@ -48,7 +48,12 @@ void TestDemoClashes::findsExactlyTheDesignedPairs()
     using Pair = std::pair<std::string, std::string>;
     std::map<Pair, const clash::Clash*> found;
     for (const clash::Clash& c : findings->clashes)
-        QVERIFY2(found.try_emplace({members[c.left.member].refOf(c.left.element).guid, members[c.right.member].refOf(c.right.element).guid}, &c).second, "a pair is reported twice");
+        QVERIFY2(found
+                     .try_emplace({members[c.left.member].refOf(c.left.element).guid,
+                                   members[c.right.member].refOf(c.right.element).guid},
+                                  &c)
+                     .second,
+                 "a pair is reported twice");
     const std::string test = (left + " × " + right).toStdString();
     for (const auto& designed : truth["clashes"][revision.toStdString()]) {
         if (designed["test"] != test)
@@ -57,16 +62,20 @@ void TestDemoClashes::findsExactlyTheDesignedPairs()
         const std::string what = designed["why"].get<std::string>() + " " + designed["left"].get<std::string>();
         QVERIFY2(at != found.end(), ("missed: " + what).c_str());
         const double depth = designed["depth"];
-        QVERIFY2(std::abs(at->second->depth - depth) <= designed["depthWithin"].get<double>(),
-                 (what + ": depth " + std::to_string(at->second->depth) + ", designed " + std::to_string(depth)).c_str());
+        QVERIFY2(
+            std::abs(at->second->depth - depth) <= designed["depthWithin"].get<double>(),
+            (what + ": depth " + std::to_string(at->second->depth) + ", designed " + std::to_string(depth)).c_str());
         const double off = length(at->second->point - test::vectorOf(designed["point"]));
-        QVERIFY2(off <= designed["pointWithin"].get<double>(), (what + ": point off by " + std::to_string(off)).c_str());
+        QVERIFY2(off <= designed["pointWithin"].get<double>(),
+                 (what + ": point off by " + std::to_string(off)).c_str());
         found.erase(at);
     }
     for (const auto& [pair, c] : found)
-        QFAIL(("invented: " + pair.first + " " + members[0].model->displayName(members[0].model->elements()[c->left.element]) +
-               " with " + members[1].model->displayName(members[1].model->elements()[c->right.element]) + " depth " +
-               std::to_string(c->depth)).c_str());
+        QFAIL(("invented: " + pair.first + " " +
+               members[0].model->displayName(members[0].model->elements()[c->left.element]) + " with " +
+               members[1].model->displayName(members[1].model->elements()[c->right.element]) + " depth " +
+               std::to_string(c->depth))
+                  .c_str());
 }
 
 void TestDemoClashes::theSameAgainstItselfTwice()

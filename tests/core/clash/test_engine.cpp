@@ -28,7 +28,8 @@ private slots:
 
 private:
     using Pairs = std::map<std::pair<std::string, std::string>, double>; ///< names, left and right, with the depth
-    static std::vector<MadeModel::Box> boxesAtRandom(unsigned seed, int count, const std::string& word, const std::string& ifcClass);
+    static std::vector<MadeModel::Box> boxesAtRandom(unsigned seed, int count, const std::string& word,
+                                                     const std::string& ifcClass);
     static federation::Member memberOf(const MadeModel& made);
     static MadeModel made(const std::string& name, std::vector<MadeModel::Box> boxes);
     static Pairs expected(const MadeModel& left, const MadeModel& right, double tolerance);
@@ -36,7 +37,8 @@ private:
     static void compare(const Pairs& is, const Pairs& wanted, double exactness);
 };
 
-std::vector<MadeModel::Box> TestEngine::boxesAtRandom(unsigned seed, int count, const std::string& word, const std::string& ifcClass)
+std::vector<MadeModel::Box> TestEngine::boxesAtRandom(unsigned seed, int count, const std::string& word,
+                                                      const std::string& ifcClass)
 {
     std::mt19937 random(seed);
     // To the millimetre, and tolerances between, so that rounding decides nothing.
@@ -93,7 +95,9 @@ TestEngine::Pairs TestEngine::found(const federation::Member& left, const federa
     Pairs pairs;
     if (!findings)
         return pairs;
-    const auto name = [&](const clash::Part& part) { return members[part.member].model->displayName(members[part.member].model->elements()[part.element]); };
+    const auto name = [&](const clash::Part& part) {
+        return members[part.member].model->displayName(members[part.member].model->elements()[part.element]);
+    };
     for (const clash::Clash& c : findings->clashes)
         pairs[{name(c.left), name(c.right)}] = c.depth;
     if (pairs.size() != findings->clashes.size())
@@ -105,11 +109,17 @@ void TestEngine::compare(const Pairs& is, const Pairs& wanted, double exactness)
 {
     for (const auto& [pair, depth] : wanted) {
         const auto at = is.find(pair);
-        QVERIFY2(at != is.end(), (pair.first + " and " + pair.second + " were not found, " + std::to_string(depth)).c_str());
-        QVERIFY2(std::abs(at->second - depth) < exactness, (pair.first + " and " + pair.second + ": " + std::to_string(at->second) + " for " + std::to_string(depth)).c_str());
+        QVERIFY2(at != is.end(),
+                 (pair.first + " and " + pair.second + " were not found, " + std::to_string(depth)).c_str());
+        QVERIFY2(
+            std::abs(at->second - depth) < exactness,
+            (pair.first + " and " + pair.second + ": " + std::to_string(at->second) + " for " + std::to_string(depth))
+                .c_str());
     }
     for (const auto& [pair, depth] : is)
-        QVERIFY2(wanted.contains(pair), (pair.first + " and " + pair.second + " do not meet, yet were found, " + std::to_string(depth)).c_str());
+        QVERIFY2(
+            wanted.contains(pair),
+            (pair.first + " and " + pair.second + " do not meet, yet were found, " + std::to_string(depth)).c_str());
 }
 
 void TestEngine::findsWhatArithmeticFinds_data()
@@ -125,7 +135,8 @@ void TestEngine::findsWhatArithmeticFinds()
 {
     QFETCH(unsigned, seed);
     QFETCH(double, tolerance);
-    const MadeModel left = made("Left", boxesAtRandom(seed, 150, "Beam", "IFCBEAM")), right = made("Right", boxesAtRandom(seed + 100, 150, "Duct", "IFCDUCTSEGMENT"));
+    const MadeModel left = made("Left", boxesAtRandom(seed, 150, "Beam", "IFCBEAM")),
+                    right = made("Right", boxesAtRandom(seed + 100, 150, "Duct", "IFCDUCTSEGMENT"));
     const Pairs wanted = expected(left, right, tolerance);
     QVERIFY(wanted.size() > 50);
     compare(found(memberOf(left), memberOf(right), tolerance), wanted, 1e-6);
@@ -189,7 +200,9 @@ void TestEngine::nothingIsTestedThatNobodyBuilds()
 
 void TestEngine::cancelledItSaysSo()
 {
-    const std::vector<federation::Member> members{memberOf(made("Left", boxesAtRandom(1, 50, "Beam", "IFCBEAM"))), memberOf(made("Right", boxesAtRandom(2, 50, "Duct", "IFCDUCTSEGMENT")))};
+    const std::vector<federation::Member> members{
+        memberOf(made("Left", boxesAtRandom(1, 50, "Beam", "IFCBEAM"))),
+        memberOf(made("Right", boxesAtRandom(2, 50, "Duct", "IFCDUCTSEGMENT")))};
     const std::uint32_t l[] = {0}, r[] = {1};
     Progress progress;
     progress.cancel();

@@ -27,6 +27,7 @@ void TestIdentity::followsRuns_data()
 {
     QTest::addColumn<QString>("runs"); // x found, - tested and not found, r removed, ? not tested
     QTest::addColumn<QString>("state");
+    // clang-format off
     QTest::newRow("never") << "--" << "";
     QTest::newRow("first") << "x" << "new";
     QTest::newRow("again") << "xx" << "still there";
@@ -40,12 +41,14 @@ void TestIdentity::followsRuns_data()
     QTest::newRow("not tested between") << "x?x" << "still there";
     QTest::newRow("not tested while gone") << "x-?x" << "back";
     QTest::newRow("never found and not tested") << "??" << "";
+    // clang-format on
 }
 
 void TestIdentity::followsRuns()
 {
     QFETCH(QString, runs);
-    const std::map<QChar, Outcome> outcomes{{'x', Outcome::Found}, {'-', Outcome::Gone}, {'r', Outcome::Removed}, {'?', Outcome::NotMember}};
+    const std::map<QChar, Outcome> outcomes{
+        {'x', Outcome::Found}, {'-', Outcome::Gone}, {'r', Outcome::Removed}, {'?', Outcome::NotMember}};
     std::optional<PairState> state;
     for (const QChar run : runs)
         state = nextState(state, outcomes.at(run));
@@ -59,17 +62,20 @@ void TestIdentity::saysWhatIsTrue_data()
     QTest::addColumn<int>("test");
     QTest::addColumn<int>("outcome");
     const auto row = [](const char* name, Presence left, Presence right, TestState test, Outcome outcome) {
-        QTest::newRow(name) << static_cast<int>(left) << static_cast<int>(right) << static_cast<int>(test) << static_cast<int>(outcome);
+        QTest::newRow(name) << static_cast<int>(left) << static_cast<int>(right) << static_cast<int>(test)
+                            << static_cast<int>(outcome);
     };
     row("both tested again", Presence::Tested, Presence::Tested, TestState::Run, Outcome::Gone);
     row("one removed", Presence::Removed, Presence::Tested, TestState::Run, Outcome::Removed);
     row("removed, and no test of it any more", Presence::Tested, Presence::Removed, TestState::None, Outcome::Removed);
-    row("one removed, the other's member not looked at", Presence::NotMember, Presence::Removed, TestState::Run, Outcome::Removed);
+    row("one removed, the other's member not looked at", Presence::NotMember, Presence::Removed, TestState::Run,
+        Outcome::Removed);
     row("body not built", Presence::Tested, Presence::NotBuilt, TestState::Run, Outcome::NotBuilt);
     row("class left out", Presence::LeftOut, Presence::Tested, TestState::Run, Outcome::LeftOut);
     row("member not in the federation", Presence::NotMember, Presence::Tested, TestState::Run, Outcome::NotMember);
     row("member off its place", Presence::Tested, Presence::OffPlace, TestState::Run, Outcome::OffPlace);
-    row("two reasons: the one of the whole member", Presence::NotBuilt, Presence::NotMember, TestState::Run, Outcome::NotMember);
+    row("two reasons: the one of the whole member", Presence::NotBuilt, Presence::NotMember, TestState::Run,
+        Outcome::NotMember);
     row("cancelled", Presence::Tested, Presence::Tested, TestState::Cancelled, Outcome::TestCancelled);
     row("another tolerance", Presence::Tested, Presence::Tested, TestState::Changed, Outcome::TestChanged);
     row("no such test any more", Presence::Tested, Presence::Tested, TestState::None, Outcome::NoTest);
@@ -85,7 +91,9 @@ void TestIdentity::saysWhatIsTrue()
     QTEST(static_cast<int>(outcome), "outcome");
     QVERIFY(outcome == outcomeOf(b, a, static_cast<TestState>(test))); // sides play no part
     // Gone is said only where both were tested or one was removed; anything else says why.
-    QCOMPARE(isGone(outcome), a == Presence::Removed || b == Presence::Removed || (a == Presence::Tested && b == Presence::Tested && static_cast<TestState>(test) == TestState::Run));
+    QCOMPARE(isGone(outcome),
+             a == Presence::Removed || b == Presence::Removed ||
+                 (a == Presence::Tested && b == Presence::Tested && static_cast<TestState>(test) == TestState::Run));
     QCOMPARE(whyNotTested(outcome).empty(), isTested(outcome));
 }
 
@@ -139,7 +147,8 @@ void TestIdentity::aPairFollowsItsNames()
         for (int a = 0; a < kThings; ++a)
             for (int b = 0; b < kThings; ++b) {
                 const PairKey key = pairKey(Kind::Hard, names[a].front(), names[b].front(), lineage);
-                QVERIFY(pairKey(Kind::Hard, names[b][random() % names[b].size()], names[a][random() % names[a].size()], lineage) == key);
+                QVERIFY(pairKey(Kind::Hard, names[b][random() % names[b].size()], names[a][random() % names[a].size()],
+                                lineage) == key);
                 for (int c = 0; c < kThings; ++c)
                     QCOMPARE(pairKey(Kind::Hard, names[a].back(), names[c].back(), lineage) == key, c == b);
             }

@@ -85,7 +85,8 @@ void TestOverlap::measuresBoxes()
 void TestOverlap::aSnugRingOnlyTouches()
 {
     // A column in the hole of a floor, turned so that rounding leaves a skin between the two all around.
-    const geometry::Area plate{{{-2, -2}, {2, -2}, {2, 2}, {-2, 2}}, {{{-0.2, -0.2}, {-0.2, 0.2}, {0.2, 0.2}, {0.2, -0.2}}}};
+    const geometry::Area plate{{{-2, -2}, {2, -2}, {2, 2}, {-2, 2}},
+                               {{{-0.2, -0.2}, {-0.2, 0.2}, {0.2, 0.2}, {0.2, -0.2}}}};
     const Mesh floor = *geometry::extruded(plate, {0, 0, 0.08});
     for (const double degrees : {0.0, 17.3, 31.0, 44.9}) {
         const Transform turn = Transform::translation({310.7, -87.3, 4.2}) * Transform::rotationZ(fromDegrees(degrees));
@@ -124,7 +125,8 @@ void TestOverlap::crossedRodsAreAskew()
 void TestOverlap::groupsByTheElementThatCausesMost()
 {
     // One duct through three beams, one of which another duct meets too.
-    const std::vector<clash::PairEnds> pairs{{1, 11}, {2, 11}, {3, 11}, {3, 12}, {4, 21}}; // beams 1 to 3, ducts 11 and 12, wall, pipe
+    const std::vector<clash::PairEnds> pairs{
+        {1, 11}, {2, 11}, {3, 11}, {3, 12}, {4, 21}}; // beams 1 to 3, ducts 11 and 12, wall, pipe
     const auto groups = clash::groupBySharedElement(pairs);
     QCOMPARE(groups.size(), std::size_t{3});
     QCOMPARE(groups[0].shared, std::int64_t{11});
@@ -140,7 +142,8 @@ void TestOverlap::namesGroups_data()
     QTest::addColumn<QStringList>("others");
     QTest::addColumn<QString>("title");
     QTest::newRow("one") << QStringList{"Column B3"} << "Duct × Column B3";
-    QTest::newRow("places are no kind") << QStringList{"Beam B-C / 4", "Beam B-C / 5", "Beam B-C / 6"} << "Duct × 3 beams";
+    QTest::newRow("places are no kind") << QStringList{"Beam B-C / 4", "Beam B-C / 5", "Beam B-C / 6"}
+                                        << "Duct × 3 beams";
     QTest::newRow("two words") << QStringList{"Core wall S", "Core wall N"} << "Duct × 2 core walls";
     QTest::newRow("nothing in common") << QStringList{"Beam B-C / 4", "Slab A-B / 1"} << "Duct × 2 elements";
     QTest::newRow("sizes are no kind") << QStringList{"Ø160 branch", "Ø160 bend"} << "Duct × 2 elements";

@@ -90,7 +90,8 @@ void TestDamagedFiles::linesLost()
     std::size_t number = 0;
     for (std::size_t at = 0; at < text_.size();) {
         const std::size_t end = std::min(text_.find('\n', at), text_.size() - 1) + 1;
-        if (text_[at] != '#' || ++number % 7 != 0 || text_.substr(at, end - at).find("IFCPROJECT(") != std::string::npos)
+        if (text_[at] != '#' || ++number % 7 != 0 ||
+            text_.substr(at, end - at).find("IFCPROJECT(") != std::string::npos)
             damaged += text_.substr(at, end - at);
         at = end;
     }

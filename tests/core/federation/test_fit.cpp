@@ -43,7 +43,8 @@ void TestFit::recoversAKnownPlacement()
 {
     QFETCH(double, degrees);
     QFETCH(double, northing);
-    const Transform placement = Transform::translation({431'208.4, northing, 7}) * Transform::rotationZ(fromDegrees(degrees));
+    const Transform placement =
+        Transform::translation({431'208.4, northing, 7}) * Transform::rotationZ(fromDegrees(degrees));
     std::vector<PlacePair> places;
     for (const Point3 p : {Point3{0, 0, 0}, Point3{43.2, 0, 0}, Point3{0, 20.4, 0}, Point3{43.2, 20.4, 3}})
         places.push_back({p, placement.apply(p)});
@@ -111,12 +112,14 @@ void TestFit::saysHowAMemberStands()
     // What is found is data; words are made of it where a person reads them.
     QVERIFY(!off.isVerified());
     const auto cause = [&](CauseKind kind) {
-        const auto found = std::find_if(off.causes.begin(), off.causes.end(), [&](const Cause& c) { return c.kind == kind; });
+        const auto found =
+            std::find_if(off.causes.begin(), off.causes.end(), [&](const Cause& c) { return c.kind == kind; });
         return found == off.causes.end() ? Cause{} : *found;
     };
     QVERIFY(std::abs(std::abs(toDegrees(cause(CauseKind::Turned).turn)) - 17.3) < 1e-6);
     QVERIFY(std::abs(cause(CauseKind::HeightOffset).metres.value - 312.6) < 1e-6);
-    QVERIFY(cause(CauseKind::ConversionMissing).remedy == Remedy::AskForConversion && cause(CauseKind::OwnOrigin).remedy == Remedy::FitByGrids);
+    QVERIFY(cause(CauseKind::ConversionMissing).remedy == Remedy::AskForConversion &&
+            cause(CauseKind::OwnOrigin).remedy == Remedy::FitByGrids);
     const std::string words = inWords(off.causes);
     QVERIFY(words.find("17.30°") != std::string::npos);
     QVERIFY(words.find("312.60 m too high") != std::string::npos);
@@ -136,10 +139,12 @@ void TestFit::saysHowAMemberStands()
 
 void TestFit::crossesCircularAxes_data()
 {
-    QTest::addColumn<QVector<double>>("line"); // from and to
-    QTest::addColumn<QVector<double>>("arc");  // degrees: from, sweep; about the origin, 10 m
+    QTest::addColumn<QVector<double>>("line");   // from and to
+    QTest::addColumn<QVector<double>>("arc");    // degrees: from, sweep; about the origin, 10 m
     QTest::addColumn<QVector<double>>("wanted"); // nothing where there is no one place
-    const auto row = [](const char* name, QVector<double> line, QVector<double> arc, QVector<double> wanted) { QTest::newRow(name) << line << arc << wanted; };
+    const auto row = [](const char* name, QVector<double> line, QVector<double> arc, QVector<double> wanted) {
+        QTest::newRow(name) << line << arc << wanted;
+    };
     row("a ray from the middle", {0, 0, 20, 0}, {-45, 90}, {10, 0});
     row("a ray that ends before it", {0, 0, 8, 0}, {-45, 90}, {10, 0});
     row("a ray the other way", {0, 0, -20, 0}, {-45, 90}, {10, 0});
@@ -158,10 +163,13 @@ void TestFit::crossesCircularAxes()
     QFETCH(QVector<double>, arc);
     QFETCH(QVector<double>, wanted);
     // Where the file stands does not matter.
-    const Transform placement = Transform::translation({431'208.4, 5'410'977.15, 7}) * Transform::rotationZ(fromDegrees(31));
+    const Transform placement =
+        Transform::translation({431'208.4, 5'410'977.15, 7}) * Transform::rotationZ(fromDegrees(31));
     ifc::Grid grid;
-    grid.axes.push_back({"1", 'u', placement.apply(Point3{line[0], line[1], 0}), placement.apply(Point3{line[2], line[3], 0}), {}});
-    ifc::GridArc circle{placement.apply(Point3{0, 0, 0}), placement.turn(Vector3{10, 0, 0}), placement.turn(Vector3{0, 10, 0}), fromDegrees(arc[0]).value, fromDegrees(arc[1]).value};
+    grid.axes.push_back(
+        {"1", 'u', placement.apply(Point3{line[0], line[1], 0}), placement.apply(Point3{line[2], line[3], 0}), {}});
+    ifc::GridArc circle{placement.apply(Point3{0, 0, 0}), placement.turn(Vector3{10, 0, 0}),
+                        placement.turn(Vector3{0, 10, 0}), fromDegrees(arc[0]).value, fromDegrees(arc[1]).value};
     grid.axes.push_back({"R", 'v', circle.at(circle.from), circle.at(circle.from + circle.sweep), circle});
     const auto crossings = gridCrossings({grid});
     QCOMPARE(crossings.empty(), wanted.isEmpty());

@@ -34,7 +34,9 @@ private:
 MadeModel TestMadeModels::building()
 {
     MadeModel m;
-    m.boxes = {{"Vault wall", {0, -0.2, 0}, {12, 0.2, 3.6}, "IFCWALL"}, {"Beam B", {0, 5.9, 3.2}, {12, 6.1, 3.6}}, {"Duct 1", {2, 2, 3.9}, {11, 2.4, 4.2}, "IFCDUCTSEGMENT"}};
+    m.boxes = {{"Vault wall", {0, -0.2, 0}, {12, 0.2, 3.6}, "IFCWALL"},
+               {"Beam B", {0, 5.9, 3.2}, {12, 6.1, 3.6}},
+               {"Duct 1", {2, 2, 3.9}, {11, 2.4, 4.2}, "IFCDUCTSEGMENT"}};
     return m;
 }
 
@@ -74,9 +76,11 @@ void TestMadeModels::isReadAsItWasMade()
         const auto& shape = member.geometry->elements()[i];
         const Vector3 size = made.boxes[i].high - made.boxes[i].low;
         QVERIFY(std::abs(shape.volume - size.x * size.y * size.z) < 1e-9);
-        QVERIFY(length(shape.bounds.min - made.boxes[i].low) < 1e-8 && length(shape.bounds.max - made.boxes[i].high) < 1e-8);
+        QVERIFY(length(shape.bounds.min - made.boxes[i].low) < 1e-8 &&
+                length(shape.bounds.max - made.boxes[i].high) < 1e-8);
     }
-    QCOMPARE(member.model->storeys()[static_cast<std::size_t>(member.model->elements()[2].storey)].name, std::string("Level 2"));
+    QCOMPARE(member.model->storeys()[static_cast<std::size_t>(member.model->elements()[2].storey)].name,
+             std::string("Level 2"));
 }
 
 void TestMadeModels::frames()
@@ -87,8 +91,10 @@ void TestMadeModels::frames()
     const std::pair<const char*, double> units[] = {{"metres", 1.0}, {"millimetres", 0.001}};
     for (const auto& [unit, metresPerUnit] : units)
         for (const double degrees : {0.0, 0.05, 17.3, 90.0, -135.0, 180.0})
-            for (const auto& shift : {QVector<double>{0, 0, 0}, QVector<double>{-34.2, 8.05, 312.6}, QVector<double>{431'208.4, 5'410'977.15, 7}})
-                QTest::addRow("%g degrees, %g m away, %s", degrees, std::hypot(shift[0], shift[1]), unit) << degrees << shift << metresPerUnit;
+            for (const auto& shift : {QVector<double>{0, 0, 0}, QVector<double>{-34.2, 8.05, 312.6},
+                                      QVector<double>{431'208.4, 5'410'977.15, 7}})
+                QTest::addRow("%g degrees, %g m away, %s", degrees, std::hypot(shift[0], shift[1]), unit)
+                    << degrees << shift << metresPerUnit;
 }
 
 void TestMadeModels::theFitIsFound()
@@ -108,10 +114,12 @@ void TestMadeModels::theFitIsFound()
     QVERIFY(fit.has_value());
     QVERIFY(std::abs(std::remainder(toDegrees(fit->fit.rotation) - degrees, 360)) < 1e-7);
     // Doubles resolve a turn to 5e-11 over 12 m there, which is as much more at the far origin as it is farther away.
-    QVERIFY2(length(fit->fit.translation - made.shift) < 1e-6 * std::max(1.0, length(made.shift) / 1e4), qPrintable(QString::number(length(fit->fit.translation - made.shift))));
+    QVERIFY2(length(fit->fit.translation - made.shift) < 1e-6 * std::max(1.0, length(made.shift) / 1e4),
+             qPrintable(QString::number(length(fit->fit.translation - made.shift))));
     QVERIFY(fit->worst.value < 1e-5 && fit->warnings.empty());
     QCOMPARE(fit->residuals.size(), std::size_t{9});
-    // Brought back, every body stands where the building has it, and the member verifies; left alone it does only where it did not move.
+    // Brought back, every body stands where the building has it, and the member verifies; left alone it does only where
+    // it did not move.
     const bool isMoved = degrees != 0 || length(made.shift) > 0;
     QCOMPARE(standingOf(*reference.model, moving).isVerified(), !isMoved);
     moving.fit = fit->fit;
@@ -128,7 +136,8 @@ void TestMadeModels::theCauseIsTold_data()
     QTest::addColumn<QVector<double>>("shift");
     QTest::addColumn<double>("spacing"); // of the team's grid
     QTest::addColumn<QList<int>>("causes");
-    const auto row = [](const char* name, double degrees, QVector<double> shift, double spacing, std::initializer_list<CauseKind> causes) {
+    const auto row = [](const char* name, double degrees, QVector<double> shift, double spacing,
+                        std::initializer_list<CauseKind> causes) {
         QList<int> kinds;
         for (const CauseKind kind : causes)
             kinds.append(static_cast<int>(kind));

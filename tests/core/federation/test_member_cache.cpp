@@ -95,7 +95,8 @@ void TestMemberCache::givesBackTheSame()
         QCOMPARE(q.volume, p.volume);
         QCOMPARE(q.area, p.area);
         QCOMPARE(q.isClosed, p.isClosed);
-        const geometry::Mesh m = read.geometry->meshOf(static_cast<std::uint32_t>(i)), n = kept->geometry->meshOf(static_cast<std::uint32_t>(i));
+        const geometry::Mesh m = read.geometry->meshOf(static_cast<std::uint32_t>(i)),
+                             n = kept->geometry->meshOf(static_cast<std::uint32_t>(i));
         QVERIFY(m.points == n.points && m.triangles == n.triangles);
     }
 }
@@ -103,8 +104,8 @@ void TestMemberCache::givesBackTheSame()
 void TestMemberCache::noticesDamage_data()
 {
     QTest::addColumn<QString>("what");
-    for (const char* what : {"a bit turned at the start", "a bit turned in the middle", "a bit turned at the end", "cut off", "empty", "longer",
-                             "of another delivery", "the delivery itself changed"})
+    for (const char* what : {"a bit turned at the start", "a bit turned in the middle", "a bit turned at the end",
+                             "cut off", "empty", "longer", "of another delivery", "the delivery itself changed"})
         QTest::newRow(what) << QString(what);
 }
 

@@ -57,8 +57,19 @@ private:
 /// An I beam turned and moved at random.
 Mesh someBody(Random& random)
 {
-    const Area section{{{-0.1, -0.2}, {0.1, -0.2}, {0.1, -0.18}, {0.01, -0.18}, {0.01, 0.18}, {0.1, 0.18}, {0.1, 0.2},
-                        {-0.1, 0.2}, {-0.1, 0.18}, {-0.01, 0.18}, {-0.01, -0.18}, {-0.1, -0.18}}, {}};
+    const Area section{{{-0.1, -0.2},
+                        {0.1, -0.2},
+                        {0.1, -0.18},
+                        {0.01, -0.18},
+                        {0.01, 0.18},
+                        {0.1, 0.18},
+                        {0.1, 0.2},
+                        {-0.1, 0.2},
+                        {-0.1, 0.18},
+                        {-0.01, 0.18},
+                        {-0.01, -0.18},
+                        {-0.1, -0.18}},
+                       {}};
     Transform place = Transform::rotationZ(Radians{random.between(0, 6)});
     place.origin = random.point(0.5);
     return transformed(*extruded(section, {0, 0, random.between(0.5, 2)}), place);
@@ -88,7 +99,9 @@ void TestQueries::findsTheSamePairsAsTryingAll()
     };
     const std::vector<Box3> a = some(), b = some();
     std::set<std::pair<std::uint32_t, std::uint32_t>> fast, slow;
-    BoxTree(a).overlappingPairs(BoxTree(b), margin, [&](std::uint32_t i, std::uint32_t j) { QVERIFY(fast.insert({i, j}).second); });
+    BoxTree(a).overlappingPairs(BoxTree(b), margin, [&](std::uint32_t i, std::uint32_t j) {
+        QVERIFY(fast.insert({i, j}).second);
+    });
     for (std::uint32_t i = 0; i < a.size(); ++i)
         for (std::uint32_t j = 0; j < b.size(); ++j)
             if (a[i].grownBy(margin).overlaps(b[j]))
@@ -146,7 +159,8 @@ void TestQueries::knowsInsideFromOutside()
         QCOMPARE(cube.contains(p), reach < 1);
     }
     // A plate with a hole: the middle of the hole is outside.
-    const TriangleTree plate(*extruded({{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}}, {{{-0.5, -0.5}, {-0.5, 0.5}, {0.5, 0.5}, {0.5, -0.5}}}}, {0, 0, 1}));
+    const TriangleTree plate(*extruded(
+        {{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}}, {{{-0.5, -0.5}, {-0.5, 0.5}, {0.5, 0.5}, {0.5, -0.5}}}}, {0, 0, 1}));
     QVERIFY(!plate.contains({0, 0, 0.5}));
     QVERIFY(plate.contains({0.75, 0, 0.5}));
 }
@@ -223,7 +237,9 @@ void TestQueries::knowsThicknessFromWidth()
     QVERIFY(std::abs(innerThickness(plate) - 0.01) < 1e-9);
     QVERIFY(std::abs(pieces(plate)[0].width - 0.01) < 1e-12);
     // A tube is as wide as it is, but its material is thin.
-    const Mesh tube = *extruded({{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}}, {{{-0.99, -0.99}, {-0.99, 0.99}, {0.99, 0.99}, {0.99, -0.99}}}}, {0, 0, 1});
+    const Mesh tube = *extruded(
+        {{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}}, {{{-0.99, -0.99}, {-0.99, 0.99}, {0.99, 0.99}, {0.99, -0.99}}}},
+        {0, 0, 1});
     QVERIFY(std::abs(pieces(tube)[0].width - 1) < 1e-9);
     QVERIFY(innerThickness(tube) < 0.0101);
     Mesh two = plate;

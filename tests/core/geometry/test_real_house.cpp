@@ -66,8 +66,8 @@ void TestRealHouse::wallsHaveTheirVolumes_data()
     QTest::addColumn<QString>("guid");
     QTest::addColumn<double>("volume");
     // 10 m outside, mitred to 9.4 m inside, 0.3 thick, 2.7 high; a door 1.01 x 2.01, two windows 2.0 x 1.2.
-    QTest::newRow("outer wall with door and windows") << "3rPX_Juz59peXXY6wDJl18"
-        << (10 + 9.4) / 2 * 0.3 * 2.7 - 1.01 * 2.01 * 0.3 - 2 * 2.0 * 1.2 * 0.3;
+    QTest::newRow("outer wall with door and windows")
+        << "3rPX_Juz59peXXY6wDJl18" << (10 + 9.4) / 2 * 0.3 * 2.7 - 1.01 * 2.01 * 0.3 - 2 * 2.0 * 1.2 * 0.3;
     QTest::newRow("inner wall, 3.5 long") << "1$wmdwWPjDYuku_ghVkynE" << 3.5 * 0.24 * 2.5;
     QTest::newRow("inner wall, mitred") << "2XPyKWY018sA1ygZKgQPtU" << (4.29 + 4.05) / 2 * 0.24 * 2.5;
 }

@@ -1,8 +1,8 @@
 #include <QTest>
 
 #include "core/geometry/boolean.h"
-#include "core/geometry/through_cut.h"
 #include "core/geometry/sweep.h"
+#include "core/geometry/through_cut.h"
 
 #include <cmath>
 #include <numbers>
@@ -33,10 +33,10 @@ Ring circle(Point2 centre, double radius, int corners)
 {
     Ring ring;
     for (int i = 0; i < corners; ++i)
-        ring.push_back({centre.x + radius * std::cos(2 * std::numbers::pi * i / corners), centre.y + radius * std::sin(2 * std::numbers::pi * i / corners)});
+        ring.push_back({centre.x + radius * std::cos(2 * std::numbers::pi * i / corners),
+                        centre.y + radius * std::sin(2 * std::numbers::pi * i / corners)});
     return ring;
 }
-
 
 } // namespace
 
@@ -64,7 +64,8 @@ void TestThroughCut::holdsWhatIsLeft_data()
     QTest::newRow("flush with both faces") << Boxes{{1, 0, 1, 2, 0.2, 2}} << 0.2 * (18 - 1);
     QTest::newRow("a door on the floor") << Boxes{{1, 0, 0, 2, 0.2, 2.1}} << 0.2 * (18 - 2.1);
     QTest::newRow("a door that goes deeper") << Boxes{{1, -1, -0.5, 2, 1, 2.1}} << 0.2 * (18 - 2.1);
-    QTest::newRow("door and window overlap") << Boxes{{1, 0, 0, 2, 0.2, 2}, {1.5, 0, 1, 3, 0.2, 2.5}} << 0.2 * (18 - 2 - 2.25 + 0.5);
+    QTest::newRow("door and window overlap")
+        << Boxes{{1, 0, 0, 2, 0.2, 2}, {1.5, 0, 1, 3, 0.2, 2.5}} << 0.2 * (18 - 2 - 2.25 + 0.5);
     QTest::newRow("side by side, touching") << Boxes{{1, 0, 1, 2, 0.2, 2}, {2, 0, 1, 3, 0.2, 2}} << 0.2 * (18 - 2);
 
     QTest::newRow("the same twice") << Boxes{{1, 0, 1, 2, 0.2, 2}, {1, 0, 1, 2, 0.2, 2}} << 0.2 * (18 - 1);
@@ -113,7 +114,9 @@ void TestThroughCut::leavesOthersAlone()
     if (which == 0)
         tools[0] = box({1, -0.1, 1}, {2, 0.1, 2});
     if (which == 1)
-        tools[0] = transformed(box({1, -0.5, 1}, {2, 0.7, 2}), Transform{{std::cos(0.1), std::sin(0.1), 0}, {-std::sin(0.1), std::cos(0.1), 0}, {0, 0, 1}, {}});
+        tools[0] = transformed(
+            box({1, -0.5, 1}, {2, 0.7, 2}),
+            Transform{{std::cos(0.1), std::sin(0.1), 0}, {-std::sin(0.1), std::cos(0.1), 0}, {0, 0, 1}, {}});
     if (which == 2)
         tools.push_back(box({2, -0.1, 2}, {3, 0.3, 2.5})); // four sides would share an edge
     if (which == 3)
@@ -122,7 +125,8 @@ void TestThroughCut::leavesOthersAlone()
         wall.triangles.pop_back();
     if (which == 5) {
         const std::vector<Area> ends{{circle({1.5, 1.5}, 0.5, 24), {}}, {circle({1.5, 1.5}, 0.3, 24), {}}};
-        const std::vector<Transform> frames{Transform{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, 0.3, 0}}, Transform{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, -0.1, 0}}};
+        const std::vector<Transform> frames{Transform{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, 0.3, 0}},
+                                            Transform{{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, -0.1, 0}}};
         tools[0] = lofted(ends, frames).value();
     }
     QVERIFY(!throughCut(wall, tools));
@@ -143,10 +147,12 @@ void TestThroughCut::isWhatTheBooleanGives()
     const auto one = [&](double from, double to) { return std::uniform_real_distribution(from, to)(random); };
     const double far = seed % 3 == 0 ? 40'000 : 0; // such a wall may stand far from its frame's origin
     const double length = one(3, 9), eaves = one(2, 4), gable = one(0, 2);
-    Area area{{{far, 0}, {far + length, 0}, {far + length, eaves}, {far + length / 2, eaves + gable}, {far, eaves}}, {}};
+    Area area{{{far, 0}, {far + length, 0}, {far + length, eaves}, {far + length / 2, eaves + gable}, {far, eaves}},
+              {}};
     if (seed % 4 == 0)
         area.holes.push_back(circle({far + length / 2, eaves / 2}, 0.2, 12));
-    if (seed % 5 == 0) { // corners that lie on a straight line but for rounding, as exporters leave them where something was cut before
+    if (seed % 5 == 0) { // corners that lie on a straight line but for rounding, as exporters leave them where
+                         // something was cut before
         Ring finer;
         for (std::size_t i = 0; i < area.outer.size(); ++i) {
             const Point2 p = area.outer[i], q = area.outer[(i + 1) % area.outer.size()];
@@ -162,8 +168,9 @@ void TestThroughCut::isWhatTheBooleanGives()
     for (int n = 1 + static_cast<int>(random() % 6); n > 0; --n) {
         const Point2 at{far + one(-0.5, length), one(-0.5, eaves)};
         const double wide = one(0.1, 2), high = one(0.1, 2);
-        const Area opening = random() % 3 == 0 ? Area{circle(at, wide / 2, 6 + static_cast<int>(random() % 30)), {}}
-                                               : Area{{at, {at.x + wide, at.y}, {at.x + wide, at.y + high}, {at.x, at.y + high}}, {}};
+        const Area opening = random() % 3 == 0
+                                 ? Area{circle(at, wide / 2, 6 + static_cast<int>(random() % 30)), {}}
+                                 : Area{{at, {at.x + wide, at.y}, {at.x + wide, at.y + high}, {at.x, at.y + high}}, {}};
         const bool isFlush = random() % 2 == 0;
         tools.push_back(upright(opening, isFlush ? 0 : -one(0.01, 1), isFlush ? 0.3 : 0.3 + one(0.01, 1)));
     }
@@ -172,7 +179,8 @@ void TestThroughCut::isWhatTheBooleanGives()
     std::vector<std::size_t> leftOut;
     const auto exact = subtractAll(wall, tools, leftOut);
     QVERIFY(exact && leftOut.empty());
-    QVERIFY2(std::abs(volumeOf(*quick) - volumeOf(*exact)) < 1e-9, qPrintable(QString("%1 %2").arg(volumeOf(*quick), 0, 'g', 17).arg(volumeOf(*exact), 0, 'g', 17)));
+    QVERIFY2(std::abs(volumeOf(*quick) - volumeOf(*exact)) < 1e-9,
+             qPrintable(QString("%1 %2").arg(volumeOf(*quick), 0, 'g', 17).arg(volumeOf(*exact), 0, 'g', 17)));
     QVERIFY(std::abs(areaOf(*quick) - areaOf(*exact)) < 1e-8);
     QVERIFY(isClosed(*quick));
     QVERIFY(Solid::from(*quick).has_value());
@@ -188,7 +196,8 @@ void TestThroughCut::mitredWallsAreCut_data()
         for (const double right : {0.0, 0.3})
             for (const double slope : {0.0, 0.2})
                 for (const bool isDoor : {false, true})
-                    QTest::addRow("%g and %g, slope %g, %s", left, right, slope, isDoor ? "door" : "windows") << left << right << slope << isDoor;
+                    QTest::addRow("%g and %g, slope %g, %s", left, right, slope, isDoor ? "door" : "windows")
+                        << left << right << slope << isDoor;
 }
 
 void TestThroughCut::mitredWallsAreCut()
@@ -203,13 +212,15 @@ void TestThroughCut::mitredWallsAreCut()
         if (p.y > 0.1)
             p.x += p.x < 1 ? left : -right;
     }
-    std::vector<Mesh> tools{box({1, -0.1, 1}, {2, 0.5, 2}), box({4, 0, 0.9}, {5.5, 0.3, 2.2}), upright({circle({6.5, 1.5}, 0.4, 40), {}}, -0.2, 0.4)};
+    std::vector<Mesh> tools{box({1, -0.1, 1}, {2, 0.5, 2}), box({4, 0, 0.9}, {5.5, 0.3, 2.2}),
+                            upright({circle({6.5, 1.5}, 0.4, 40), {}}, -0.2, 0.4)};
     if (isDoor)
         tools.push_back(box({2.5, 0, -0.5}, {3.5, 0.3, 2.1}));
     const auto cut = throughCut(wall, tools);
     QVERIFY(cut && isClosed(*cut));
     const double circleArea = 0.5 * 40 * 0.4 * 0.4 * std::sin(2 * std::numbers::pi / 40);
-    QVERIFY(std::abs(volumeOf(*cut) - (volumeOf(wall) - 0.3 * (1 + 1.5 * 1.3 + circleArea + (isDoor ? 2.1 : 0)))) < 1e-12);
+    QVERIFY(std::abs(volumeOf(*cut) - (volumeOf(wall) - 0.3 * (1 + 1.5 * 1.3 + circleArea + (isDoor ? 2.1 : 0)))) <
+            1e-12);
     std::vector<std::size_t> leftOut;
     const auto exact = subtractAll(wall, tools, leftOut);
     QVERIFY(exact && std::abs(areaOf(*cut) - areaOf(*exact)) < 1e-9);

@@ -32,7 +32,10 @@ private slots:
     void whatCanNotBeReadLeavesNothing();
 
 private:
-    [[nodiscard]] std::filesystem::path at(const std::string& name) const { return std::filesystem::path(scratch_->path().toStdString()) / name; }
+    [[nodiscard]] std::filesystem::path at(const std::string& name) const
+    {
+        return std::filesystem::path(scratch_->path().toStdString()) / name;
+    }
     [[nodiscard]] std::unique_ptr<Project> demo() { return makeDemoProject(data(), at("project"), progress_).value(); }
     [[nodiscard]] static std::filesystem::path data() { return test::demoFolder() + "/data"; }
     /// A model of the demo under another name, with other bytes.
@@ -42,7 +45,9 @@ private:
     /// Keeps a delivery through a connection of its own.
     [[nodiscard]] std::function<Result<DeliveryId>(const NewDelivery&)> keeper() const
     {
-        return [this](const NewDelivery& delivery) { return Project::open(scratch_->path().toStdString() + "/project").value()->deliveries().add(delivery, who_); };
+        return [this](const NewDelivery& delivery) {
+            return Project::open(scratch_->path().toStdString() + "/project").value()->deliveries().add(delivery, who_);
+        };
     }
     Progress progress_;
     const WhoAndWhen who_{"Ines Varga", "2026-11-18T09:00:00Z"};
@@ -55,7 +60,8 @@ void write(const std::filesystem::path& file, const std::string& bytes, int seco
 {
     std::filesystem::create_directories(file.parent_path());
     std::ofstream(file, std::ios::binary) << bytes;
-    std::filesystem::last_write_time(file, std::filesystem::file_time_type::clock::now() - std::chrono::seconds(secondsAgo));
+    std::filesystem::last_write_time(file,
+                                     std::filesystem::file_time_type::clock::now() - std::chrono::seconds(secondsAgo));
 }
 
 const std::string kModel = "ISO-10303-21;HEADER;ENDSEC;DATA;ENDSEC;END-ISO-10303-21;\n";
@@ -79,7 +85,9 @@ std::filesystem::path TestArriving::another(const std::string& demoFile, const s
 void TestArriving::filesArriveInDropFolders()
 {
     const std::filesystem::path folder = scratch_->path().toStdString();
-    const std::vector<Discipline> disciplines{{"Structure", {}, {}, true, {}, "drop", {}}, {"Piping", {}, {}, false, {}, (folder / "far").string(), {}}, {"Civil", {}, {}, false, {}, {}, {}},
+    const std::vector<Discipline> disciplines{{"Structure", {}, {}, true, {}, "drop", {}},
+                                              {"Piping", {}, {}, false, {}, (folder / "far").string(), {}},
+                                              {"Civil", {}, {}, false, {}, {}, {}},
                                               {"Electrical", {}, {}, false, {}, "missing", {}}};
     QCOMPARE(dropFolderOf(disciplines[0], folder), folder / "drop");
     QVERIFY(dropFolderOf(disciplines[2], folder).empty());
@@ -97,8 +105,10 @@ void TestArriving::filesArriveInDropFolders()
     const auto arrived = findArrived(disciplines, folder, seen);
     QCOMPARE(arrived.size(), std::size_t{3});
     QVERIFY(arrived[0].discipline == "Structure" && arrived[0].models.size() == 1 && arrived[0].documents.size() == 1);
-    QVERIFY(arrived[1].discipline == "Structure" && arrived[1].models[0].filename() == "STR-P03.ifc" && arrived[1].documents.empty());
-    QVERIFY(arrived[2].discipline == "Piping" && arrived[2].models.size() == 2 && arrived[2].documents.size() == 1); // a folder is one delivery
+    QVERIFY(arrived[1].discipline == "Structure" && arrived[1].models[0].filename() == "STR-P03.ifc" &&
+            arrived[1].documents.empty());
+    QVERIFY(arrived[2].discipline == "Piping" && arrived[2].models.size() == 2 &&
+            arrived[2].documents.size() == 1); // a folder is one delivery
     for (const Arrived& one : arrived)
         for (const auto& model : one.models)
             seen.insert(seenFile(model));
@@ -119,7 +129,8 @@ void TestArriving::whatIsStillWrittenWaits()
     QCOMPARE(findArrived(disciplines, folder, {}).size(), std::size_t{1});
     write(folder / "drop/STR-P02 more.ifc", "ISO-10303-21;"); // what belongs to it waits with it
     QVERIFY(findArrived(disciplines, folder, {}).empty());
-    write(folder / "drop/STR-P02 more.ifc", "ISO-10303-21;", 3600); // nobody writes it any more: reading will say what is wrong
+    write(folder / "drop/STR-P02 more.ifc", "ISO-10303-21;",
+          3600); // nobody writes it any more: reading will say what is wrong
     QCOMPARE(findArrived(disciplines, folder, {}).at(0).models.size(), std::size_t{2});
 }
 
@@ -136,7 +147,8 @@ void TestArriving::aFolderSaysWhoseItIs()
     const auto drafts = deliveriesOf(arrived, disciplines, must(project->deliveries().all()));
     QCOMPARE(drafts.size(), std::size_t{3});
     QVERIFY(drafts[0].discipline == "Ventilation" && drafts[0].revision == "P02" && drafts[0].sender == "Vellowind");
-    QVERIFY(drafts[1].discipline == "Structure" && drafts[1].revision == "P02" && drafts[1].documents.size() == 1 && drafts[1].sender == "Tarnbeck Frames");
+    QVERIFY(drafts[1].discipline == "Structure" && drafts[1].revision == "P02" && drafts[1].documents.size() == 1 &&
+            drafts[1].sender == "Tarnbeck Frames");
     QVERIFY2(drafts[2].revision == "P03", drafts[2].revision.c_str()); // P02 is spoken for
 }
 
@@ -145,23 +157,30 @@ void TestArriving::chosenFilesAreDraftedByTeamAndRevision()
     const auto project = demo();
     for (const char* name : {"MSS-TBF-STR-plan-P07.pdf", "MSS-VLW-VEN-plan-P07.pdf", "notes.pdf"})
         write(at(name), "%PDF");
-    const auto drafts = draftsOf({another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P07.ifc"), another("MSS-VLW-VEN-P02.ifc", "MSS-VLW-VEN-P07.ifc"), at("MSS-VLW-VEN-plan-P07.pdf"),
+    const auto drafts = draftsOf({another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P07.ifc"),
+                                  another("MSS-VLW-VEN-P02.ifc", "MSS-VLW-VEN-P07.ifc"), at("MSS-VLW-VEN-plan-P07.pdf"),
                                   at("MSS-TBF-STR-plan-P07.pdf"), at("notes.pdf")},
                                  must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
     QCOMPARE(drafts.size(), std::size_t{2});
     QVERIFY(drafts[0].proposal.discipline == "Structure" && drafts[1].proposal.discipline == "Ventilation");
-    const auto has = [&](const Draft& draft, const char* name) { return std::count(draft.documents.begin(), draft.documents.end(), at(name)) == 1; };
-    QVERIFY(has(drafts[0], "MSS-TBF-STR-plan-P07.pdf") && !has(drafts[0], "MSS-VLW-VEN-plan-P07.pdf")); // each with its own team
+    const auto has = [&](const Draft& draft, const char* name) {
+        return std::count(draft.documents.begin(), draft.documents.end(), at(name)) == 1;
+    };
+    QVERIFY(has(drafts[0], "MSS-TBF-STR-plan-P07.pdf") &&
+            !has(drafts[0], "MSS-VLW-VEN-plan-P07.pdf")); // each with its own team
     QVERIFY(has(drafts[1], "MSS-VLW-VEN-plan-P07.pdf"));
     QVERIFY(has(drafts[0], "notes.pdf") != has(drafts[1], "notes.pdf")); // with one of them
-    QVERIFY(draftsOf({at("notes.pdf")}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_).empty());
+    QVERIFY(
+        draftsOf({at("notes.pdf")}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_)
+            .empty());
 }
 
 void TestArriving::whatIsKnownIsLeftOut()
 {
     const auto project = demo();
     const auto fresh = another("MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-heating-P01.ifc");
-    const auto drafts = draftsOf({data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
+    const auto drafts = draftsOf({data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh},
+                                 must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
     std::size_t known = 0, models = 0;
     for (const Draft& draft : drafts) {
         known += draft.known.size();
@@ -183,8 +202,10 @@ void TestArriving::whatIsReceivedIsReadFromTheCopy()
     const auto id = receiveDelivery(at("project"), d, keeper(), progress_);
     QVERIFY(id.has_value());
     const Delivery kept = *must(project->deliveries().find(*id)); // through the connection that is open
-    QVERIFY(kept.elements == must(project->deliveries().find(*id))->models()[0].elements && kept.elements > 400 && kept.schema == "IFC2X3" && kept.fileName == "sent.ifc" && kept.revision == "P05");
-    QCOMPARE(sha256OfFile(project->deliveries().fileOf(kept.models()[0])).value(), sha256OfFile(at("sent.ifc")).value());
+    QVERIFY(kept.elements == must(project->deliveries().find(*id))->models()[0].elements && kept.elements > 400 &&
+            kept.schema == "IFC2X3" && kept.fileName == "sent.ifc" && kept.revision == "P05");
+    QCOMPARE(sha256OfFile(project->deliveries().fileOf(kept.models()[0])).value(),
+             sha256OfFile(at("sent.ifc")).value());
     std::filesystem::remove(at("sent.ifc")); // what was received does not need it any more
     QVERIFY(describeModel(project->deliveries().fileOf(kept.models()[0]), progress_).has_value());
     QVERIFY(project->undo(who_).has_value() && !must(project->deliveries().find(*id))); // one step
@@ -194,8 +215,15 @@ void TestArriving::whatCanNotBeReadLeavesNothing_data()
 {
     QTest::addColumn<QString>("what");
     QTest::addColumn<QString>("code");
-    for (const auto& [what, code] : {std::pair{"missing", "file.unreadable"}, {"empty", "file.empty"}, {"not IFC", "step.not-step"}, {"truncated", "step.truncated"}, {"there already", "project.same-delivery"},
-                                     {"second one broken", "step.not-step"}, {"document missing", "file.unreadable"}, {"revision taken", "project.same-revision"}, {"cancelled", "copy.cancelled"}})
+    for (const auto& [what, code] : {std::pair{"missing", "file.unreadable"},
+                                     {"empty", "file.empty"},
+                                     {"not IFC", "step.not-step"},
+                                     {"truncated", "step.truncated"},
+                                     {"there already", "project.same-delivery"},
+                                     {"second one broken", "step.not-step"},
+                                     {"document missing", "file.unreadable"},
+                                     {"revision taken", "project.same-revision"},
+                                     {"cancelled", "copy.cancelled"}})
         QTest::newRow(what) << what << code;
 }
 

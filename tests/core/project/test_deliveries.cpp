@@ -14,11 +14,11 @@
 
 using namespace wendrix;
 using namespace wendrix::project;
-using test::must;
 using test::delivery;
+using test::must;
 
-/// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; and what
-/// is proposed of a file.
+/// Deliveries as the project keeps them: received, described, held, several models in one, what was in use when; and
+/// what is proposed of a file.
 class TestDeliveries : public QObject {
     Q_OBJECT
 private slots:
@@ -73,7 +73,7 @@ Delivery TestDeliveries::waiting(const std::string& discipline) const
 void TestDeliveries::holdsUntilADayOrReleased()
 {
     const auto state = [&] { return must(project_->deliveries().inUse("Structure"))->state; };
-    QVERIFY(!project_->deliveries().hold({"Landscape", "", "", {}}, who_)); // nothing of it is in use
+    QVERIFY(!project_->deliveries().hold({"Landscape", "", "", {}}, who_));           // nothing of it is in use
     QVERIFY(!project_->deliveries().hold({"Structure", "2026-11-17", "", {}}, who_)); // over already
     QVERIFY(project_->deliveries().hold({"Structure", "2099-11-28", "for the tender", {}}, who_).has_value());
     QVERIFY(state() == DeliveryState::Held);
@@ -86,7 +86,9 @@ void TestDeliveries::holdsUntilADayOrReleased()
     QVERIFY(project_->deliveries().release("Structure", who_).has_value() && state() == DeliveryState::InUse);
     QVERIFY(!project_->deliveries().release("Structure", who_));
     QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held);
-    QVERIFY(project_->deliveries().hold({"Structure", "", "until the meeting", {}}, who_).has_value()); // another word for it
+    QVERIFY(project_->deliveries()
+                .hold({"Structure", "", "until the meeting", {}}, who_)
+                .has_value()); // another word for it
     QVERIFY(must(project_->deliveries().hold("Structure", "2150-01-01T00:00:00Z")).has_value());
     QVERIFY(project_->undo(who_).has_value());
     QCOMPARE(must(project_->deliveries().hold("Structure", who_.time))->until, std::string("2099-11-28"));
@@ -95,7 +97,8 @@ void TestDeliveries::holdsUntilADayOrReleased()
         if (d.state == DeliveryState::Waiting && d.discipline == "Structure")
             QVERIFY(takeIn(*project_, {d.id, {}, {}}, who_).has_value());
     QVERIFY(state() == DeliveryState::InUse && must(project_->deliveries().inUse("Structure"))->revision == "P02");
-    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held && must(project_->deliveries().inUse("Structure"))->revision == "P01");
+    QVERIFY(project_->undo(who_).has_value() && state() == DeliveryState::Held &&
+            must(project_->deliveries().inUse("Structure"))->revision == "P01");
 }
 
 void TestDeliveries::knowsTheCompositionOfEachCycle()
@@ -113,7 +116,8 @@ void TestDeliveries::knowsTheCompositionOfEachCycle()
     QVERIFY(second.at("Structure") != first.at("Structure") && second.at("Ventilation") != first.at("Ventilation"));
     QCOMPARE(must(project_->deliveries().compositionOf(9)), second);
     QVERIFY(project_->undo(who_).has_value());
-    QVERIFY(must(project_->deliveries().compositionOf(2)).at("Structure") == first.at("Structure") || must(project_->deliveries().compositionOf(2)).at("Ventilation") == first.at("Ventilation"));
+    QVERIFY(must(project_->deliveries().compositionOf(2)).at("Structure") == first.at("Structure") ||
+            must(project_->deliveries().compositionOf(2)).at("Ventilation") == first.at("Ventilation"));
 }
 
 void TestDeliveries::keepsDocumentsAndSpecifications()
@@ -133,9 +137,11 @@ void TestDeliveries::keepsDocumentsAndSpecifications()
     d.documents.pop_back();
     const DeliveryId id = project_->deliveries().add(d, who_).value();
     const Delivery back = *must(project_->deliveries().find(id));
-    QVERIFY(back.suitability == "S3" && back.note == "Holes moved" && back.documents == 1 && back.state == DeliveryState::Waiting);
+    QVERIFY(back.suitability == "S3" && back.note == "Holes moved" && back.documents == 1 &&
+            back.state == DeliveryState::Waiting);
     QCOMPARE(must(project_->deliveries().documentsOf(id)).at(0).fileName, std::string("plan.pdf"));
-    QVERIFY(readFileWhole(project_->deliveries().fileOf(must(project_->deliveries().documentsOf(id))[0])) == "plan.pdf");
+    QVERIFY(readFileWhole(project_->deliveries().fileOf(must(project_->deliveries().documentsOf(id))[0])) ==
+            "plan.pdf");
     // An element's history goes back through a renewed id, newest first, and holds nobody else's.
     const DisciplineId structure = must(project_->setup().disciplines())[1].id;
     QCOMPARE(must(project_->setup().disciplines())[1].name, std::string("Structure"));
@@ -164,7 +170,8 @@ void TestDeliveries::keepsDocumentsAndSpecifications()
     QVERIFY(must(project_->changes().historyOf({structure + 1, "", "new", 0})).empty());
     // Looking at it is recorded once and is no step of undo.
     const std::string undoable = must(project_->log().undoable(who_.person));
-    QVERIFY(project_->deliveries().lookedAt(id, who_).has_value() && project_->deliveries().lookedAt(id, {"Jon Alder", "2026-12-02T08:00:00Z"}).has_value());
+    QVERIFY(project_->deliveries().lookedAt(id, who_).has_value() &&
+            project_->deliveries().lookedAt(id, {"Jon Alder", "2026-12-02T08:00:00Z"}).has_value());
     QCOMPARE(must(project_->deliveries().find(id))->lookedAt.person, std::string("Ines Varga"));
     QCOMPARE(must(project_->log().undoable(who_.person)), undoable);
     QVERIFY(must(project_->log().last(1))[0].what.starts_with("Looked into: Structure P09"));
@@ -173,7 +180,8 @@ void TestDeliveries::keepsDocumentsAndSpecifications()
     QVERIFY(project_->setup().setSpecification("fire.ids", "<ids>2</ids>", who_).has_value());
     QCOMPARE(must(project_->setup().specifications()).size(), std::size_t{2}); // the demo brings one
     QCOMPARE(must(project_->setup().specifications())[0].second, std::string("<ids>2</ids>"));
-    QVERIFY(project_->setup().setSpecification("fire.ids", "", who_).has_value() && must(project_->setup().specifications()).size() == 1);
+    QVERIFY(project_->setup().setSpecification("fire.ids", "", who_).has_value() &&
+            must(project_->setup().specifications()).size() == 1);
     QVERIFY(project_->undo(who_).has_value());
     QCOMPARE(must(project_->setup().specifications()).size(), std::size_t{2});
 }
@@ -191,7 +199,8 @@ void TestDeliveries::noticesTheSameContentAndRevision()
     d.models = {{scratch / "other.ifc", {}, {}, 1}, {scratch / "renamed.ifc", {}, {}, 1}};
     const auto same = project_->deliveries().add(d, who_);
     QVERIFY(!same && same.error().code == kSameDelivery);
-    QVERIFY(same.error().message.find("Piping P01") != std::string::npos && same.error().file == (scratch / "renamed.ifc").string());
+    QVERIFY(same.error().message.find("Piping P01") != std::string::npos &&
+            same.error().file == (scratch / "renamed.ifc").string());
     std::filesystem::copy_file(scratch / "other.ifc", scratch / "copy.ifc");
     d.models[1].file = scratch / "copy.ifc";
     QVERIFY(project_->deliveries().add(d, who_).error().code == kSameDelivery); // twice in one delivery
@@ -206,20 +215,28 @@ void TestDeliveries::isDescribedAndDeclinedWithAReport()
 {
     QVERIFY(receiveDemoCycle(*project_, data(), 2, progress_).has_value());
     const Delivery d = waiting("Electrical");
-    QVERIFY(project_->deliveries().describe(d.id, {"Wrong unit", "Pellwick", "S2", "asked for a new one"}, who_).has_value());
-    QVERIFY(must(project_->deliveries().find(d.id))->title == "Wrong unit" && must(project_->deliveries().find(d.id))->suitability == "S2");
+    QVERIFY(project_->deliveries()
+                .describe(d.id, {"Wrong unit", "Pellwick", "S2", "asked for a new one"}, who_)
+                .has_value());
+    QVERIFY(must(project_->deliveries().find(d.id))->title == "Wrong unit" &&
+            must(project_->deliveries().find(d.id))->suitability == "S2");
     QVERIFY(project_->undo(who_).has_value());
     QCOMPARE(must(project_->deliveries().find(d.id))->title, d.title);
-    QVERIFY(!project_->deliveries().decline(must(project_->deliveries().inUse("Electrical"))->id, "no", "", who_)); // what is in use is not declined
-    QVERIFY(project_->deliveries().decline(d.id, "in metres, drawn in millimetres", "<html>report</html>", who_).has_value());
+    QVERIFY(!project_->deliveries().decline(must(project_->deliveries().inUse("Electrical"))->id, "no", "",
+                                            who_)); // what is in use is not declined
+    QVERIFY(project_->deliveries()
+                .decline(d.id, "in metres, drawn in millimetres", "<html>report</html>", who_)
+                .has_value());
     QVERIFY(must(project_->deliveries().find(d.id))->state == DeliveryState::Declined);
     const auto documents = must(project_->deliveries().documentsOf(d.id));
     QCOMPARE(documents.size(), std::size_t{1});
     QCOMPARE(documents[0].fileName, std::string("Quality report Electrical P02.html"));
     QVERIFY(readFileWhole(project_->deliveries().fileOf(documents[0])) == "<html>report</html>");
-    QVERIFY(must(project_->log().last(1))[0].what.find("in metres") != std::string::npos && must(project_->log().last(1))[0].by.person == "Ines Varga");
+    QVERIFY(must(project_->log().last(1))[0].what.find("in metres") != std::string::npos &&
+            must(project_->log().last(1))[0].by.person == "Ines Varga");
     QVERIFY(project_->undo(who_).has_value());
-    QVERIFY(must(project_->deliveries().find(d.id))->state == DeliveryState::Waiting && must(project_->deliveries().documentsOf(d.id)).empty());
+    QVERIFY(must(project_->deliveries().find(d.id))->state == DeliveryState::Waiting &&
+            must(project_->deliveries().documentsOf(d.id)).empty());
 }
 
 void TestDeliveries::tellsTheHistoryOfADelivery()
@@ -249,10 +266,12 @@ void TestDeliveries::tellsTheHistoryOfADelivery()
     std::vector<std::string> lines;
     for (const HistoryLine& line : must(project_->log().of(DeliveriesBook::subjectOf(structure.id))))
         lines.push_back(line.what);
-    QCOMPARE(lines, (std::vector<std::string>{"Released: Structure P02", "Held: Structure P02 until 2099-01-01", "Taken in: Structure P02",
-                                              "Undone: Declined: Structure P02, first: see Structure P02, P03", "Declined: Structure P02, first: see Structure P02, P03",
-                                              "Delivery received: Structure P02"}));
-    QVERIFY(must(project_->log().of(DeliveriesBook::subjectOf(structure.id)))[2].by.person == "Jon Alder" && must(project_->log().of(DeliveriesBook::subjectOf(structure.id)))[2].by.time == later.time);
+    QCOMPARE(lines, (std::vector<std::string>{
+                        "Released: Structure P02", "Held: Structure P02 until 2099-01-01", "Taken in: Structure P02",
+                        "Undone: Declined: Structure P02, first: see Structure P02, P03",
+                        "Declined: Structure P02, first: see Structure P02, P03", "Delivery received: Structure P02"}));
+    QVERIFY(must(project_->log().of(DeliveriesBook::subjectOf(structure.id)))[2].by.person == "Jon Alder" &&
+            must(project_->log().of(DeliveriesBook::subjectOf(structure.id)))[2].by.time == later.time);
 }
 
 void TestDeliveries::severalModelsAreOneDelivery()
@@ -261,7 +280,8 @@ void TestDeliveries::severalModelsAreOneDelivery()
     const auto models = piping.models();
     QCOMPARE(models.size(), std::size_t{2});
     QCOMPARE(models[0].elements + models[1].elements, piping.elements);
-    QVERIFY(models[0].elements > 0 && models[1].elements > 0 && std::filesystem::exists(project_->deliveries().fileOf(models[1])));
+    QVERIFY(models[0].elements > 0 && models[1].elements > 0 &&
+            std::filesystem::exists(project_->deliveries().fileOf(models[1])));
     const WorkspaceOrder order = must(orderOf(*project_));
     QCOMPARE(order.items.size(), std::size_t{6}); // five teams
     const Workspace workspace = load(order, {}, progress_).value();
@@ -282,7 +302,8 @@ void TestDeliveries::severalModelsAreOneDelivery()
     ClashTest test{"Piping × Electrical", "Piping", "Electrical", 0.005};
     QVERIFY(project_->clashes().addTest(test, who_).has_value());
     const NewRun run = runTests(workspace, must(orderOf(*project_)), progress_).value();
-    QVERIFY(std::any_of(run.tests.begin(), run.tests.end(), [](const RunTest& t) { return t.test.name == "Piping × Electrical" && t.pairsTested > 0; }));
+    QVERIFY(std::any_of(run.tests.begin(), run.tests.end(),
+                        [](const RunTest& t) { return t.test.name == "Piping × Electrical" && t.pairsTested > 0; }));
 }
 
 void TestDeliveries::comparesModelByModel()
@@ -294,10 +315,13 @@ void TestDeliveries::comparesModelByModel()
         return m;
     };
     const auto truth = test::truth()["laterChanges"]["Piping"];
-    const std::vector<federation::Member> before{member("MSS-OPW-PIP-heating-P01.ifc", "heating"), member("MSS-OPW-PIP-sprinklers-P01.ifc", "sprinklers")};
-    std::vector<federation::Member> after{member("MSS-OPW-PIP-sprinklers-P02.ifc", "sprinklers"), member("MSS-OPW-PIP-heating-P02.ifc", "heating")};
+    const std::vector<federation::Member> before{member("MSS-OPW-PIP-heating-P01.ifc", "heating"),
+                                                 member("MSS-OPW-PIP-sprinklers-P01.ifc", "sprinklers")};
+    std::vector<federation::Member> after{member("MSS-OPW-PIP-sprinklers-P02.ifc", "sprinklers"),
+                                          member("MSS-OPW-PIP-heating-P02.ifc", "heating")};
     const auto count = [](const std::vector<ChangeRecord>& all, unsigned kind) {
-        return static_cast<std::size_t>(std::count_if(all.begin(), all.end(), [&](const ChangeRecord& r) { return (r.kinds & kind) != 0; }));
+        return static_cast<std::size_t>(
+            std::count_if(all.begin(), all.end(), [&](const ChangeRecord& r) { return (r.kinds & kind) != 0; }));
     };
     const auto changes = compareDeliveries(before, 1, after, 2, progress_).value().changes;
     QCOMPARE(count(changes, Added), std::size_t{0});
@@ -319,13 +343,15 @@ void TestDeliveries::comparesModelByModel()
     for (const ChangeRecord& r : handed)
         if (r.kinds == Redescribed)
             QVERIFY(r.fields.size() == 1 && r.fields[0].name == "Model" && r.fields[0].after == "all heating");
-    // Each goes on under the name it has now, so that what was said of it stays with it; but for those whose GlobalId both
-    // models have, which are still where they were.
+    // Each goes on under the name it has now, so that what was said of it stays with it; but for those whose GlobalId
+    // both models have, which are still where they were.
     const auto& elements = before[0].model->elements();
-    const auto shared = std::count_if(elements.begin(), elements.end(), [&](const ifc::Element& e) { return before[1].model->find(e.guid).has_value(); });
+    const auto shared = std::count_if(elements.begin(), elements.end(),
+                                      [&](const ifc::Element& e) { return before[1].model->find(e.guid).has_value(); });
     QVERIFY(shared > 0);
     QCOMPARE(comparison.continuations.size(), elements.size() - static_cast<std::size_t>(shared));
-    QVERIFY(comparison.continuations[0].element.part == "all heating" && comparison.continuations[0].before.part == "heating");
+    QVERIFY(comparison.continuations[0].element.part == "all heating" &&
+            comparison.continuations[0].before.part == "heating");
 }
 
 void TestDeliveries::leavesClassesOut()
@@ -360,6 +386,7 @@ void TestDeliveries::readsRevisions_data()
     QTest::addColumn<QString>("revision");
     QTest::addColumn<QString>("suitability");
     QTest::addColumn<QString>("part");
+    // clang-format off
     QTest::newRow("at the end") << "MSS-QMA-ARC-P03.ifc" << "P03" << "" << "MSS-QMA-ARC";
     QTest::newRow("all fields") << "MSS-QMA-ZZ-XX-M3-A-0001-S3-P02.ifc" << "P02" << "S3" << "MSS-QMA-ZZ-XX-M3-A-0001-S3";
     QTest::newRow("with a step of its own") << "MSS_TBF_STR_P02.01.ifc" << "P02.01" << "" << "MSS-TBF-STR";
@@ -370,6 +397,7 @@ void TestDeliveries::readsRevisions_data()
     QTest::newRow("a project that looks like a code") << "S4-ARC-P01.ifc" << "P01" << "" << "S4-ARC";
     QTest::newRow("as built") << "MSS-ARC-CR-C03.ifc" << "C03" << "CR" << "MSS-ARC-CR";
     QTest::newRow("nothing but a revision") << "P05.ifc" << "P05" << "" << "P05";
+    // clang-format on
 }
 
 void TestDeliveries::readsRevisions()
@@ -384,12 +412,14 @@ void TestDeliveries::proposesTheNextRevision_data()
 {
     QTest::addColumn<QString>("there");
     QTest::addColumn<QString>("next");
+    // clang-format off
     QTest::newRow("the first") << "" << "P01";
     QTest::newRow("after the highest, not the latest") << "P03 P01 P02" << "P04";
     QTest::newRow("over ten") << "P09" << "P10";
     QTest::newRow("contractual goes on") << "P07 C01" << "C02";
     QTest::newRow("a step counts as its revision") << "P02.03" << "P03";
     QTest::newRow("others' ways of counting") << "A B final" << "P01";
+    // clang-format on
 }
 
 void TestDeliveries::proposesTheNextRevision()
@@ -408,6 +438,7 @@ void TestDeliveries::proposesWhatTheFileSays_data()
     QTest::addColumn<QString>("discipline");
     QTest::addColumn<QString>("revision");
     QTest::addColumn<QString>("why");
+    // clang-format off
     QTest::newRow("named as before") << "MSS-XX-Str-P02.ifc" << "" << "Structure" << "P02" << "named like it";
     QTest::newRow("named as before, same revision, other content") << "MSS-XX-Str-P01.ifc" << "" << "Structure" << "P02" << "there with other content";
     QTest::newRow("a role code") << "JOB-E-0001-P04.ifc" << "" << "Electrical" << "P04" << "name says Electrical";
@@ -416,6 +447,7 @@ void TestDeliveries::proposesWhatTheFileSays_data()
     QTest::newRow("the name it was written under") << "export.ifc" << "|MSS-E-0001-S3-P07.ifc" << "Electrical" << "P07" << "header says P07";
     QTest::newRow("its own name goes before the header's") << "structure-P04.ifc" << "|MSS-E-0001-P07.ifc" << "Structure" << "P04" << "name says P04";
     QTest::newRow("nothing") << "export.ifc" << "Somebody" << "" << "P01" << "Nothing says";
+    // clang-format on
 }
 
 void TestDeliveries::proposesWhatTheFileSays()
@@ -425,7 +457,8 @@ void TestDeliveries::proposesWhatTheFileSays()
     const std::vector<Delivery> there{delivery(1, "Structure", "P01"), delivery(2, "Architecture", "P01")};
     FileSigns signs;
     signs.fileName = name.toStdString();
-    (organisation.startsWith('|') ? signs.headerName : signs.organisation) = organisation.mid(organisation.startsWith('|') ? 1 : 0).toStdString();
+    (organisation.startsWith('|') ? signs.headerName : signs.organisation) =
+        organisation.mid(organisation.startsWith('|') ? 1 : 0).toStdString();
     const Proposal p = proposeDelivery(signs, must(project_->setup().disciplines()), there);
     QTEST(QString::fromStdString(p.discipline), "discipline");
     QTEST(QString::fromStdString(p.revision), "revision");
@@ -441,7 +474,8 @@ void TestDeliveries::readsTheHeaderOnly()
     QVERIFY(signs.timeStamp.starts_with("2026-10-14") && signs.application == "Marrowfield sample generator");
     // What is no model says nothing and is no error: reading it is what refuses it.
     const std::filesystem::path file = (folder_->path() + "/plan.ifc").toStdString();
-    for (const std::string& bytes : {std::string("%PDF"), std::string("ISO-10303-21;HEADER;"), std::string(200'000, 'x'), std::string("PK\x03\x04")}) {
+    for (const std::string& bytes : {std::string("%PDF"), std::string("ISO-10303-21;HEADER;"),
+                                     std::string(200'000, 'x'), std::string("PK\x03\x04")}) {
         std::ofstream(file, std::ios::binary) << bytes;
         QVERIFY(signsOf(file).value().organisation.empty());
     }

@@ -22,7 +22,8 @@ using test::kInes;
 using test::kJon;
 using test::must;
 
-/// The log's laws: what is done is undone and done again to the last cell, by whoever did it, and nobody's word is lost.
+/// The log's laws: what is done is undone and done again to the last cell, by whoever did it, and nobody's word is
+/// lost.
 class TestLog : public QObject {
     Q_OBJECT
 private slots:
@@ -98,7 +99,9 @@ bool TestLog::act(std::mt19937& random, const WhoAndWhen& who)
         return project_->deliveries().release(discipline, who).has_value();
     case 5: {
         StoredFit fit;
-        fit.fit = {1, Radians{0.1 * static_cast<double>(random() % 10)}, {1.0 / 3, static_cast<double>(random() % 5), 4'000'000.125}};
+        fit.fit = {1,
+                   Radians{0.1 * static_cast<double>(random() % 10)},
+                   {1.0 / 3, static_cast<double>(random() % 5), 4'000'000.125}};
         fit.isLocked = random() % 2 == 0;
         return project_->coordinates().setFit(discipline, fit, who).has_value();
     }
@@ -106,7 +109,8 @@ bool TestLog::act(std::mt19937& random, const WhoAndWhen& who)
     case 7: {
         test::MadeRun run(*project_, {"Structure", "Ventilation", "Piping"});
         for (int i = 0; i < 6; ++i)
-            run.pair(run.ref("Structure", "s" + std::to_string(random() % 4)), run.ref("Piping", "p" + std::to_string(random() % 4)), 0.01 * static_cast<double>(random() % 9));
+            run.pair(run.ref("Structure", "s" + std::to_string(random() % 4)),
+                     run.ref("Piping", "p" + std::to_string(random() % 4)), 0.01 * static_cast<double>(random() % 9));
         return recordRun(*project_, run.run, who).has_value();
     }
     case 8:
@@ -115,7 +119,9 @@ bool TestLog::act(std::mt19937& random, const WhoAndWhen& who)
         for (const Pair& p : must(project_->clashes().all()))
             if (random() % 2 == 0)
                 ids.push_back(p.id);
-        return !ids.empty() && project_->clashes().decide(ids, random() % 2 == 0 ? "later" : "let stand", "reason " + number, who).has_value();
+        return !ids.empty() && project_->clashes()
+                                   .decide(ids, random() % 2 == 0 ? "later" : "let stand", "reason " + number, who)
+                                   .has_value();
     }
     case 10: {
         std::vector<PairId> ids;
@@ -127,11 +133,16 @@ bool TestLog::act(std::mt19937& random, const WhoAndWhen& who)
     }
     case 11: {
         const auto issues = must(project_->issues().all());
-        return !issues.empty() && project_->issues().addComment(issues[random() % issues.size()].uuid, "comment " + number, who).has_value();
+        return !issues.empty() && project_->issues()
+                                      .addComment(issues[random() % issues.size()].uuid, "comment " + number, who)
+                                      .has_value();
     }
     case 12: {
         const auto issues = must(project_->issues().all());
-        return !issues.empty() && project_->issues().setStatus(issues[random() % issues.size()].uuid, random() % 2 == 0 ? "Closed" : "Open", "so", who).has_value();
+        return !issues.empty() &&
+               project_->issues()
+                   .setStatus(issues[random() % issues.size()].uuid, random() % 2 == 0 ? "Closed" : "Open", "so", who)
+                   .has_value();
     }
     default:
         return project_->setup().setMemberGroup({"Group " + number, {discipline}}, who).has_value();
@@ -153,7 +164,8 @@ void TestLog::undoAndRedoAreExact()
         QVERIFY(states.size() > 15);
         for (std::size_t back = states.size() - 1; back-- > 0;) {
             QVERIFY(project_->undo(kInes).has_value());
-            QVERIFY2(cells() == states[back], ("round " + std::to_string(round) + ", undo to " + std::to_string(back)).c_str());
+            QVERIFY2(cells() == states[back],
+                     ("round " + std::to_string(round) + ", undo to " + std::to_string(back)).c_str());
             if (random() % 4 == 0) { // there and back again
                 QVERIFY(project_->redo(kInes).has_value());
                 QVERIFY(cells() == states[back + 1]);
@@ -162,7 +174,8 @@ void TestLog::undoAndRedoAreExact()
         }
         for (std::size_t forth = 1; forth < states.size(); ++forth) {
             QVERIFY(project_->redo(kInes).has_value());
-            QVERIFY2(cells() == states[forth], ("round " + std::to_string(round) + ", redo to " + std::to_string(forth)).c_str());
+            QVERIFY2(cells() == states[forth],
+                     ("round " + std::to_string(round) + ", redo to " + std::to_string(forth)).c_str());
         }
         QVERIFY(must(project_->log().redoable(kInes.person)).empty());
     }
@@ -193,7 +206,8 @@ void TestLog::whatSomebodyChangedSinceStays()
     QVERIFY(project_->deliveries().describe(id, {"His", "", "", ""}, kJon).has_value());
     const auto refused = project_->undo(kInes);
     QVERIFY(!refused && refused.error().code == kChangedSince);
-    QVERIFY2(refused.error().message.starts_with("Jon Alder has changed it since (Described: "), refused.error().message.c_str());
+    QVERIFY2(refused.error().message.starts_with("Jon Alder has changed it since (Described: "),
+             refused.error().message.c_str());
     QCOMPARE(must(project_->deliveries().get(id)).title, std::string("His"));
     QVERIFY(project_->undo(kJon).has_value());
     QVERIFY(project_->undo(kInes).has_value()); // now it is hers again
@@ -239,11 +253,14 @@ void TestLog::severalAreOneStepOrNone()
     });
     QVERIFY(!failed && cells() == before);
     QVERIFY(project_->takeChanged().rows.count("memberGroups") == 0);
-    QVERIFY(project_->together("Both", kInes, [&]() -> Result<void> {
-        if (auto done = project_->setup().setMemberGroup({"G", {"Piping"}}, kInes); !done)
-            return done;
-        return project_->setup().setMemberGroup({"H", {"Piping"}}, kInes);
-    }).has_value());
+    QVERIFY(project_
+                ->together("Both", kInes,
+                           [&]() -> Result<void> {
+                               if (auto done = project_->setup().setMemberGroup({"G", {"Piping"}}, kInes); !done)
+                                   return done;
+                               return project_->setup().setMemberGroup({"H", {"Piping"}}, kInes);
+                           })
+                .has_value());
     QCOMPARE(must(project_->log().undoable(kInes.person)), std::string("Both"));
     QVERIFY(project_->undo(kInes).has_value());
     QVERIFY(cells() == before);
@@ -257,7 +274,8 @@ void TestLog::theLogIsData_data()
     QTest::newRow("a foreign table") << R"([["sqlite_master",{"name":"x"},{"name":"x"},{}]])";
     QTest::newRow("the log itself") << R"([["events",{"id":1},{"id":1},{}]])";
     QTest::newRow("facts") << R"([["findings",{"pair":1,"run":1},{"pair":1,"run":1},{}]])";
-    QTest::newRow("a foreign column") << R"([["deliveries",{"id":1},{"title; DROP TABLE deliveries":"x"},{"title":"y"}]])";
+    QTest::newRow("a foreign column")
+        << R"([["deliveries",{"id":1},{"title; DROP TABLE deliveries":"x"},{"title":"y"}]])";
     QTest::newRow("part of a key") << R"([["keptViews",{"uuid":"x"},{"title":"a"},{"title":"b"}]])";
     QTest::newRow("no key") << R"([["deliveries",{},{"title":"a"},{"title":"b"}]])";
     QTest::newRow("a cell that is none") << R"([["deliveries",{"id":[1]},{"title":"a"},{"title":"b"}]])";
@@ -268,11 +286,13 @@ void TestLog::theLogIsData()
 {
     QFETCH(QString, changes);
     const auto before = cells();
-    QVERIFY(project_->store().read([&](SQLite::Database& db) {
-        SQLite::Statement q(db, "INSERT INTO steps VALUES(9999, 'Ines Varga', 'prepared', 1, ?, 10)");
-        q.bind(1, changes.toStdString());
-        return q.exec();
-    }).has_value());
+    QVERIFY(project_->store()
+                .read([&](SQLite::Database& db) {
+                    SQLite::Statement q(db, "INSERT INTO steps VALUES(9999, 'Ines Varga', 'prepared', 1, ?, 10)");
+                    q.bind(1, changes.toStdString());
+                    return q.exec();
+                })
+                .has_value());
     const auto refused = project_->undo(kInes);
     QVERIFY(!refused && refused.error().code == kDamagedLog);
     QVERIFY(cells() == before);
@@ -282,7 +302,8 @@ void TestLog::theLogIsPruned()
 {
     for (int i = 0; i < 520; ++i)
         QVERIFY(project_->setup().setMemberGroup({"Group " + std::to_string(i), {"Piping"}}, kInes).has_value());
-    const auto steps = must(project_->store().read([](SQLite::Database& db) { return db.execAndGet("SELECT COUNT(*) FROM steps").getInt(); }));
+    const auto steps = must(project_->store().read(
+        [](SQLite::Database& db) { return db.execAndGet("SELECT COUNT(*) FROM steps").getInt(); }));
     QCOMPARE(steps, 500);
     QVERIFY(must(project_->log().last(1000)).size() > 520); // what was done is still known
     for (int i = 0; i < 500; ++i)
@@ -330,18 +351,26 @@ void TestLog::theQueueDoesWhatItIsTold()
     auto writer = std::make_unique<Writer>(Project::open(path).value());
     std::vector<int> order;
     for (int i = 0; i < 50; ++i)
-        writer->post([&order, i](Project& p) -> Result<void> {
-            order.push_back(i);
-            if (i == 7)
-                throw std::runtime_error("a fault of ours");
-            return p.setup().setMemberGroup({"Group " + std::to_string(i), {"Piping"}}, kInes);
-        }, {});
+        writer->post(
+            [&order, i](Project& p) -> Result<void> {
+                order.push_back(i);
+                if (i == 7)
+                    throw std::runtime_error("a fault of ours");
+                return p.setup().setMemberGroup({"Group " + std::to_string(i), {"Piping"}}, kInes);
+            },
+            {});
     const auto done = writer->wait([](Project& p) { return p.setup().setMemberGroup({"Last", {"Piping"}}, kInes); });
-    QVERIFY(done.result.has_value() && done.changed.has(Book::Setup) && done.changed.rows.at("memberGroups").contains("Last"));
+    QVERIFY(done.result.has_value() && done.changed.has(Book::Setup) &&
+            done.changed.rows.at("memberGroups").contains("Last"));
     QVERIFY(std::is_sorted(order.begin(), order.end()) && order.size() == 50);
-    QVERIFY(!writer->wait([](Project& p) { return p.setup().renameDiscipline("Gardens", "Parks", kInes); }).result.has_value());
+    QVERIFY(!writer->wait([](Project& p) { return p.setup().renameDiscipline("Gardens", "Parks", kInes); })
+                 .result.has_value());
     for (int i = 0; i < 20; ++i)
-        writer->post([i](Project& p) { return p.setup().setMemberGroup({"Late " + std::to_string(i), {"Piping"}}, kInes); }, {});
+        writer->post(
+            [i](Project& p) {
+                return p.setup().setMemberGroup({"Late " + std::to_string(i), {"Piping"}}, kInes);
+            },
+            {});
     writer.reset(); // what is queued is done first
     project_ = Project::open(path).value();
     QCOMPARE(must(project_->setup().memberGroups()).size(), std::size_t{49 + 1 + 20});
@@ -349,7 +378,8 @@ void TestLog::theQueueDoesWhatItIsTold()
 
 void TestLog::aKillAtAnyStatementLeavesAWholeProject()
 {
-    // A child takes one delivery in and is killed within it, at another moment each time: all of it is there, or nothing.
+    // A child takes one delivery in and is killed within it, at another moment each time: all of it is there, or
+    // nothing.
     const DeliveryId id = must(project_->deliveries().all())[0].id;
     const auto path = project_->folder();
     const auto before = cells();
@@ -366,10 +396,13 @@ void TestLog::aKillAtAnyStatementLeavesAWholeProject()
             int left = statement;
             // Counts every row that is written, wherever in the command.
             (void)own->store().read([&](SQLite::Database& db) {
-                sqlite3_update_hook(db.getHandle(), [](void* counter, int, const char*, const char*, sqlite3_int64) {
-                    if (--*static_cast<int*>(counter) == 0)
-                        kill(getpid(), SIGKILL);
-                }, &left);
+                sqlite3_update_hook(
+                    db.getHandle(),
+                    [](void* counter, int, const char*, const char*, sqlite3_int64) {
+                        if (--*static_cast<int*>(counter) == 0)
+                            kill(getpid(), SIGKILL);
+                    },
+                    &left);
                 return 0;
             });
             (void)takeIn(*own, {id, {}, {}}, kJon);
@@ -387,7 +420,8 @@ void TestLog::aKillAtAnyStatementLeavesAWholeProject()
             QVERIFY(project_->undo(kJon).has_value());
             QVERIFY(cells() == before);
         }
-        QVERIFY(project_->setup().setMemberGroup({"G", {"Piping"}}, kInes).has_value()); // nothing half done is in the way
+        QVERIFY(
+            project_->setup().setMemberGroup({"G", {"Piping"}}, kInes).has_value()); // nothing half done is in the way
         QVERIFY(project_->undo(kInes).has_value());
     }
     QVERIFY(nothing >= 5 && whole >= 5);
@@ -397,7 +431,9 @@ void TestLog::aFailedReadIsToldAndGivesNothing()
 {
     std::vector<std::string> told;
     project_->store().setListener([&](const Error& error) { told.push_back(error.message); });
-    QVERIFY(project_->store().read([](SQLite::Database& db) { return db.exec("ALTER TABLE deliveries RENAME TO elsewhere"), 0; }).has_value());
+    QVERIFY(project_->store()
+                .read([](SQLite::Database& db) { return db.exec("ALTER TABLE deliveries RENAME TO elsewhere"), 0; })
+                .has_value());
     QVERIFY(!project_->deliveries().all());
     QVERIFY(orNothing(project_->deliveries().all()).empty());
     QVERIFY(told.size() == 2 && told[0].find("deliveries") != std::string::npos);

@@ -34,32 +34,46 @@ namespace {
 
 constexpr const char* kVersionSix[] = {
     "CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT)",
-    "CREATE TABLE disciplines (name TEXT PRIMARY KEY, company TEXT, colour TEXT, place INTEGER, isReference INTEGER, people TEXT, dropFolder TEXT, leftOut TEXT)",
+    "CREATE TABLE disciplines (name TEXT PRIMARY KEY, company TEXT, colour TEXT, place INTEGER, isReference INTEGER, "
+    "people TEXT, dropFolder TEXT, leftOut TEXT)",
     "CREATE TABLE personGroups (name TEXT, person TEXT, PRIMARY KEY (name, person))",
     "CREATE TABLE federations (name TEXT PRIMARY KEY, isRetired INTEGER, place INTEGER)",
-    "CREATE TABLE federationParts (federation TEXT, discipline TEXT, isRetired INTEGER, PRIMARY KEY (federation, discipline))",
-    "CREATE TABLE deliveries (id INTEGER PRIMARY KEY, discipline TEXT, revision TEXT, title TEXT, cycle INTEGER, time TEXT, sender TEXT, fileName TEXT, sha256 TEXT, projectGuid TEXT, "
+    "CREATE TABLE federationParts (federation TEXT, discipline TEXT, isRetired INTEGER, PRIMARY KEY (federation, "
+    "discipline))",
+    "CREATE TABLE deliveries (id INTEGER PRIMARY KEY, discipline TEXT, revision TEXT, title TEXT, cycle INTEGER, time "
+    "TEXT, sender TEXT, fileName TEXT, sha256 TEXT, projectGuid TEXT, "
     "schema TEXT, elements INTEGER, declined TEXT, note TEXT, suitability TEXT, lookedAtBy TEXT, lookedAtAt TEXT)",
-    "CREATE TABLE documents (delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, place))",
-    "CREATE TABLE moreModels (delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, schema TEXT, elements INTEGER, PRIMARY KEY (delivery, place))",
+    "CREATE TABLE documents (delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, PRIMARY KEY (delivery, "
+    "place))",
+    "CREATE TABLE moreModels (delivery INTEGER, place INTEGER, fileName TEXT, sha256 TEXT, schema TEXT, elements "
+    "INTEGER, PRIMARY KEY (delivery, place))",
     "CREATE TABLE holds (discipline TEXT PRIMARY KEY, until TEXT, reason TEXT, person TEXT, time TEXT)",
-    "CREATE TABLE taken (id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time TEXT)",
+    "CREATE TABLE taken (id INTEGER PRIMARY KEY, discipline TEXT, delivery INTEGER, cycle INTEGER, person TEXT, time "
+    "TEXT)",
     "CREATE TABLE specifications (name TEXT PRIMARY KEY, text TEXT, person TEXT, time TEXT)",
     "CREATE TABLE composition (discipline TEXT PRIMARY KEY, delivery INTEGER, takenBy TEXT, takenAt TEXT)",
-    "CREATE TABLE fits (discipline TEXT PRIMARY KEY, scale REAL, rotation REAL, x REAL, y REAL, z REAL, locked INTEGER, method TEXT, worst REAL, person TEXT, time TEXT)",
+    "CREATE TABLE fits (discipline TEXT PRIMARY KEY, scale REAL, rotation REAL, x REAL, y REAL, z REAL, locked "
+    "INTEGER, method TEXT, worst REAL, person TEXT, time TEXT)",
     "CREATE TABLE tests (name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place INTEGER)",
     "CREATE TABLE runs (id INTEGER PRIMARY KEY, time TEXT, person TEXT, cycle INTEGER, composition TEXT)",
-    "CREATE TABLE pairs (id TEXT PRIMARY KEY, test TEXT, leftGuid TEXT, rightGuid TEXT, leftName TEXT, rightName TEXT, leftRevision TEXT, rightRevision TEXT, state INTEGER, depth REAL, "
-    "x REAL, y REAL, z REAL, storey TEXT, bay TEXT, firstRun INTEGER, decision TEXT, reason TEXT, decidedBy TEXT, decidedAt TEXT, issue TEXT)",
+    "CREATE TABLE pairs (id TEXT PRIMARY KEY, test TEXT, leftGuid TEXT, rightGuid TEXT, leftName TEXT, rightName TEXT, "
+    "leftRevision TEXT, rightRevision TEXT, state INTEGER, depth REAL, "
+    "x REAL, y REAL, z REAL, storey TEXT, bay TEXT, firstRun INTEGER, decision TEXT, reason TEXT, decidedBy TEXT, "
+    "decidedAt TEXT, issue TEXT)",
     "CREATE TABLE pairRuns (pair TEXT, run INTEGER, state INTEGER, depth REAL, PRIMARY KEY (pair, run))",
-    "CREATE TABLE changes (discipline TEXT, fromDelivery INTEGER, toDelivery INTEGER, guid TEXT, oldGuid TEXT, kinds TEXT, name TEXT, storey TEXT, sx REAL, sy REAL, sz REAL, addedVolume REAL, "
-    "removedVolume REAL, fields TEXT, review TEXT, reviewedBy TEXT, reviewedAt TEXT, PRIMARY KEY (discipline, fromDelivery, toDelivery, guid))",
-    "CREATE TABLE issues (uuid TEXT PRIMARY KEY, number TEXT, title TEXT, description TEXT, type TEXT, status TEXT, priority TEXT, stage TEXT, assignee TEXT, createdBy TEXT, createdAt TEXT, "
+    "CREATE TABLE changes (discipline TEXT, fromDelivery INTEGER, toDelivery INTEGER, guid TEXT, oldGuid TEXT, kinds "
+    "TEXT, name TEXT, storey TEXT, sx REAL, sy REAL, sz REAL, addedVolume REAL, "
+    "removedVolume REAL, fields TEXT, review TEXT, reviewedBy TEXT, reviewedAt TEXT, PRIMARY KEY (discipline, "
+    "fromDelivery, toDelivery, guid))",
+    "CREATE TABLE issues (uuid TEXT PRIMARY KEY, number TEXT, title TEXT, description TEXT, type TEXT, status TEXT, "
+    "priority TEXT, stage TEXT, assignee TEXT, createdBy TEXT, createdAt TEXT, "
     "modifiedBy TEXT, modifiedAt TEXT, dueAt TEXT, labels TEXT, storey TEXT, bay TEXT)",
     "CREATE TABLE comments (uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT)",
-    "CREATE TABLE keptViews (uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, state TEXT, picture TEXT, person TEXT, time TEXT, removed INTEGER, "
+    "CREATE TABLE keptViews (uuid TEXT, version INTEGER, title TEXT, folder TEXT, description TEXT, isShared INTEGER, "
+    "state TEXT, picture TEXT, person TEXT, time TEXT, removed INTEGER, "
     "PRIMARY KEY (uuid, version))",
-    "CREATE TABLE notes (uuid TEXT PRIMARY KEY, number INTEGER, x REAL, y REAL, z REAL, state TEXT, picture TEXT, removed INTEGER)",
+    "CREATE TABLE notes (uuid TEXT PRIMARY KEY, number INTEGER, x REAL, y REAL, z REAL, state TEXT, picture TEXT, "
+    "removed INTEGER)",
     "CREATE TABLE noteWords (id INTEGER PRIMARY KEY, note TEXT, status TEXT, words TEXT, person TEXT, time TEXT)",
     "CREATE TABLE memberGroups (name TEXT, discipline TEXT, PRIMARY KEY (name, discipline))",
     "CREATE TABLE viewpoints (uuid TEXT PRIMARY KEY, issue TEXT, place INTEGER, view TEXT, picture TEXT)",
@@ -69,39 +83,58 @@ constexpr const char* kVersionSix[] = {
     "CREATE TABLE undoCurrent (step INTEGER)",
     "CREATE INDEX commentsByIssue ON comments(issue)",
     "CREATE INDEX changesCounted ON changes(discipline, toDelivery, kinds, review)",
-    "CREATE TRIGGER undo_issues_INSERT AFTER INSERT ON issues WHEN EXISTS (SELECT 1 FROM undoCurrent) BEGIN INSERT INTO undoLog(step, sql) SELECT step, 'DELETE FROM issues' FROM undoCurrent; END",
+    "CREATE TRIGGER undo_issues_INSERT AFTER INSERT ON issues WHEN EXISTS (SELECT 1 FROM undoCurrent) BEGIN INSERT "
+    "INTO undoLog(step, sql) SELECT step, 'DELETE FROM issues' FROM undoCurrent; END",
 };
 
 constexpr const char* kRows[] = {
     "INSERT INTO meta VALUES('name', 'Marrowfield Seed Store'), ('id', '0d6f0c1a-0000-4000-8000-000000000001')",
-    "INSERT INTO disciplines VALUES('Architecture', 'Quill & Marsh', '#C8A768', 0, 1, '[\"Ada\"]', '', '[]'), ('Structure', 'Tarn', '#5F7E9E', 1, 0, '[]', '', '[]'), "
+    "INSERT INTO disciplines VALUES('Architecture', 'Quill & Marsh', '#C8A768', 0, 1, '[\"Ada\"]', '', '[]'), "
+    "('Structure', 'Tarn', '#5F7E9E', 1, 0, '[]', '', '[]'), "
     "('Ventilation', 'Vellowind', '#74A79B', 2, 0, '[]', '', '[\"IfcOutlet\"]')",
-    "INSERT INTO deliveries VALUES(1, 'Architecture', 'P01', 'A', 1, '2026-10-13T09:00:00Z', '', 'a.ifc', 'aa', '', 'IFC4', 5, '', '', '', '', ''), "
-    "(2, 'Structure', 'P01', 'S', 1, '2026-10-13T09:05:00Z', '', 's.ifc', 'bb', '', 'IFC4', 5, '', '', 'S3', 'Jon Alder', '2026-10-14T09:00:00Z'), "
+    "INSERT INTO deliveries VALUES(1, 'Architecture', 'P01', 'A', 1, '2026-10-13T09:00:00Z', '', 'a.ifc', 'aa', '', "
+    "'IFC4', 5, '', '', '', '', ''), "
+    "(2, 'Structure', 'P01', 'S', 1, '2026-10-13T09:05:00Z', '', 's.ifc', 'bb', '', 'IFC4', 5, '', '', 'S3', 'Jon "
+    "Alder', '2026-10-14T09:00:00Z'), "
     "(3, 'Ventilation', 'P01', 'V', 1, '2026-10-13T09:06:00Z', '', 'v1.ifc', 'cc', '', 'IFC4', 9, '', '', '', '', ''), "
     "(4, 'Ventilation', 'P02', 'V', 2, '2026-11-13T09:06:00Z', '', 'v2.ifc', 'dd', '', 'IFC4', 9, '', '', '', '', '')",
     "INSERT INTO moreModels VALUES(4, 1, 'v2-roof.ifc', 'ee', 'IFC4', 4)",
-    "INSERT INTO composition VALUES('Architecture', 1, 'Ines Varga', 't'), ('Structure', 2, 'Ines Varga', 't'), ('Ventilation', 4, 'Ines Varga', 't')",
-    "INSERT INTO taken VALUES(1, 'Architecture', 1, 1, 'Ines Varga', 't'), (2, 'Structure', 2, 1, 'Ines Varga', 't'), (3, 'Ventilation', 3, 1, 'Ines Varga', 't'), (4, 'Ventilation', 4, 2, 'Ines Varga', 't')",
+    "INSERT INTO composition VALUES('Architecture', 1, 'Ines Varga', 't'), ('Structure', 2, 'Ines Varga', 't'), "
+    "('Ventilation', 4, 'Ines Varga', 't')",
+    "INSERT INTO taken VALUES(1, 'Architecture', 1, 1, 'Ines Varga', 't'), (2, 'Structure', 2, 1, 'Ines Varga', 't'), "
+    "(3, 'Ventilation', 3, 1, 'Ines Varga', 't'), (4, 'Ventilation', 4, 2, 'Ines Varga', 't')",
     "INSERT INTO holds VALUES('Structure', '2099-01-01', 'tender', 'Ines Varga', 't')",
-    "INSERT INTO fits VALUES('Structure', 1, 0.25, 1.5, 2.5, 3.5, 1, 'grids', 0.001, 'Ines Varga', '2026-10-20T09:00:00Z')",
-    "INSERT INTO tests VALUES('Structure × Ventilation', 'Structure', 'Ventilation', 0.005, 0), ('Again', 'Ventilation', 'Structure', 0.005, 1)",
-    "INSERT INTO runs VALUES(1, '2026-10-21T09:00:00Z', 'Ines Varga', 1, 'Architecture P01, Structure P01, Ventilation P01'), "
+    "INSERT INTO fits VALUES('Structure', 1, 0.25, 1.5, 2.5, 3.5, 1, 'grids', 0.001, 'Ines Varga', "
+    "'2026-10-20T09:00:00Z')",
+    "INSERT INTO tests VALUES('Structure × Ventilation', 'Structure', 'Ventilation', 0.005, 0), ('Again', "
+    "'Ventilation', 'Structure', 0.005, 1)",
+    "INSERT INTO runs VALUES(1, '2026-10-21T09:00:00Z', 'Ines Varga', 1, 'Architecture P01, Structure P01, Ventilation "
+    "P01'), "
     "(2, '2026-11-14T09:00:00Z', 'Ines Varga', 2, 'Architecture P01, Structure P01, Ventilation P02')",
-    "INSERT INTO pairs VALUES('p1', 'Structure × Ventilation', 'beamA', 'ductA', 'Beam A', 'Duct A', 'Structure P01', 'Ventilation P02', 1, 0.2, 1, 2, 3, 'Level 2', 'B / 4', 1, 'fix', '', 'Ines Varga', 't', 'issue-1'), "
-    "('p2', 'Structure × Ventilation', 'beamB', 'ductB', 'Beam B', 'Duct B', 'Structure P01', 'Ventilation P01', 2, 0.1, 4, 5, 6, 'Level 1', 'C / 4', 1, 'let stand', 'agreed', 'Jon Alder', 't', ''), "
-    "('p3', 'Again', 'ductA', 'beamA', 'Duct A', 'Beam A', 'Ventilation P02', 'Structure P01', 0, 0.2, 1, 2, 3, 'Level 2', 'B / 4', 2, '', '', '', '', '')",
-    "INSERT INTO pairRuns VALUES('p1', 1, 0, 0.3), ('p1', 2, 1, 0.2), ('p2', 1, 0, 0.1), ('p2', 2, 2, 0), ('p3', 2, 0, 0.2)",
-    "INSERT INTO changes VALUES('Ventilation', 3, 4, 'ductA', '', '8', 'Duct A', 'Level 2', 0, 0, -0.205, 0, 0, '[]', 'agreed', 'Ines Varga', 't'), "
-    "('Ventilation', 3, 4, 'ductNew', 'ductOld', '32', 'Duct N', 'Level 2', 0, 0, 0, 0, 0, '[[\"\",\"Name\",\"a\",\"b\"]]', '', '', '')",
-    "INSERT INTO issues VALUES('issue-1', 'MSS-007', 'Lower it', 'Where', 'Clash', 'Open', 'High', 'Design', 'Ventilation', 'Ines Varga', 't', 'Ines Varga', 't', '2026-12-01T00:00:00Z', '[\"L\"]', '', '')",
-    "INSERT INTO comments VALUES('c2', 'issue-1', '2026-11-01T09:00:00Z', 'Jon', 'second, same second', ''), ('c1', 'issue-1', '2026-11-01T09:00:00Z', 'Ines', 'third', '')",
-    "INSERT INTO viewpoints VALUES('v1', 'issue-1', 0, '{\"selection\":[\"beamA\",\"ductA\"],\"defaultVisible\":true,\"exceptions\":[]}', '')",
+    "INSERT INTO pairs VALUES('p1', 'Structure × Ventilation', 'beamA', 'ductA', 'Beam A', 'Duct A', 'Structure P01', "
+    "'Ventilation P02', 1, 0.2, 1, 2, 3, 'Level 2', 'B / 4', 1, 'fix', '', 'Ines Varga', 't', 'issue-1'), "
+    "('p2', 'Structure × Ventilation', 'beamB', 'ductB', 'Beam B', 'Duct B', 'Structure P01', 'Ventilation P01', 2, "
+    "0.1, 4, 5, 6, 'Level 1', 'C / 4', 1, 'let stand', 'agreed', 'Jon Alder', 't', ''), "
+    "('p3', 'Again', 'ductA', 'beamA', 'Duct A', 'Beam A', 'Ventilation P02', 'Structure P01', 0, 0.2, 1, 2, 3, 'Level "
+    "2', 'B / 4', 2, '', '', '', '', '')",
+    "INSERT INTO pairRuns VALUES('p1', 1, 0, 0.3), ('p1', 2, 1, 0.2), ('p2', 1, 0, 0.1), ('p2', 2, 2, 0), ('p3', 2, 0, "
+    "0.2)",
+    "INSERT INTO changes VALUES('Ventilation', 3, 4, 'ductA', '', '8', 'Duct A', 'Level 2', 0, 0, -0.205, 0, 0, '[]', "
+    "'agreed', 'Ines Varga', 't'), "
+    "('Ventilation', 3, 4, 'ductNew', 'ductOld', '32', 'Duct N', 'Level 2', 0, 0, 0, 0, 0, "
+    "'[[\"\",\"Name\",\"a\",\"b\"]]', '', '', '')",
+    "INSERT INTO issues VALUES('issue-1', 'MSS-007', 'Lower it', 'Where', 'Clash', 'Open', 'High', 'Design', "
+    "'Ventilation', 'Ines Varga', 't', 'Ines Varga', 't', '2026-12-01T00:00:00Z', '[\"L\"]', '', '')",
+    "INSERT INTO comments VALUES('c2', 'issue-1', '2026-11-01T09:00:00Z', 'Jon', 'second, same second', ''), ('c1', "
+    "'issue-1', '2026-11-01T09:00:00Z', 'Ines', 'third', '')",
+    "INSERT INTO viewpoints VALUES('v1', 'issue-1', 0, "
+    "'{\"selection\":[\"beamA\",\"ductA\"],\"defaultVisible\":true,\"exceptions\":[]}', '')",
     "INSERT INTO keptViews VALUES('k1', 1, 'Main duct', 'F', '', 1, '{}', '', 'Ines Varga', 't', 0)",
     "INSERT INTO notes VALUES('n1', 3, 1, 2, 3, '{}', '', 0)",
     "INSERT INTO noteWords VALUES(1, 'n1', 'open', 'Look', 'Ines Varga', 't')",
     "INSERT INTO memberGroups VALUES('Services', 'Ventilation')",
-    "INSERT INTO history VALUES(1, '2026-10-13T09:05:00Z', 'Ines Varga', 'Delivery received: Structure P01'), (2, '2026-10-14T09:05:00Z', 'Jon Alder', 'Declined: Structure P011, no'), "
+    "INSERT INTO history VALUES(1, '2026-10-13T09:05:00Z', 'Ines Varga', 'Delivery received: Structure P01'), (2, "
+    "'2026-10-14T09:05:00Z', 'Jon Alder', 'Declined: Structure P011, no'), "
     "(3, '2026-10-15T09:05:00Z', 'Ines Varga', 'Tests run: 2 pairs found')",
     "INSERT INTO undoSteps VALUES(1, 'undo', 'Tests run')",
     "INSERT INTO undoLog VALUES(1, 1, 'DELETE FROM deliveries')",
@@ -137,7 +170,8 @@ void TestMigration::versionSixIsWhole()
     QCOMPARE(must(project->deliveries().all()).size(), std::size_t{4});
     const Delivery used = *must(project->deliveries().inUse("Ventilation"));
     QVERIFY(used.revision == "P02" && used.moreModels.size() == 1);
-    QVERIFY(must(project->deliveries().inUse("Structure"))->state == DeliveryState::Held && must(project->deliveries().inUse("Structure"))->lookedAt.person == "Jon Alder");
+    QVERIFY(must(project->deliveries().inUse("Structure"))->state == DeliveryState::Held &&
+            must(project->deliveries().inUse("Structure"))->lookedAt.person == "Jon Alder");
     QCOMPARE(must(project->deliveries().compositionOf(1)).at("Ventilation"), DeliveryId{3});
     // One fit held for all deliveries, and still does.
     const StoredFit fit = must(project->coordinates().fitInUse("Structure"));
@@ -154,11 +188,13 @@ void TestMigration::versionSixIsWhole()
     const Run last = *must(project->clashes().lastRun());
     QVERIFY(last.id == 2 && last.members.size() == 3 && last.members[2].delivery == 4 && last.tests.size() == 2);
     const auto changes = must(project->changes().current());
-    QVERIFY(changes.size() == 2 && changes[0].kinds == Moved && changes[0].review == "agreed" && changes[0].shift.z == -0.205);
+    QVERIFY(changes.size() == 2 && changes[0].kinds == Moved && changes[0].review == "agreed" &&
+            changes[0].shift.z == -0.205);
     QVERIFY(changes[1].continues && changes[1].continues->guid == "ductOld" && changes[1].fields.size() == 1);
     QCOMPARE(must(project->changes().toReview()), std::size_t{1});
     const auto issue = *must(project->issues().find("issue-1", false));
-    QVERIFY(issue.number == "MSS-007" && issue.labels.size() == 1 && issue.viewpoints.size() == 1 && issue.viewpoints[0].selection[1].guid == "ductA");
+    QVERIFY(issue.number == "MSS-007" && issue.labels.size() == 1 && issue.viewpoints.size() == 1 &&
+            issue.viewpoints[0].selection[1].guid == "ductA");
     QVERIFY(issue.comments.size() == 2 && issue.comments[0].uuid == "c2"); // as they were written
     QCOMPARE(must(project->issues().about({disciplines[2].id, "", "ductA", 0})).size(), std::size_t{1});
     QVERIFY(must(project->views().views("Jon Alder")).size() == 1 && must(project->views().notes())[0].number == 3);
@@ -168,7 +204,12 @@ void TestMigration::versionSixIsWhole()
     // What stood in the log of then is not executed, and nothing of then is left.
     QVERIFY(must(project->log().undoable("Ines Varga")).empty() && project->undo(kInes).has_value());
     QCOMPARE(must(project->deliveries().all()).size(), std::size_t{4});
-    QVERIFY(must(project->store().read([](SQLite::Database& db) { return db.execAndGet("SELECT COUNT(*) FROM sqlite_master WHERE type='trigger' OR name LIKE 'before%' OR name LIKE 'undo%'").getInt(); })) == 0);
+    QVERIFY(must(project->store().read([](SQLite::Database& db) {
+                return db
+                    .execAndGet("SELECT COUNT(*) FROM sqlite_master WHERE type='trigger' OR name LIKE 'before%' OR "
+                                "name LIKE 'undo%'")
+                    .getInt();
+            })) == 0);
     // Numbers go on where they were.
     QCOMPARE(must(makeIssue(*project, issues::Issue{}, {}, kInes)), std::string("MSS-008"));
     QVERIFY(project->undo(kInes).has_value());
@@ -195,7 +236,8 @@ void TestMigration::versionOneOpens()
     writeVersionSix();
     {
         SQLite::Database db((path_ / "project.sqlite").string(), SQLite::OPEN_READWRITE);
-        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups", "documents", "holds", "taken", "specifications", "moreModels", "personGroups", "federations", "federationParts"})
+        for (const char* table : {"keptViews", "notes", "noteWords", "memberGroups", "documents", "holds", "taken",
+                                  "specifications", "moreModels", "personGroups", "federations", "federationParts"})
             db.exec(std::string("DROP TABLE ") + table);
         for (const char* column : {"note", "suitability", "lookedAtBy", "lookedAtAt"})
             db.exec(std::string("ALTER TABLE deliveries DROP COLUMN ") + column);
@@ -215,7 +257,8 @@ void TestMigration::aNewerVersionIsRefused()
     writeVersionSix();
     SQLite::Database((path_ / "project.sqlite").string(), SQLite::OPEN_READWRITE).exec("PRAGMA user_version=8");
     const auto refused = Project::open(path_);
-    QVERIFY(!refused && refused.error().code == kNewerVersion && refused.error().message.find("newer Wendrix") != std::string::npos);
+    QVERIFY(!refused && refused.error().code == kNewerVersion &&
+            refused.error().message.find("newer Wendrix") != std::string::npos);
 }
 
 void TestMigration::aDamagedOneIsRefusedAndLeftAsItIs()

@@ -2,8 +2,8 @@
 
 #include "core/base/file.h"
 #include "core/federation/grid_fit.h"
-#include "core/project/issue_making.h"
 #include "core/project/demo_project.h"
+#include "core/project/issue_making.h"
 #include "core/project/receiving.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
@@ -222,7 +222,8 @@ void TestProject::survivesAKill()
     QVERIFY2(comments.size() >= done + 1, "something that was said to be done is lost");
     QCOMPARE(must(project_->log().last(1))[0].what.substr(0, 8), std::string("Comment:"));
     QVERIFY(project_->undo(who_).has_value()); // nothing half done is in the way
-    QCOMPARE(must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments.size(), comments.size() - 1);
+    QCOMPARE(must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments.size(),
+             comments.size() - 1);
 }
 
 void TestProject::brokenFilesChangeNothing_data()
@@ -233,7 +234,8 @@ void TestProject::brokenFilesChangeNothing_data()
     QTest::newRow("empty") << QByteArray("") << "file.empty";
     QTest::newRow("not IFC") << QByteArray("%PDF-1.7 something else") << "step.not-step";
     QTest::newRow("an archive without a model") << QByteArray("PK\x03\x04 something else") << "step.archive";
-    QTest::newRow("truncated") << QByteArray("ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'") << "step.truncated";
+    QTest::newRow("truncated") << QByteArray("ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('a'")
+                               << "step.truncated";
 }
 
 void TestProject::brokenFilesChangeNothing()
@@ -266,7 +268,8 @@ void TestProject::mergesWhatComesBack()
     issues::Issue back = *must(project_->issues().find(must(project_->issues().all())[0].uuid, true));
     back.status = issues::status::kDone;
     back.modifiedAt = "2026-11-20T09:00:00Z";
-    back.comments.push_back({"11111111-2222-3333-4444-555555555555", "2026-11-20T09:00:00Z", "T. Okafor", "Moved.", ""});
+    back.comments.push_back(
+        {"11111111-2222-3333-4444-555555555555", "2026-11-20T09:00:00Z", "T. Okafor", "Moved.", ""});
     issues::Issue theirs = back;
     theirs.uuid = "99999999-2222-3333-4444-555555555555";
     theirs.title = "Theirs";
@@ -278,7 +281,9 @@ void TestProject::mergesWhatComesBack()
     QCOMPARE(must(project_->issues().all())[0].comments.size(), std::size_t{1});
     // The same file once more brings nothing; an older one does not take back what is newer here.
     QCOMPARE(takeOverIssues(*project_, incoming, who_).value(), std::string("0 new issues, 0 changed, 0 new comments"));
-    QVERIFY(project_->issues().setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"}).has_value());
+    QVERIFY(project_->issues()
+                .setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"})
+                .has_value());
     QVERIFY(takeOverIssues(*project_, incoming, who_).has_value());
     QCOMPARE(must(project_->issues().find(back.uuid, false))->status, std::string("Closed"));
 }
@@ -293,17 +298,21 @@ void TestProject::reopensWhatComesBack()
     QVERIFY(makeIssue(*project_, issue, std::span(&p.id, 1), who_).has_value());
     const std::string uuid = must(project_->issues().all())[0].uuid;
     NewRun again;
-    again.members = {{p.left.element.discipline, p.left.discipline, "P01", "", 1, {}, true, ""}, {p.right.element.discipline, p.right.discipline, "P01", "", 2, {}, true, ""}};
+    again.members = {{p.left.element.discipline, p.left.discipline, "P01", "", 1, {}, true, ""},
+                     {p.right.element.discipline, p.right.discipline, "P01", "", 2, {}, true, ""}};
     again.tests = {{{p.test, p.left.discipline, p.right.discipline, 0.005}}};
     NewRun nothing = again;
-    again.elements = {{p.left.element, p.left.name, p.left.className}, {p.right.element, p.right.name, p.right.className}};
+    again.elements = {{p.left.element, p.left.name, p.left.className},
+                      {p.right.element, p.right.name, p.right.className}};
     again.findings = {{0, 0, 1, p.depth, p.point, p.storey, p.bay, false}};
     QVERIFY(recordRun(*project_, nothing, who_).has_value());
     QVERIFY(must(evidenceOf(*project_, uuid)).isSettled());
     QVERIFY(project_->issues().setStatus(uuid, issues::status::kClosed, "", who_).has_value());
     QVERIFY(recordRun(*project_, again, who_).has_value());
     QCOMPARE(must(project_->issues().find(uuid, false))->status, std::string(issues::status::kBack));
-    QVERIFY(must(project_->issues().find(uuid, false))->comments.back().text.starts_with("Reopened: a clash of this issue is back"));
+    QVERIFY(must(project_->issues().find(uuid, false))
+                ->comments.back()
+                .text.starts_with("Reopened: a clash of this issue is back"));
 }
 
 void TestProject::refusesAFolderInUse()
@@ -333,8 +342,9 @@ void TestProject::draftsIssues()
     QCOMPARE(issue.assignee, std::string("Fire protection"));
     QCOMPARE(issue.priority, std::string("High"));
     QCOMPARE(issue.dueAt, std::string("2026-11-27T09:00:00Z"));
-    QCOMPARE(issue.description, std::string("Where: Level 2, bays B-C / 4; B-C / 5.\nBeam B-C / 4 and Supply duct: 120 mm deep\n"
-                                            "Beam B-C / 4 and Supply duct: 8 mm deep"));
+    QCOMPARE(issue.description,
+             std::string("Where: Level 2, bays B-C / 4; B-C / 5.\nBeam B-C / 4 and Supply duct: 120 mm deep\n"
+                         "Beam B-C / 4 and Supply duct: 8 mm deep"));
     QCOMPARE(draftIssue("T", one, "2026-11-20T09:00:00Z").priority, std::string("Low"));
     QCOMPARE(whereInWords(one), std::string("Level 2, bay B-C / 5"));
     QCOMPARE(weightOf(0.05).bars, 2);
@@ -344,11 +354,15 @@ void TestProject::saysWhereAPairIs_data()
 {
     QTest::addColumn<QList<QStringList>>("places"); // storey and bay
     QTest::addColumn<QString>("words");
-    const auto row = [](const char* name, QList<QStringList> places, const char* words) { QTest::newRow(name) << places << words; };
+    const auto row = [](const char* name, QList<QStringList> places, const char* words) {
+        QTest::newRow(name) << places << words;
+    };
     row("one", {{"Level 2", "B-C / 5"}}, "Level 2, bay B-C / 5");
     row("the same twice", {{"Level 2", "B-C / 5"}, {"Level 2", "B-C / 5"}}, "Level 2, bay B-C / 5");
-    row("three bays", {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}}, "Level 2, bays B / 5; B / 6; B / 7");
-    row("more than can be said", {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}, {"Level 2", "B / 8"}}, "Level 2, 4 bays");
+    row("three bays", {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}},
+        "Level 2, bays B / 5; B / 6; B / 7");
+    row("more than can be said",
+        {{"Level 2", "B / 5"}, {"Level 2", "B / 6"}, {"Level 2", "B / 7"}, {"Level 2", "B / 8"}}, "Level 2, 4 bays");
     row("over two storeys", {{"Level 2", "B / 5"}, {"Level 1", "B / 5"}}, "Level 1, Level 2, bay B / 5");
     row("a house without a grid", {{"Ground floor", ""}, {"Ground floor", ""}}, "Ground floor");
     row("a grid without storeys", {{"", "B / 5"}}, "bay B / 5");
@@ -371,7 +385,8 @@ void TestProject::saysWhereAPairIs()
     }
     QCOMPARE(QString::fromStdString(whereInWords(pairs)), words);
     const std::string description = draftIssue("T", pairs, "2026-11-20T09:00:00Z").description;
-    QVERIFY(description.starts_with(words.isEmpty() ? "Wall and Pipe" : "Where: " + words.toStdString() + ".\nWall and Pipe"));
+    QVERIFY(description.starts_with(words.isEmpty() ? "Wall and Pipe"
+                                                    : "Where: " + words.toStdString() + ".\nWall and Pipe"));
 }
 
 void TestProject::keepsViewsWithTheirVersions()
@@ -463,8 +478,10 @@ void TestProject::isReadOnlyWhileAskedTo()
     const std::string undoable = must(project_->log().undoable(who_.person));
     project_->setReadOnly("Cycle 1 is looked at as it was.");
     const auto refused = project_->deliveries().hold({"Structure", "", "", {}}, who_);
-    QVERIFY(!refused && refused.error().code == kReadOnly && refused.error().message == "Cycle 1 is looked at as it was.");
-    QVERIFY(!project_->undo(who_) && !project_->redo(who_) && !project_->deliveries().lookedAt(must(project_->deliveries().all())[0].id, who_));
+    QVERIFY(!refused && refused.error().code == kReadOnly &&
+            refused.error().message == "Cycle 1 is looked at as it was.");
+    QVERIFY(!project_->undo(who_) && !project_->redo(who_) &&
+            !project_->deliveries().lookedAt(must(project_->deliveries().all())[0].id, who_));
     QCOMPARE(must(project_->log().undoable(who_.person)), undoable);
     project_->setReadOnly({});
     QVERIFY(project_->deliveries().hold({"Structure", "", "", {}}, who_).has_value());

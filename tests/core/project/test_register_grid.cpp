@@ -41,7 +41,8 @@ std::vector<Sample> samples()
         for (int row = 0; row < rows; ++row)
             s.disciplines.push_back({"D" + std::to_string(row), {}, {}, row == 0, {}, {}, {}});
         for (int i = 0; i < count; ++i)
-            s.deliveries.push_back(delivery(1000 + i, "D" + std::to_string(upTo(rows - 1)), "P" + std::to_string(i), 1 + upTo(cycles - 1), static_cast<DeliveryState>(upTo(4))));
+            s.deliveries.push_back(delivery(1000 + i, "D" + std::to_string(upTo(rows - 1)), "P" + std::to_string(i),
+                                            1 + upTo(cycles - 1), static_cast<DeliveryState>(upTo(4))));
         all.push_back(std::move(s));
     }
     return all;
@@ -55,8 +56,13 @@ constexpr Way kWays[] = {Way::Left, Way::Right, Way::Up, Way::Down};
 void TestRegisterGrid::laysOutTheRegister()
 {
     const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}};
-    std::vector<Delivery> deliveries{delivery(11, "A", "P01", 1, DeliveryState::InUse), delivery(12, "B", "P01", 1), delivery(13, "A", "P02", 3), delivery(14, "A", "P03", 3),
-                                     delivery(15, "gone", "P01", 1), delivery(16, "B", "P02", -4), delivery(17, "B", "P03", 2'000'000'000)};
+    std::vector<Delivery> deliveries{delivery(11, "A", "P01", 1, DeliveryState::InUse),
+                                     delivery(12, "B", "P01", 1),
+                                     delivery(13, "A", "P02", 3),
+                                     delivery(14, "A", "P03", 3),
+                                     delivery(15, "gone", "P01", 1),
+                                     delivery(16, "B", "P02", -4),
+                                     delivery(17, "B", "P03", 2'000'000'000)};
     deliveries.pop_back();
     const RegisterGrid grid(disciplines, deliveries);
     QCOMPARE(grid.rows(), std::size_t{2});
@@ -77,8 +83,13 @@ void TestRegisterGrid::laysOutTheRegister()
 void TestRegisterGrid::stepsThroughTheRegister()
 {
     using Way = RegisterGrid::Way;
-    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}}, {"B", {}, {}, false, {}, {}, {}}, {"C", {}, {}, false, {}, {}, {}}, {"D", {}, {}, false, {}, {}, {}}};
-    const std::vector<Delivery> deliveries{delivery(1, "A", "P01", 1), delivery(2, "A", "P02", 4), delivery(3, "A", "P03", 4), delivery(4, "B", "P01", 2), delivery(5, "D", "P01", 4)};
+    const std::vector<Discipline> disciplines{{"A", {}, {}, true, {}, {}, {}},
+                                              {"B", {}, {}, false, {}, {}, {}},
+                                              {"C", {}, {}, false, {}, {}, {}},
+                                              {"D", {}, {}, false, {}, {}, {}}};
+    const std::vector<Delivery> deliveries{delivery(1, "A", "P01", 1), delivery(2, "A", "P02", 4),
+                                           delivery(3, "A", "P03", 4), delivery(4, "B", "P01", 2),
+                                           delivery(5, "D", "P01", 4)};
     const RegisterGrid grid(disciplines, deliveries);
     const auto step = [&](DeliveryId from, Way way) {
         const auto to = grid.step(*grid.find(from), way);
@@ -107,14 +118,16 @@ void TestRegisterGrid::everyPlaceStandsWhereItIsSaid()
                     const auto place = grid.cell(row, cycle)[level];
                     const auto at = grid.cellOf(place);
                     QVERIFY(at && at->row == row && at->cycle == cycle && at->level == level);
-                    QVERIFY(s.deliveries[place].discipline == s.disciplines[row].name && s.deliveries[place].cycle == cycle);
+                    QVERIFY(s.deliveries[place].discipline == s.disciplines[row].name &&
+                            s.deliveries[place].cycle == cycle);
                     QVERIFY(level < grid.tallest(row));
                     QVERIFY(grid.find(s.deliveries[place].id) == place);
                     ++placed;
                 }
         QCOMPARE(placed, s.deliveries.size()); // each once
         QCOMPARE(static_cast<std::ptrdiff_t>(grid.waiting().size()),
-                 std::count_if(s.deliveries.begin(), s.deliveries.end(), [](const Delivery& d) { return d.state == DeliveryState::Waiting; }));
+                 std::count_if(s.deliveries.begin(), s.deliveries.end(),
+                               [](const Delivery& d) { return d.state == DeliveryState::Waiting; }));
         QVERIFY(std::is_sorted(grid.waiting().begin(), grid.waiting().end()));
     }
 }

@@ -39,7 +39,10 @@ private slots:
     void issuesSortByNumber();
 
 private:
-    [[nodiscard]] RunSummary record(const MadeRun& made, const WhoAndWhen& who = kInes) { return must(recordRun(*project_, made.run, who)); }
+    [[nodiscard]] RunSummary record(const MadeRun& made, const WhoAndWhen& who = kInes)
+    {
+        return must(recordRun(*project_, made.run, who));
+    }
     [[nodiscard]] MadeRun made() const { return MadeRun(*project_, {"Structure", "Ventilation", "Piping"}); }
     [[nodiscard]] Pair only() const
     {
@@ -60,21 +63,32 @@ void TestRuns::init()
 
 void TestRuns::elementsOfOneGlobalIdAreKeptApart()
 {
-    // Two ducts that share a GlobalId in one file, and the same id once more in another model of the delivery, all meet one beam.
+    // Two ducts that share a GlobalId in one file, and the same id once more in another model of the delivery, all meet
+    // one beam.
     MadeRun run = made();
     const ElementRef beam = run.ref("Structure", "beam");
-    run.pair(beam, run.ref("Ventilation", "duct", 0), 0.3).pair(beam, run.ref("Ventilation", "duct", 1), 0.2).pair(beam, run.ref("Ventilation", "duct", 0, "roof"), 0.1);
+    run.pair(beam, run.ref("Ventilation", "duct", 0), 0.3)
+        .pair(beam, run.ref("Ventilation", "duct", 1), 0.2)
+        .pair(beam, run.ref("Ventilation", "duct", 0, "roof"), 0.1);
     QCOMPARE(record(run).found, std::size_t{3});
     const auto pairs = must(project_->clashes().all());
     QCOMPARE(pairs.size(), std::size_t{3});
-    QVERIFY(pairs[0].right.element.ordinal == 0 && pairs[1].right.element.ordinal == 1 && pairs[2].right.element.part == "roof");
+    QVERIFY(pairs[0].right.element.ordinal == 0 && pairs[1].right.element.ordinal == 1 &&
+            pairs[2].right.element.part == "roof");
     QCOMPARE(must(project_->clashes().ofElement(run.ref("Ventilation", "duct", 1))).size(), std::size_t{1});
     QCOMPARE(must(project_->clashes().ofElement(beam)).size(), std::size_t{3});
     // One is decided, and stays the one; the issue of another is about that one alone.
     QVERIFY(project_->clashes().decide(std::span(&pairs[1].id, 1), "let stand", "", kInes).has_value());
     issues::Issue issue;
     issue.title = "The one on the roof";
-    issue.viewpoints = {{"11111111-2222-3333-4444-555555555555", {}, {pairs[2].left.element, pairs[2].right.element}, true, {}, {}, {}, {}}};
+    issue.viewpoints = {{"11111111-2222-3333-4444-555555555555",
+                         {},
+                         {pairs[2].left.element, pairs[2].right.element},
+                         true,
+                         {},
+                         {},
+                         {},
+                         {}}};
     QVERIFY(makeIssue(*project_, issue, std::span(&pairs[2].id, 1), kInes).has_value());
     QCOMPARE(must(project_->issues().about(run.ref("Ventilation", "duct", 0, "roof"))).size(), std::size_t{1});
     QVERIFY(must(project_->issues().about(run.ref("Ventilation", "duct", 0))).empty());
@@ -109,7 +123,8 @@ void TestRuns::aPairIsTheSameUnderAnyTestAndSide()
 
 void TestRuns::renewedIdsAndNewNamesKeepDecisions()
 {
-    const DeliveryId p01 = test::received(*project_, "Piping", "P01"), p02 = test::received(*project_, "Piping", "P02", "2026-11-01T09:00:00Z");
+    const DeliveryId p01 = test::received(*project_, "Piping", "P01"),
+                     p02 = test::received(*project_, "Piping", "P02", "2026-11-01T09:00:00Z");
     QVERIFY(takeIn(*project_, {p01, {}, {}}, kInes).has_value());
     MadeRun first = made();
     (void)record(first.pair(first.ref("Structure", "a"), first.ref("Piping", "old")));
@@ -141,11 +156,14 @@ void TestRuns::aRenameIsUndone()
     QVERIFY(takeIn(*project_, {test::received(*project_, "Piping", "P01"), {}, {}}, kInes).has_value());
     QVERIFY(project_->coordinates().setFit("Piping", {}, kInes).has_value());
     QVERIFY(!project_->setup().renameDiscipline("Piping", "Structure", kInes)); // taken
-    QVERIFY(!project_->setup().renameDiscipline("Gardens", "Parks", kInes) && !project_->setup().renameDiscipline("Piping", "", kInes));
+    QVERIFY(!project_->setup().renameDiscipline("Gardens", "Parks", kInes) &&
+            !project_->setup().renameDiscipline("Piping", "", kInes));
     QVERIFY(project_->setup().renameDiscipline("Piping", "Heating", kInes).has_value());
-    QVERIFY(must(project_->deliveries().inUse("Heating")).has_value() && must(project_->coordinates().fitInUse("Heating")).id != 0);
+    QVERIFY(must(project_->deliveries().inUse("Heating")).has_value() &&
+            must(project_->coordinates().fitInUse("Heating")).id != 0);
     QVERIFY(project_->undo(kInes).has_value());
-    QVERIFY(must(project_->deliveries().inUse("Piping")).has_value() && !must(project_->deliveries().inUse("Heating")).has_value());
+    QVERIFY(must(project_->deliveries().inUse("Piping")).has_value() &&
+            !must(project_->deliveries().inUse("Heating")).has_value());
     QVERIFY(must(project_->coordinates().fitInUse("Piping")).id != 0);
     QVERIFY(project_->redo(kInes).has_value());
     QVERIFY(must(project_->deliveries().inUse("Heating")).has_value());
@@ -166,8 +184,10 @@ void TestRuns::onlyWhatWasTestedIsGone_data()
     row("tested more loosely", Presence::Tested, 0.05, "run", "not tested: the test has another tolerance now");
     row("cancelled", Presence::Tested, 0.005, "cancelled", "not tested: the test was cancelled");
     row("test taken away", Presence::Tested, 0.005, "none", "not tested: no test brings these two together any more");
-    row("not in the federation", Presence::NotMember, 0.005, "run", "not tested: its member is not in the federation that was tested");
-    row("off its place", Presence::OffPlace, 0.005, "run", "not tested: its member does not stand right on the reference");
+    row("not in the federation", Presence::NotMember, 0.005, "run",
+        "not tested: its member is not in the federation that was tested");
+    row("off its place", Presence::OffPlace, 0.005, "run",
+        "not tested: its member does not stand right on the reference");
     row("left out", Presence::LeftOut, 0.005, "run", "not tested: its class is left out");
     row("not built", Presence::NotBuilt, 0.005, "run", "not tested: its body could not be built");
 }
@@ -202,14 +222,17 @@ void TestRuns::onlyWhatWasTestedIsGone()
     QVERIFY(only().state == (isGone ? PairState::Back : PairState::StillThere));
     const auto history = must(project_->clashes().historyOf(only().id));
     QCOMPARE(history.size(), std::size_t{3});
-    QVERIFY(history[0].outcome == Outcome::Found && clash::isGone(history[1].outcome) == isGone && history[2].outcome == Outcome::Found);
+    QVERIFY(history[0].outcome == Outcome::Found && clash::isGone(history[1].outcome) == isGone &&
+            history[2].outcome == Outcome::Found);
 }
 
 void TestRuns::evidenceRestsOnGoneAlone()
 {
     MadeRun first = made();
     const ElementRef beam = first.ref("Structure", "beam");
-    (void)record(first.pair(beam, first.ref("Piping", "one"), 0.3).pair(beam, first.ref("Piping", "two"), 0.2).pair(beam, first.ref("Piping", "three"), 0.1));
+    (void)record(first.pair(beam, first.ref("Piping", "one"), 0.3)
+                     .pair(beam, first.ref("Piping", "two"), 0.2)
+                     .pair(beam, first.ref("Piping", "three"), 0.1));
     std::vector<PairId> ids;
     for (const Pair& p : must(project_->clashes().all()))
         ids.push_back(p.id);
@@ -219,13 +242,19 @@ void TestRuns::evidenceRestsOnGoneAlone()
     const std::string uuid = must(project_->issues().all())[0].uuid;
     QCOMPARE(must(evidenceOf(*project_, uuid)).inShort(), std::string("none of 3 gone"));
     MadeRun second = made();
-    second.run.presence = [&](const ElementRef& ref, const std::string&) { return ref.guid == "two" ? Presence::LeftOut : Presence::Tested; };
+    second.run.presence = [&](const ElementRef& ref, const std::string&) {
+        return ref.guid == "two" ? Presence::LeftOut : Presence::Tested;
+    };
     (void)record(second.pair(beam, second.ref("Piping", "one"), 0.3));
     const issues::Evidence evidence = must(evidenceOf(*project_, uuid));
     QVERIFY(!evidence.isSettled());
     QCOMPARE(evidence.inShort(), std::string("1 of 3 gone, 1 not tested"));
-    QVERIFY2(evidence.inWords().starts_with("Of its 3 pairs, 1 is gone, 1 is still there and 1 was not tested. Not tested, since its class is left out: Element two."), evidence.inWords().c_str());
-    const auto row = [&](IssueFilter filter) { return IssueList(must(project_->issues().keys()), must(project_->clashes().byIssue()), {filter, ""}).rowCount(); };
+    QVERIFY2(evidence.inWords().starts_with("Of its 3 pairs, 1 is gone, 1 is still there and 1 was not tested. Not "
+                                            "tested, since its class is left out: Element two."),
+             evidence.inWords().c_str());
+    const auto row = [&](IssueFilter filter) {
+        return IssueList(must(project_->issues().keys()), must(project_->clashes().byIssue()), {filter, ""}).rowCount();
+    };
     QVERIFY(row(IssueFilter::CanBeClosed) == 0 && row(IssueFilter::Open) == 1);
     // All but the one that was not tested gone: still nothing to close on.
     MadeRun third = made();
@@ -243,7 +272,8 @@ void TestRuns::aRunIsWithdrawnAndBroughtBackByItsId()
     (void)record(first.pair(first.ref("Structure", "a"), first.ref("Piping", "b")), kJon);
     MadeRun second = made();
     for (int i = 0; i < 300; ++i)
-        second.pair(second.ref("Structure", "s" + std::to_string(i)), second.ref("Ventilation", "v" + std::to_string(i % 40)), 0.001 * i);
+        second.pair(second.ref("Structure", "s" + std::to_string(i)),
+                    second.ref("Ventilation", "v" + std::to_string(i % 40)), 0.001 * i);
     const RunSummary summary = record(second);
     QVERIFY(summary.found == 300 && summary.gone == 1);
     const PairId one = must(project_->clashes().all())[0].id;
@@ -258,7 +288,11 @@ void TestRuns::aRunIsWithdrawnAndBroughtBackByItsId()
     // Its number is never given again.
     QVERIFY(project_->undo(kInes).has_value());
     QVERIFY(record(second).id > summary.id);
-    const auto findings = [&](RunId id) { return must(project_->store().read([&](SQLite::Database& db) { return db.execAndGet("SELECT COUNT(*) FROM findings WHERE run=" + std::to_string(id)).getInt(); })); };
+    const auto findings = [&](RunId id) {
+        return must(project_->store().read([&](SQLite::Database& db) {
+            return db.execAndGet("SELECT COUNT(*) FROM findings WHERE run=" + std::to_string(id)).getInt();
+        }));
+    };
     QCOMPARE(findings(summary.id), 0); // it can not come back any more, so what it found is dropped
     QVERIFY(findings(must(project_->clashes().lastRun())->id) > 0);
     // Jon's run goes although Ines's came after it: what hers says then stands alone.
@@ -278,29 +312,37 @@ void TestRuns::aRunSaysWhatItCovered()
     (void)record(made_.pair(made_.ref("Structure", "a"), made_.ref("Piping", "b")));
     const Run run = *must(project_->clashes().lastRun());
     QCOMPARE(run.members.size(), std::size_t{3});
-    QVERIFY(!run.members[1].isTested && run.members[1].why == made_.run.members[1].why && run.members[2].fit.translation.z == 3);
+    QVERIFY(!run.members[1].isTested && run.members[1].why == made_.run.members[1].why &&
+            run.members[2].fit.translation.z == 3);
     QCOMPARE(run.tests.size(), std::size_t{3});
     QVERIFY(run.tests[1].test.tolerance == 0.005 && run.tests[2].state == clash::TestState::Cancelled);
-    QCOMPARE(run.inWords(), std::string("1 pair found by 1 test. Not tested: Structure × Ventilation lacks a side; Ventilation × Piping was cancelled; "
-                                        "Ventilation P01, its grid is off by 34.20 m at C/5; 2 elements without a body."));
+    QCOMPARE(run.inWords(),
+             std::string("1 pair found by 1 test. Not tested: Structure × Ventilation lacks a side; Ventilation × "
+                         "Piping was cancelled; "
+                         "Ventilation P01, its grid is off by 34.20 m at C/5; 2 elements without a body."));
     Run nothing;
     nothing.members = {{1, "Piping", "P01", "", 1, {}, false, "it has no grid to verify its place by"}};
-    QCOMPARE(nothing.inWords(), std::string("Nothing was tested. Not tested: Piping P01, it has no grid to verify its place by."));
+    QCOMPARE(nothing.inWords(),
+             std::string("Nothing was tested. Not tested: Piping P01, it has no grid to verify its place by."));
 }
 
 void TestRuns::whatIsDecidedIsFollowed()
 {
-    // Random commands: what follows from the rows a command changed is what reading everything gives, or it says that it can not tell.
+    // Random commands: what follows from the rows a command changed is what reading everything gives, or it says that
+    // it can not tell.
     std::mt19937 random(11);
     MadeRun run = made();
     for (int i = 0; i < 40; ++i)
-        run.pair(run.ref("Structure", "s" + std::to_string(i % 7)), run.ref("Piping", "p" + std::to_string(i)), 0.01 * (1 + i % 9));
+        run.pair(run.ref("Structure", "s" + std::to_string(i % 7)), run.ref("Piping", "p" + std::to_string(i)),
+                 0.01 * (1 + i % 9));
     (void)record(run);
     auto followed = must(project_->clashes().briefs());
     const auto same = [](const PairBriefs& a, const PairBriefs& b) {
-        return std::equal(a.pairs.begin(), a.pairs.end(), b.pairs.begin(), b.pairs.end(), [](const PairBrief& x, const PairBrief& y) {
-            return x.id == y.id && x.decision == y.decision && x.hasIssue == y.hasIssue && x.state == y.state && x.outcome == y.outcome;
-        });
+        return std::equal(a.pairs.begin(), a.pairs.end(), b.pairs.begin(), b.pairs.end(),
+                          [](const PairBrief& x, const PairBrief& y) {
+                              return x.id == y.id && x.decision == y.decision && x.hasIssue == y.hasIssue &&
+                                     x.state == y.state && x.outcome == y.outcome;
+                          });
     };
     int told = 0, untold = 0;
     for (int step = 0; step < 200; ++step) {
@@ -360,7 +402,8 @@ void TestRuns::theListAddsUp()
     for (int i = 0; i < 400; ++i) {
         const std::string left = "s" + std::to_string(random() % 60), right = "v" + std::to_string(random() % 60);
         if (there.insert({left, right}).second)
-            run.pair(run.ref("Structure", left), run.ref(random() % 2 == 0 ? "Ventilation" : "Piping", right), 0.001 * static_cast<double>(random() % 200));
+            run.pair(run.ref("Structure", left), run.ref(random() % 2 == 0 ? "Ventilation" : "Piping", right),
+                     0.001 * static_cast<double>(random() % 200));
     }
     for (RunFinding& f : run.run.findings)
         f.storey = random() % 3 == 0 ? "Level 1" : "Level 2";
@@ -372,7 +415,8 @@ void TestRuns::theListAddsUp()
     QVERIFY(project_->clashes().decide(some, "let stand", "", kInes).has_value());
     const auto briefs = must(project_->clashes().briefs());
     std::size_t all = 0;
-    for (const ClashFilter filter : {ClashFilter::Undecided, ClashFilter::New, ClashFilter::Back, ClashFilter::Gone, ClashFilter::NotTested, ClashFilter::There})
+    for (const ClashFilter filter : {ClashFilter::Undecided, ClashFilter::New, ClashFilter::Back, ClashFilter::Gone,
+                                     ClashFilter::NotTested, ClashFilter::There})
         for (const char* storey : {"", "Level 1", "Level 2"}) {
             const ClashList list(briefs, {filter, storey});
             std::vector<PairId> listed;
@@ -415,7 +459,8 @@ void TestRuns::issuesSortByNumber()
     QCOMPARE(must(makeIssue(*project_, issue, {}, kInes)), std::string("MSS-999"));
     QCOMPARE(must(makeIssue(*project_, issue, {}, kInes)), std::string("MSS-1000"));
     QVERIFY(project_->undo(kInes).has_value());
-    QCOMPARE(must(makeIssue(*project_, issue, {}, kInes)), std::string("MSS-1001")); // somebody may have written it down
+    QCOMPARE(must(makeIssue(*project_, issue, {}, kInes)),
+             std::string("MSS-1001")); // somebody may have written it down
     std::vector<std::string> names;
     for (const issues::Issue& i : must(project_->issues().all()))
         names.push_back(i.number);

@@ -83,9 +83,12 @@ void TestSetup::oddTemplatesAreRefusedOrRead_data()
     QTest::newRow("a list") << "[1,2]" << 0;
     QTest::newRow("another file") << R"({"project": "x", "disciplines": []})" << 0;
     QTest::newRow("no disciplines") << R"({"kind": "wendrix-setup"})" << 0;
-    QTest::newRow("fields of other types") << R"({"kind": "wendrix-setup", "disciplines": [{"name": "A", "people": 7, "reference": "yes", "colour": []}, 5, {"name": 3}, null],
-        "tests": {"a": 1}, "federations": [7, {"name": "F", "parts": [1, {"discipline": "A"}]}], "expectations": [1], "specifications": [{}]})" << 1;
-    QTest::newRow("the same twice") << R"({"kind": "wendrix-setup", "disciplines": [{"name": "A"}, {"name": "A"}, {"name": "B"}]})" << 2;
+    QTest::newRow("fields of other types")
+        << R"({"kind": "wendrix-setup", "disciplines": [{"name": "A", "people": 7, "reference": "yes", "colour": []}, 5, {"name": 3}, null],
+        "tests": {"a": 1}, "federations": [7, {"name": "F", "parts": [1, {"discipline": "A"}]}], "expectations": [1], "specifications": [{}]})"
+        << 1;
+    QTest::newRow("the same twice")
+        << R"({"kind": "wendrix-setup", "disciplines": [{"name": "A"}, {"name": "A"}, {"name": "B"}]})" << 2;
 }
 
 void TestSetup::oddTemplatesAreRefusedOrRead()
@@ -106,11 +109,13 @@ void TestSetup::aSetupThatContradictsItselfLeavesNothing_data()
     QTest::addColumn<int>("references");
     QTest::addColumn<QString>("project");
     QTest::addColumn<QString>("says");
+    // clang-format off
     QTest::newRow("no reference") << QStringList{"A", "B"} << 0 << "P" << "Exactly one";
     QTest::newRow("two references") << QStringList{"A", "B"} << 2 << "P" << "Exactly one";
     QTest::newRow("twice") << QStringList{"A", "A"} << 1 << "P" << "called A";
     QTest::newRow("without a name") << QStringList{"A", ""} << 1 << "P" << "no name";
     QTest::newRow("a project without a name") << QStringList{"A"} << 1 << "" << "needs a name";
+    // clang-format on
 }
 
 void TestSetup::aSetupThatContradictsItselfLeavesNothing()
@@ -159,7 +164,8 @@ void TestSetup::federationsHaveMembersOfTheirOwn()
     QCOMPARE(must(project->log().last(1))[0].what, std::string("Federation brought back: Services only"));
     // A discipline that is new belongs to the whole building, and to no other federation by itself.
     QVERIFY(project->setup().addDiscipline({"Civil", "", "#8A7866", false, {}, {}, {}}, who_).has_value());
-    QVERIFY(must(project->setup().federations())[0].has("Civil") && !must(project->setup().federations())[1].has("Civil"));
+    QVERIFY(must(project->setup().federations())[0].has("Civil") &&
+            !must(project->setup().federations())[1].has("Civil"));
     // Somebody who is retired from the whole building does not come back by undoing something else.
     whole = must(project->setup().federations())[0];
     whole.parts[2].isRetired = true;
@@ -177,11 +183,15 @@ void TestSetup::disciplinesAndPeopleChange()
     d.dropFolder = "drop/structure";
     QVERIFY(project->setup().setDiscipline(d, who_).has_value());
     const Discipline back = must(project->setup().disciplines())[1];
-    QVERIFY(back.company == d.company && back.people == d.people && back.dropFolder == d.dropFolder && back.colour == "#5F7E9E");
+    QVERIFY(back.company == d.company && back.people == d.people && back.dropFolder == d.dropFolder &&
+            back.colour == "#5F7E9E");
     QVERIFY(!project->setup().setDiscipline({"Gardens", {}, {}, false, {}, {}, {}}, who_));
-    QVERIFY(project->setup().setPersonGroup({"All structural engineers", {"Priya Nand", "Jon Alder", "Jon Alder"}}, who_).has_value());
+    QVERIFY(project->setup()
+                .setPersonGroup({"All structural engineers", {"Priya Nand", "Jon Alder", "Jon Alder"}}, who_)
+                .has_value());
     QCOMPARE(must(project->setup().personGroups())[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
-    QVERIFY(project->setup().setPersonGroup({"All structural engineers", {}}, who_).has_value() && must(project->setup().personGroups()).empty());
+    QVERIFY(project->setup().setPersonGroup({"All structural engineers", {}}, who_).has_value() &&
+            must(project->setup().personGroups()).empty());
     QVERIFY(project->undo(who_).has_value() && must(project->setup().personGroups()).size() == 1);
     QVERIFY(!project->setup().setPersonGroup({"", {"x"}}, who_));
 }
@@ -204,7 +214,11 @@ void TestSetup::aCopiedFolderIsTheWholeProject()
     const auto project = Project::open(copy).value();
     QCOMPARE(project->id(), id);
     QCOMPARE(load(must(orderOf(*project)), {}, progress_).value().members.size(), std::size_t{6});
-    QCOMPARE(readFileWhole(project->deliveries().fileOf(must(project->deliveries().documentsOf(must(project->deliveries().inUse("Piping"))->id))[0])).value().substr(0, 5), std::string("%PDF-"));
+    QCOMPARE(readFileWhole(project->deliveries().fileOf(must(
+                               project->deliveries().documentsOf(must(project->deliveries().inUse("Piping"))->id))[0]))
+                 .value()
+                 .substr(0, 5),
+             std::string("%PDF-"));
     QCOMPARE(dropFolderOf(must(project->setup().disciplines())[1], project->folder()), copy / "in");
     QVERIFY(project->undo(who_).has_value()); // also what was done there
     QVERIFY(must(project->setup().disciplines())[1].dropFolder.empty());
@@ -260,7 +274,8 @@ void TestSetup::aSetupThatFailsChangesNothing()
 void TestSetup::looksInside()
 {
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
-    QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() && receiveDemoCycle(*project, data(), 3, progress_).has_value());
+    QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() &&
+            receiveDemoCycle(*project, data(), 3, progress_).has_value());
     const auto find = [&](const std::string& discipline, const std::string& revision) {
         for (const Delivery& d : must(project->deliveries().all()))
             if (d.discipline == discipline && d.revision == revision)
@@ -270,27 +285,36 @@ void TestSetup::looksInside()
     const Workspace have = load(must(orderOf(*project)), {}, progress_).value();
     const std::size_t lines = must(project->log().last(1000)).size();
     QVERIFY(project->deliveries().decline(find("Electrical", "P02").id, "unit", "", who_).has_value());
-    const Inside inside = prepareInside(must(insideOrderOf(*project, find("Electrical", "P03"), "")), have, progress_).value();
+    const Inside inside =
+        prepareInside(must(insideOrderOf(*project, find("Electrical", "P03"), "")), have, progress_).value();
     QCOMPARE(inside.against->revision, std::string("P01")); // P02 was declined
     QCOMPARE(inside.alone.members.size(), std::size_t{1});
     QCOMPARE(inside.within.members.size(), std::size_t{6});
     QVERIFY(inside.within.holds(inside.delivery.id) && !have.holds(inside.delivery.id));
     const auto truth = test::truth()["laterChanges"]["Electrical"];
-    const auto count = [&](unsigned kind) { return static_cast<std::size_t>(std::count_if(inside.changes.begin(), inside.changes.end(), [&](const auto& c) { return (c.kinds & kind) != 0; })); };
+    const auto count = [&](unsigned kind) {
+        return static_cast<std::size_t>(std::count_if(inside.changes.begin(), inside.changes.end(),
+                                                      [&](const auto& c) { return (c.kinds & kind) != 0; }));
+    };
     QCOMPARE(count(Added), truth["added"].size());
     QCOMPARE(count(Moved), truth["moved"].size());
     QCOMPARE(inside.changes.size(), truth["added"].size() + truth["moved"].size());
     for (const ChangeRecord& c : inside.changes)
         if ((c.kinds & Moved) != 0)
-            QVERIFY(std::abs(c.shift.x - truth["moved"][0]["shift"][0].get<double>()) < 1e-6 && std::abs(c.shift.y - truth["moved"][0]["shift"][1].get<double>()) < 1e-6);
+            QVERIFY(std::abs(c.shift.x - truth["moved"][0]["shift"][0].get<double>()) < 1e-6 &&
+                    std::abs(c.shift.y - truth["moved"][0]["shift"][1].get<double>()) < 1e-6);
     QCOMPARE(must(project->log().last(1000)).size(), lines + 1); // looking changes nothing; the decline did
-    const Inside piping = prepareInside(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), have, progress_).value();
+    const Inside piping =
+        prepareInside(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), have, progress_).value();
     QCOMPARE(piping.quality.size(), std::size_t{2});
     QCOMPARE(piping.within.members.size(), std::size_t{4});
-    QCOMPARE(piping.changes.size(), test::truth()["laterChanges"]["Piping"]["removed"].size() + test::truth()["laterChanges"]["Piping"]["moved"].size());
+    QCOMPARE(piping.changes.size(), test::truth()["laterChanges"]["Piping"]["removed"].size() +
+                                        test::truth()["laterChanges"]["Piping"]["moved"].size());
     // The report alone says the same.
-    const auto quality = prepareQuality(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), {}, progress_).value();
-    QCOMPARE(checks::toCsv(reportOf(*project, piping.delivery, quality, who_)), checks::toCsv(reportOf(*project, piping.delivery, piping.quality, who_)));
+    const auto quality =
+        prepareQuality(must(insideOrderOf(*project, find("Piping", "P02"), "Services only")), {}, progress_).value();
+    QCOMPARE(checks::toCsv(reportOf(*project, piping.delivery, quality, who_)),
+             checks::toCsv(reportOf(*project, piping.delivery, piping.quality, who_)));
     Progress cancelled;
     cancelled.cancel();
     QVERIFY(!prepareInside(must(insideOrderOf(*project, find("Structure", "P02"), "")), {}, cancelled).has_value());
@@ -312,7 +336,8 @@ void TestSetup::findsTheFaultsOfTheDemo()
     QFETCH(QString, discipline);
     QFETCH(QString, revision);
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
-    QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() && receiveDemoCycle(*project, data(), 3, progress_).has_value());
+    QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() &&
+            receiveDemoCycle(*project, data(), 3, progress_).has_value());
     Delivery wanted;
     for (const Delivery& d : must(project->deliveries().all()))
         if (d.discipline == discipline.toStdString() && d.revision == revision.toStdString())
@@ -325,16 +350,21 @@ void TestSetup::findsTheFaultsOfTheDemo()
             std::set<std::string> guids, found;
             for (const auto& guid : fault["guids"])
                 guids.insert(guid.get<std::string>());
-            const auto same = std::find_if(model.quality.findings.begin(), model.quality.findings.end(), [&](const checks::Finding& f) {
-                return fault["code"] == f.code && f.title.starts_with(fault["title"].get<std::string>());
-            });
-            QVERIFY2(same != model.quality.findings.end(), (model.fileName + ": " + fault["title"].get<std::string>()).c_str());
+            const auto same = std::find_if(
+                model.quality.findings.begin(), model.quality.findings.end(), [&](const checks::Finding& f) {
+                    return fault["code"] == f.code && f.title.starts_with(fault["title"].get<std::string>());
+                });
+            QVERIFY2(same != model.quality.findings.end(),
+                     (model.fileName + ": " + fault["title"].get<std::string>()).c_str());
             for (const checks::Concerned& c : same->concerned)
                 found.insert(c.guid);
-            QVERIFY2(guids.empty() || found == guids, (model.fileName + ": " + fault["title"].get<std::string>()).c_str());
+            QVERIFY2(guids.empty() || found == guids,
+                     (model.fileName + ": " + fault["title"].get<std::string>()).c_str());
         }
         QCOMPARE(model.quality.findings.size(), expected.size()); // and nothing the truth does not know
-        const bool isInWrongUnit = std::any_of(model.quality.findings.begin(), model.quality.findings.end(), [](const auto& f) { return f.code == "units.size" && f.severity == Severity::Error; });
+        const bool isInWrongUnit =
+            std::any_of(model.quality.findings.begin(), model.quality.findings.end(),
+                        [](const auto& f) { return f.code == "units.size" && f.severity == Severity::Error; });
         QCOMPARE(isInWrongUnit, truth["decline"][0] == wanted.discipline && truth["decline"][1] == wanted.revision);
         const nlohmann::json asked = truth["specifications"].value(model.fileName, nlohmann::json::object());
         for (const auto& [identifier, failed] : asked.items()) {
@@ -343,7 +373,8 @@ void TestSetup::findsTheFaultsOfTheDemo()
                 if (s.identifier == identifier) {
                     isThere = true;
                     QCOMPARE(s.failed.size(), failed.get<std::size_t>());
-                    QVERIFY(s.applicable > 0 && s.verdict == (failed == 0 ? checks::Verdict::Met : checks::Verdict::Unmet));
+                    QVERIFY(s.applicable > 0 &&
+                            s.verdict == (failed == 0 ? checks::Verdict::Met : checks::Verdict::Unmet));
                 }
             QVERIFY2(isThere, identifier.c_str());
         }
@@ -353,24 +384,34 @@ void TestSetup::findsTheFaultsOfTheDemo()
 void TestSetup::reportsAreEscaped()
 {
     checks::DeliveryReport report{"<Store>", "Structure P02", "a & b", "x\"y", "2026-11-16T17:42:00Z", who_, {}};
-    checks::Finding finding{Severity::Error, "guid.twice", "GlobalIds <twice>", "Do, \"so\"", 2, {{7, "IfcWall", "=HYPERLINK(1)", "0abc", "line\nbreak"}, {8, "IfcDoor", "", "", ""}}};
+    checks::Finding finding{Severity::Error,
+                            "guid.twice",
+                            "GlobalIds <twice>",
+                            "Do, \"so\"",
+                            2,
+                            {{7, "IfcWall", "=HYPERLINK(1)", "0abc", "line\nbreak"}, {8, "IfcDoor", "", "", ""}}};
     checks::ModelReport model;
     model.fileName = "m<o>del.ifc";
     model.quality.findings = {finding, {Severity::Note, "x", "Nothing concerned", "-", 1, {}}};
     checks::QualityReport::OfIds ids;
     ids.title = "My <IDS>";
-    ids.specifications.push_back({"S<1>", "ID-1", "", "", checks::Verdict::Unmet, 3, {{9, "IfcWall", "W", "g", "w"}}, ""});
+    ids.specifications.push_back(
+        {"S<1>", "ID-1", "", "", checks::Verdict::Unmet, 3, {{9, "IfcWall", "W", "g", "w"}}, ""});
     model.quality.ids.push_back(ids);
     report.models.push_back(model);
     const std::string html = checks::toHtml(report);
-    QVERIFY(html.find("<twice>") == std::string::npos && html.find("GlobalIds &lt;twice&gt;") != std::string::npos && html.find("m&lt;o&gt;del") != std::string::npos);
-    QVERIFY(html.find("not met: S&lt;1&gt;") != std::string::npos && html.find("#8") != std::string::npos && html.find("Ines Varga") != std::string::npos);
+    QVERIFY(html.find("<twice>") == std::string::npos && html.find("GlobalIds &lt;twice&gt;") != std::string::npos &&
+            html.find("m&lt;o&gt;del") != std::string::npos);
+    QVERIFY(html.find("not met: S&lt;1&gt;") != std::string::npos && html.find("#8") != std::string::npos &&
+            html.find("Ines Varga") != std::string::npos);
     const std::string csv = checks::toCsv(report);
     QVERIFY(csv.starts_with("\xEF\xBB\xBFModel,Severity,Code,"));
     QVERIFY(csv.find("\"Do, \"\"so\"\"\"") != std::string::npos);
-    QVERIFY(csv.find(",'=HYPERLINK(1),") != std::string::npos && csv.find(",=HYPERLINK") == std::string::npos); // no formula for a spreadsheet
+    QVERIFY(csv.find(",'=HYPERLINK(1),") != std::string::npos &&
+            csv.find(",=HYPERLINK") == std::string::npos); // no formula for a spreadsheet
     QVERIFY(csv.find("\"line\nbreak\"") != std::string::npos);
-    QVERIFY(csv.find("note,x,Nothing concerned,") != std::string::npos && csv.find("not met,ID-1,S<1>") != std::string::npos);
+    QVERIFY(csv.find("note,x,Nothing concerned,") != std::string::npos &&
+            csv.find("not met,ID-1,S<1>") != std::string::npos);
 }
 
 QTEST_APPLESS_MAIN(TestSetup)

@@ -57,11 +57,13 @@ void TestStep::decodesStrings_data()
     QTest::newRow("\\S\\ shifts by 128") << QByteArray("Gel\\S\\dnde") << "Gelände";
     QTest::newRow("\\X\\ one byte") << QByteArray("T\\X\\FCr") << "Tür";
     QTest::newRow("\\X2\\ two letters") << QByteArray("\\X2\\00D60041\\X0\\") << "ÖA";
-    QTest::newRow("\\X2\\ surrogate pair") << QByteArray("\\X2\\D83DDE00\\X0\\") << QString::fromUtf8("\xF0\x9F\x98\x80");
+    QTest::newRow("\\X2\\ surrogate pair")
+        << QByteArray("\\X2\\D83DDE00\\X0\\") << QString::fromUtf8("\xF0\x9F\x98\x80");
     QTest::newRow("\\X4\\") << QByteArray("\\X4\\0001F600\\X0\\") << QString::fromUtf8("\xF0\x9F\x98\x80");
     QTest::newRow("\\P.\\ page is passed over") << QByteArray("\\PA\\x") << "x";
     QTest::newRow("\\PB\\ page of central Europe") << QByteArray("\\PB\\\\S\\!") << QString(QChar(0x0104));
-    QTest::newRow("\\PE\\ page of Cyrillic") << QByteArray("\\PE\\\\S\\0\\S\\1") << QString(QChar(0x0410)) + QChar(0x0411);
+    QTest::newRow("\\PE\\ page of Cyrillic")
+        << QByteArray("\\PE\\\\S\\0\\S\\1") << QString(QChar(0x0410)) + QChar(0x0411);
     QTest::newRow("\\PG\\ page of Greek") << QByteArray("\\PG\\\\S\\A") << QString(QChar(0x0391));
     QTest::newRow("lone surrogate") << QByteArray("\\X2\\D83D\\X0\\x") << "x";
     QTest::newRow("backslash at the end") << QByteArray("a\\") << "a\\";
@@ -108,7 +110,8 @@ void TestStep::readsNumbers()
 void TestStep::readsNestedAndTypedValues()
 {
     std::string problem;
-    const Instance i = parseArguments("( #12 , (1,(2.,3.)),/* note */ .T., 'a,b)' , IFCLABEL('x''y'),*,$,\"0F\")", problem);
+    const Instance i =
+        parseArguments("( #12 , (1,(2.,3.)),/* note */ .T., 'a,b)' , IFCLABEL('x''y'),*,$,\"0F\")", problem);
     const Value v = i.arguments();
     QCOMPARE(v.size(), 8u);
     QCOMPARE(v[0].reference(), EntityId{12});
@@ -190,10 +193,13 @@ void TestStep::findsEntities_data()
     QTest::newRow("broken over lines and tabs") << "DATA;\r\n#1\t=\r\n IFCWALL\n(\n'a'\n,\n$\n)\n;" << 1ull << "a";
     QTest::newRow("comments between everything") << "DATA;#1/*x*/=/*;*/IFCWALL/*'*/(/*)*/'a'/**/);" << 1ull << "a";
     QTest::newRow("numbers out of order") << "DATA;#900=IFCWALL('a');#7=IFCWALL('b');#33=IFCWALL('c');" << 33ull << "c";
-    QTest::newRow("a very large number") << "DATA;#1=IFCWALL('a');#4611686018427387000=IFCWALL('z');" << 4611686018427387000ull << "z";
+    QTest::newRow("a very large number") << "DATA;#1=IFCWALL('a');#4611686018427387000=IFCWALL('z');"
+                                         << 4611686018427387000ull << "z";
     QTest::newRow("lower case") << "data;#1=ifcwall('a');" << 1ull << "a";
-    QTest::newRow("two sections of data") << "DATA;#1=IFCWALL('a');ENDSEC;DATA('more',('IFC4'));#2=IFCWALL('b');" << 2ull << "b";
-    QTest::newRow("semicolons and quotes in strings") << "DATA;#1=IFCWALL('it''s; #5=IFCX(');#2=IFCWALL('b');" << 2ull << "b";
+    QTest::newRow("two sections of data")
+        << "DATA;#1=IFCWALL('a');ENDSEC;DATA('more',('IFC4'));#2=IFCWALL('b');" << 2ull << "b";
+    QTest::newRow("semicolons and quotes in strings")
+        << "DATA;#1=IFCWALL('it''s; #5=IFCX(');#2=IFCWALL('b');" << 2ull << "b";
     QTest::newRow("a string over lines") << "DATA;#1=IFCWALL('a\nb');" << 1ull << "ab";
 }
 
@@ -214,6 +220,7 @@ void TestStep::losesOnlyTheBrokenEntity_data()
 {
     QTest::addColumn<QString>("broken");
     QTest::addColumn<QString>("code");
+    // clang-format off
     QTest::newRow("a string never closed") << "#5=IFCWALL('a,$);" << "step.string";
     QTest::newRow("no keyword") << "#5=('a');" << "step.statement";
     QTest::newRow("no equals sign") << "#5 IFCWALL('a');" << "step.statement";
@@ -221,6 +228,7 @@ void TestStep::losesOnlyTheBrokenEntity_data()
     QTest::newRow("number nought") << "#0=IFCWALL('a');" << "step.statement";
     QTest::newRow("no parenthesis") << "#5=IFCWALL;" << "step.statement";
     QTest::newRow("not an entity") << "wall five;" << "step.statement";
+    // clang-format on
 }
 
 void TestStep::losesOnlyTheBrokenEntity()
@@ -264,9 +272,7 @@ void TestStep::readsZippedModels()
 void TestStep::refusesBadArchives_data()
 {
     QTest::addColumn<QByteArray>("bytes");
-    const auto zip = [](const bcf::Entries& entries) {
-        return QByteArray::fromStdString(bcf::pack(entries).value());
-    };
+    const auto zip = [](const bcf::Entries& entries) { return QByteArray::fromStdString(bcf::pack(entries).value()); };
     QTest::newRow("no model in it") << zip({{"readme.txt", "x"}});
     QTest::newRow("two models in it") << zip({{"a.ifc", "x"}, {"b.ifc", "y"}});
     QTest::newRow("cut off") << zip({{"a.ifc", std::string(5000, 'x')}}).left(60);
@@ -292,8 +298,10 @@ void TestStep::refusesBrokenFiles_data()
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<QString>("code");
     QTest::newRow("another kind of file") << QByteArray("%PDF-1.7 ...") << "step.not-step";
-    QTest::newRow("cut in a statement") << QByteArray("ISO-10303-21;HEADER;ENDSEC;DATA;#1=IFCWALL('a") << "step.truncated";
-    QTest::newRow("cut between statements") << QByteArray("ISO-10303-21;HEADER;ENDSEC;DATA;#1=IFCWALL('a');") << "step.truncated";
+    QTest::newRow("cut in a statement") << QByteArray("ISO-10303-21;HEADER;ENDSEC;DATA;#1=IFCWALL('a")
+                                        << "step.truncated";
+    QTest::newRow("cut between statements")
+        << QByteArray("ISO-10303-21;HEADER;ENDSEC;DATA;#1=IFCWALL('a');") << "step.truncated";
     QTest::newRow("cut in a comment") << QByteArray("ISO-10303-21;HEADER;ENDSEC;DATA;/* a") << "step.truncated";
     QTest::newRow("header only") << QByteArray("ISO-10303-21;HEADER;ENDSEC;END-ISO-10303-21;") << "step.truncated";
 }

@@ -44,6 +44,7 @@ void TestFinding::finds_data()
     QTest::addColumn<QString>("first"); // empty: nothing
     QTest::addColumn<int>("hits");
     QTest::addColumn<int>("elements"); // of the first
+    // clang-format off
     QTest::newRow("a name") << "crate" << "Crate" << 2 << 1;
     QTest::newRow("its beginning") << "fl" << "Floor" << 1 << 1;
     QTest::newRow("a class") << "pipe segment" << "Pipe" << 1 << 1;
@@ -54,6 +55,7 @@ void TestFinding::finds_data()
     QTest::newRow("words in any order") << "level wall" << "Wall" << 1 << 1;
     QTest::newRow("all words must be there") << "wall cold" << "" << 0 << 0;
     QTest::newRow("nothing") << "  " << "" << 0 << 0;
+    // clang-format on
 }
 
 void TestFinding::finds()
@@ -77,9 +79,11 @@ void TestFinding::foldsLetters_data()
 {
     QTest::addColumn<QString>("given");
     QTest::addColumn<QString>("folded");
+    // clang-format off
     QTest::newRow("ASCII") << "Duct 40A" << "duct 40a";
     QTest::newRow("Latin-1") << "ÜBERGANG Øst" << "übergang øst";
     QTest::newRow("a sign of multiplication is no letter") << "3×4" << "3×4";
+    // clang-format on
 }
 
 void TestFinding::foldsLetters()
@@ -93,11 +97,14 @@ void TestFinding::coloursByRule_data()
 {
     QTest::addColumn<int>("by");
     QTest::addColumn<QStringList>("legend"); // "words count", as it stands
-    QTest::newRow("class") << static_cast<int>(ColourBy::Class) << QStringList{"Furniture 2", "Pipe segment 1", "Slab 1", "Wall 1"};
+    QTest::newRow("class") << static_cast<int>(ColourBy::Class)
+                           << QStringList{"Furniture 2", "Pipe segment 1", "Slab 1", "Wall 1"};
     QTest::newRow("storey") << static_cast<int>(ColourBy::Storey) << QStringList{"Level 1 5"};
-    QTest::newRow("a property") << static_cast<int>(ColourBy::Property) << QStringList{"dry 2", "cold 1", "nothing said 2"};
+    QTest::newRow("a property") << static_cast<int>(ColourBy::Property)
+                                << QStringList{"dry 2", "cold 1", "nothing said 2"};
     QTest::newRow("system, which none has") << static_cast<int>(ColourBy::System) << QStringList{"nothing said 5"};
-    QTest::newRow("the file's own, of which there are none") << static_cast<int>(ColourBy::Own) << QStringList{"no colour in the file 5"};
+    QTest::newRow("the file's own, of which there are none")
+        << static_cast<int>(ColourBy::Own) << QStringList{"no colour in the file 5"};
     QTest::newRow("discipline") << static_cast<int>(ColourBy::Discipline) << QStringList{};
 }
 
@@ -105,7 +112,8 @@ void TestFinding::coloursByRule()
 {
     QFETCH(int, by);
     QFETCH(QStringList, legend);
-    const Colouring made = colouringBy({static_cast<ColourBy>(by), "Pset_Store", "Rating"}, scene_.members, scene_.looks);
+    const Colouring made =
+        colouringBy({static_cast<ColourBy>(by), "Pset_Store", "Rating"}, scene_.members, scene_.looks);
     QStringList lines;
     for (const LegendLine& line : made.legend)
         lines << QString::fromStdString(line.words) + " " + QString::number(line.count);
@@ -120,7 +128,9 @@ void TestFinding::coloursByRule()
 void TestFinding::gathersWhatThePaletteCanNotShow()
 {
     // The demo's ducts have more sizes than there are colours.
-    const std::vector<federation::Member> members{test::demoMember("Architecture", "P01"), test::demoMember("Ventilation", "P01"), test::demoMember("Structure", "P01")};
+    const std::vector<federation::Member> members{test::demoMember("Architecture", "P01"),
+                                                  test::demoMember("Ventilation", "P01"),
+                                                  test::demoMember("Structure", "P01")};
     const std::vector<MemberLook> looks(3);
     const Colouring made = colouringBy({ColourBy::Material, {}, {}}, members, looks);
     std::size_t sum = 0;
@@ -198,7 +208,7 @@ void TestFinding::ranksByTriangles()
 void TestFinding::drawsLargeThingsWithinABudget_data()
 {
     QTest::addColumn<int>("budget");
-    QTest::addColumn<int>("first");  // how many of each list are drawn
+    QTest::addColumn<int>("first"); // how many of each list are drawn
     QTest::addColumn<int>("second");
     QTest::newRow("all") << 1000 << 3 << 2;
     QTest::newRow("exactly all") << 260 << 3 << 2;
@@ -248,7 +258,8 @@ void TestFinding::keepsAViewExactly()
     state.looks["Architecture"].alpha = 0.4f;
     state.looks["Architecture"].isEdgesOnly = true;
     state.measurements = {distanceBetween({0, 0, 0}, {1, 2, 3})};
-    state.marks = {{MarkKind::Cloud, {{-0.1, 0.1 + 0.2}, {1, 1}}, {}, state.camera}, {MarkKind::Text, {{0, 0}}, "205 mm \"off\"", state.camera}};
+    state.marks = {{MarkKind::Cloud, {{-0.1, 0.1 + 0.2}, {1, 1}}, {}, state.camera},
+                   {MarkKind::Text, {{0, 0}}, "205 mm \"off\"", state.camera}};
     Display display;
     display.hidden = {SmallScene::kWall};
     display.only = std::set{SmallScene::kFloor, SmallScene::kPipe};
@@ -262,7 +273,8 @@ void TestFinding::keepsAViewExactly()
     QVERIFY(back->cuts.slice == state.cuts.slice && back->cuts.planes == state.cuts.planes);
     QVERIFY(back->looks.at("Architecture").isEdgesOnly && back->looks.at("Architecture").alpha == 0.4f);
     QCOMPARE(back->marks.size(), std::size_t{2});
-    QVERIFY(back->marks[0].points == state.marks[0].points && back->marks[1].words == state.marks[1].words && back->marks[1].kind == MarkKind::Text && back->marks[0].from == state.camera);
+    QVERIFY(back->marks[0].points == state.marks[0].points && back->marks[1].words == state.marks[1].words &&
+            back->marks[1].kind == MarkKind::Text && back->marks[0].from == state.camera);
     std::size_t missing = 0;
     const Display shown = displayOf(*back, scene_.members, missing);
     QCOMPARE(missing, std::size_t{0});

@@ -53,7 +53,9 @@ void TestFocus::takesWhatStandsAround_data()
     QTest::addColumn<QVector<double>>("place");
     QTest::addColumn<QVector<int>>("about");
     QTest::addColumn<QVector<int>>("around");
-    const auto row = [](const char* name, QVector<double> place, QVector<int> about, QVector<int> around) { QTest::newRow(name) << place << about << around; };
+    const auto row = [](const char* name, QVector<double> place, QVector<int> about, QVector<int> around) {
+        QTest::newRow(name) << place << about << around;
+    };
     row("beside everything, but for itself", {-3, -2, 0.5}, {3}, {0, 1, 2, 4});
     row("in a far corner the crates are too far off", {4.9, 3.9, 0.5}, {}, {0, 1, 2});
     row("high above everything", {0, 0, 9}, {}, {});
@@ -73,12 +75,15 @@ void TestFocus::takesWhatStandsAround()
         own.push_back({0, static_cast<ifc::ElementIndex>(e)});
     for (const int e : around)
         wanted.push_back({0, static_cast<ifc::ElementIndex>(e)});
-    QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, scene.looks, own, &picker).around == wanted);
+    QVERIFY(
+        focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, scene.looks, own, &picker).around ==
+        wanted);
     // A member that is switched off or only laid under has no part in it.
     for (const bool isSwitchedOff : {true, false}) {
         std::vector<MemberLook> looks = scene.looks;
         (isSwitchedOff ? looks[0].isShown : looks[0].isOnlyPainted) = !isSwitchedOff;
-        QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, looks, own, &picker).around.empty());
+        QVERIFY(focusOn(TestFocus::about({place[0], place[1], place[2]}), scene.members, looks, own, &picker)
+                    .around.empty());
     }
 }
 
@@ -139,8 +144,10 @@ void TestFocus::aPickerMissesNothing()
             QVERIFY(boundsOf(members, key).overlaps(focus.region()));
         // Each is asked by itself: none is left out that is really there.
         for (std::uint32_t e = 0; e < 300; ++e) {
-            const geometry::Mesh mesh = geometry::transformed(members[0].geometry->meshOf(e), members[0].fit.transform());
-            const bool isInside = std::any_of(mesh.points.begin(), mesh.points.end(), [&](Point3 p) { return focus.region().contains(p); });
+            const geometry::Mesh mesh =
+                geometry::transformed(members[0].geometry->meshOf(e), members[0].fit.transform());
+            const bool isInside = std::any_of(mesh.points.begin(), mesh.points.end(),
+                                              [&](Point3 p) { return focus.region().contains(p); });
             QVERIFY(!isInside || std::binary_search(focus.around.begin(), focus.around.end(), ElementKey{0, e}));
         }
     }
@@ -170,7 +177,8 @@ void TestFocus::aKeptViewHasItsFocus()
     SceneState kept;
     take(kept, display, scene.members);
     const auto back = fromJson(toJson(kept));
-    QVERIFY(back && back->focus && back->focus->min == display.focus->box.min && back->focus->max == display.focus->box.max);
+    QVERIFY(back && back->focus && back->focus->min == display.focus->box.min &&
+            back->focus->max == display.focus->box.max);
     display.focus.reset();
     take(kept, display, scene.members);
     QVERIFY(!fromJson(toJson(kept))->focus);

@@ -68,7 +68,8 @@ void TestLooking::projectsParallelViewsAndBack()
     camera.isParallel = true;
     // As much is seen as in perspective at the target, wherever a thing is.
     const double perPixel = 2 * std::tan(0.35) * length(camera.target - camera.eye) / 600;
-    const ScreenPlace a = project(camera, kWindow, camera.target), b = project(camera, kWindow, camera.target + 100 * camera.forward() + camera.right());
+    const ScreenPlace a = project(camera, kWindow, camera.target),
+                      b = project(camera, kWindow, camera.target + 100 * camera.forward() + camera.right());
     QVERIFY(isNear(a.x, 400, 1e-6) && isNear(a.y, 300, 1e-6));
     QVERIFY(isNear(b.x - a.x, 1 / perPixel, 1e-6) && isNear(b.y, a.y, 1e-6));
     for (const Point3 p : {Point3{1, 2, 0}, Point3{30, -70, 4}}) {
@@ -142,14 +143,16 @@ void TestLooking::cutsAreClippingPlanes()
     (void)cuts.add({{1, 2, 3}, normalised(Vector3{1, 1, 0})});
     QVERIFY(fromClippingPlanes(toClippingPlanes(cuts)).slice == cuts.slice);
     const auto planes = fromClippingPlanes(toClippingPlanes(cuts)).planes;
-    QVERIFY(planes.size() == 1 && isNear(planes[0].at, cuts.planes[0].at) && isNear(planes[0].normal, cuts.planes[0].normal));
+    QVERIFY(planes.size() == 1 && isNear(planes[0].at, cuts.planes[0].at) &&
+            isNear(planes[0].normal, cuts.planes[0].normal));
     cuts = {};
     Box3 box;
     box.add(Point3{-1, -2, -3});
     box.add(Point3{4, 5, 6});
     cuts.box = box;
     const Cuts back = fromClippingPlanes(toClippingPlanes(cuts));
-    QVERIFY(back.box && isNear(back.box->min, box.min) && isNear(back.box->max, box.max) && back.planes.empty() && !back.slice);
+    QVERIFY(back.box && isNear(back.box->min, box.min) && isNear(back.box->max, box.max) && back.planes.empty() &&
+            !back.slice);
 }
 
 void TestLooking::fillsCutFaces()
@@ -160,7 +163,8 @@ void TestLooking::fillsCutFaces()
         for (std::size_t i = 0; i < cut.faces.size(); ++i) {
             if (cut.faces[i].element != wanted)
                 continue;
-            const std::size_t last = i + 1 < cut.faces.size() ? cut.faces[i + 1].firstTriangle : cut.fill.triangles.size();
+            const std::size_t last =
+                i + 1 < cut.faces.size() ? cut.faces[i + 1].firstTriangle : cut.fill.triangles.size();
             for (std::size_t t = cut.faces[i].firstTriangle; t < last; ++t) {
                 const auto c = cut.fill.corners(t);
                 const Vector3 n = cross(c[1] - c[0], c[2] - c[0]);
@@ -187,11 +191,13 @@ void TestLooking::picksTheCutFace()
     Picker picker(scene_.members);
     const Ray down{{-3, -2, 9}, {0, 0, -1}};
     const auto whole = picker.pick(down, scene_.colours(), {});
-    QVERIFY(whole && whole->element == SmallScene::kCrate && isNear(whole->place.z, 1) && isNear(whole->normal, Vector3{0, 0, 1}));
+    QVERIFY(whole && whole->element == SmallScene::kCrate && isNear(whole->place.z, 1) &&
+            isNear(whole->normal, Vector3{0, 0, 1}));
     Picker::Filter filter;
     filter.cuts = {{{0, 0, 0.4}, {0, 0, 1}}};
     const auto sawn = picker.pick(down, scene_.colours(), filter);
-    QVERIFY(sawn && sawn->element == SmallScene::kCrate && isNear(sawn->place.z, 0.4) && isNear(sawn->normal, Vector3{0, 0, 1}));
+    QVERIFY(sawn && sawn->element == SmallScene::kCrate && isNear(sawn->place.z, 0.4) &&
+            isNear(sawn->normal, Vector3{0, 0, 1}));
     filter.cuts = {{{0, 0, 0.4}, {0, 0, -1}}}; // now the lower part is gone, and with it the floor
     const auto upper = picker.pick(down, scene_.colours(), filter);
     QVERIFY(upper && isNear(upper->place.z, 1));
@@ -220,7 +226,8 @@ void TestLooking::picksInABox_data()
     QTest::newRow("round one crate") << QVector<double>{-3.8, -2.8, -2.2, -1.2} << true << QVector<int>{3};
     QTest::newRow("round both") << QVector<double>{-3.8, -2.8, -0.2, -1.2} << true << QVector<int>{3, 4};
     QTest::newRow("half of one is not whole") << QVector<double>{-3.0, -2.8, -2.2, -1.2} << true << QVector<int>{};
-    QTest::newRow("half of one touches, and the floor") << QVector<double>{-3.0, -2.8, -2.2, -1.2} << false << QVector<int>{0, 3};
+    QTest::newRow("half of one touches, and the floor")
+        << QVector<double>{-3.0, -2.8, -2.2, -1.2} << false << QVector<int>{0, 3};
     QTest::newRow("inside a face") << QVector<double>{-3.1, -2.1, -2.9, -1.9} << false << QVector<int>{0, 3};
     QTest::newRow("in the shaft there is nothing") << QVector<double>{2.6, 1.75, 3.4, 2.2} << false << QVector<int>{};
 }
@@ -236,7 +243,8 @@ void TestLooking::picksInABox()
         camera = cameraAt(Point3{0, -1e-3, 4000}, {0, 0, 0});
         camera.fieldOfView = 0.003;
         camera.isParallel = isParallel;
-        const ScreenPlace a = project(camera, kWindow, {corners[0], corners[3], 0}), b = project(camera, kWindow, {corners[2], corners[1], 0});
+        const ScreenPlace a = project(camera, kWindow, {corners[0], corners[3], 0}),
+                          b = project(camera, kWindow, {corners[2], corners[1], 0});
         Picker picker(scene_.members);
         auto colours = scene_.colours();
         colours[0][2].alpha = colours[0][1].alpha = 0; // the pipe and the wall hang over it
@@ -252,11 +260,16 @@ void TestLooking::takesHold_data()
     QTest::addColumn<QVector<double>>("at"); // what the cursor is near
     QTest::addColumn<int>("kind");
     QTest::addColumn<QVector<double>>("held");
-    QTest::newRow("a corner") << QVector<double>{-3.47, -2.48, 1} << static_cast<int>(SnapKind::Corner) << QVector<double>{-3.5, -2.5, 1};
-    QTest::newRow("the middle of an edge") << QVector<double>{-3.02, -2.49, 1} << static_cast<int>(SnapKind::Midpoint) << QVector<double>{-3, -2.5, 1};
-    QTest::newRow("along an edge") << QVector<double>{-3.25, -2.5, 1} << static_cast<int>(SnapKind::Edge) << QVector<double>{-3.25, -2.5, 1};
-    QTest::newRow("on a face") << QVector<double>{-2.8, -2.1, 1} << static_cast<int>(SnapKind::Face) << QVector<double>{-2.8, -2.1, 1};
-    QTest::newRow("the middle of a pipe") << QVector<double>{0.31, 0, 2} << static_cast<int>(SnapKind::CentreLine) << QVector<double>{0.31, 0, 2};
+    QTest::newRow("a corner") << QVector<double>{-3.47, -2.48, 1} << static_cast<int>(SnapKind::Corner)
+                              << QVector<double>{-3.5, -2.5, 1};
+    QTest::newRow("the middle of an edge")
+        << QVector<double>{-3.02, -2.49, 1} << static_cast<int>(SnapKind::Midpoint) << QVector<double>{-3, -2.5, 1};
+    QTest::newRow("along an edge") << QVector<double>{-3.25, -2.5, 1} << static_cast<int>(SnapKind::Edge)
+                                   << QVector<double>{-3.25, -2.5, 1};
+    QTest::newRow("on a face") << QVector<double>{-2.8, -2.1, 1} << static_cast<int>(SnapKind::Face)
+                               << QVector<double>{-2.8, -2.1, 1};
+    QTest::newRow("the middle of a pipe")
+        << QVector<double>{0.31, 0, 2} << static_cast<int>(SnapKind::CentreLine) << QVector<double>{0.31, 0, 2};
 }
 
 void TestLooking::takesHold()
@@ -272,7 +285,8 @@ void TestLooking::takesHold()
     QVERIFY(snap.has_value());
     QCOMPARE(inWords(snap->kind), inWords(static_cast<SnapKind>(kind)));
     const double off = length(snap->picked.place - Point3{held[0], held[1], held[2]});
-    QVERIFY2(off < (snap->kind == SnapKind::Corner || snap->kind == SnapKind::Midpoint ? 1e-9 : 1e-4), std::to_string(off).c_str());
+    QVERIFY2(off < (snap->kind == SnapKind::Corner || snap->kind == SnapKind::Midpoint ? 1e-9 : 1e-4),
+             std::to_string(off).c_str());
     // Beside everything there is nothing to hold.
     const ScreenPlace sky = project(camera, kWindow, {-2, 12, 8});
     QVERIFY(!snapper.at(camera, kWindow, sky.x, sky.y, 11, scene_.colours(), {}));
@@ -302,7 +316,8 @@ void TestLooking::measuresTheShortestWay()
 {
     const auto between = [&](ElementKey a, ElementKey b) { return shortestBetween(scene_.members, a, b).value(); };
     QVERIFY(isNear(between(SmallScene::kCrate, SmallScene::kOtherCrate).number, 1));
-    QVERIFY(isNear(between(SmallScene::kPipe, SmallScene::kWall).number, 2 - 0.1, 1e-4)); // 24 chords or more, one of them facing
+    QVERIFY(isNear(between(SmallScene::kPipe, SmallScene::kWall).number, 2 - 0.1,
+                   1e-4)); // 24 chords or more, one of them facing
     QVERIFY(isNear(between(SmallScene::kPipe, SmallScene::kFloor).number, 1.9, 1e-4));
     QCOMPARE(between(SmallScene::kCrate, SmallScene::kFloor).number, 0.0); // it stands on it
     // From a corner to a corner, across.
@@ -317,10 +332,14 @@ void TestLooking::measuresOpenings_data()
     QTest::addColumn<QVector<double>>("at");
     QTest::addColumn<QVector<double>>("normal");
     QTest::addColumn<QVector<double>>("size"); // empty where there is none
-    QTest::newRow("a shaft from above") << 0 << QVector<double>{2.3, 2, 0} << QVector<double>{0, 0, 1} << QVector<double>{1.2, 0.8};
-    QTest::newRow("a shaft from below") << 0 << QVector<double>{3.7, 2, -0.3} << QVector<double>{0, 0, -1} << QVector<double>{1.2, 0.8};
-    QTest::newRow("a crate has none") << 3 << QVector<double>{-3, -2, 1} << QVector<double>{0, 0, 1} << QVector<double>{};
-    QTest::newRow("a doorway goes down to the foot") << 1 << QVector<double>{-1, 2, 1} << QVector<double>{0, -1, 0} << QVector<double>{};
+    QTest::newRow("a shaft from above") << 0 << QVector<double>{2.3, 2, 0} << QVector<double>{0, 0, 1}
+                                        << QVector<double>{1.2, 0.8};
+    QTest::newRow("a shaft from below") << 0 << QVector<double>{3.7, 2, -0.3} << QVector<double>{0, 0, -1}
+                                        << QVector<double>{1.2, 0.8};
+    QTest::newRow("a crate has none") << 3 << QVector<double>{-3, -2, 1} << QVector<double>{0, 0, 1}
+                                      << QVector<double>{};
+    QTest::newRow("a doorway goes down to the foot")
+        << 1 << QVector<double>{-1, 2, 1} << QVector<double>{0, -1, 0} << QVector<double>{};
 }
 
 void TestLooking::measuresOpenings()
@@ -329,7 +348,8 @@ void TestLooking::measuresOpenings()
     QFETCH(QVector<double>, at);
     QFETCH(QVector<double>, normal);
     QFETCH(QVector<double>, size);
-    const Picked picked{{0, static_cast<ifc::ElementIndex>(element)}, {at[0], at[1], at[2]}, {normal[0], normal[1], normal[2]}};
+    const Picked picked{
+        {0, static_cast<ifc::ElementIndex>(element)}, {at[0], at[1], at[2]}, {normal[0], normal[1], normal[2]}};
     const auto measured = openingAt(scene_.members, picked);
     QCOMPARE(measured.has_value(), !size.isEmpty());
     if (measured)
@@ -343,7 +363,8 @@ void TestLooking::findsCentreLines()
     const auto pipe = geometry::centreLine(scene_.members[0].geometry->meshOf(SmallScene::kPipe.element));
     QVERIFY(pipe.has_value());
     const bool isForward = (*pipe)[0].x < (*pipe)[1].x;
-    QVERIFY(isNear((*pipe)[isForward ? 0 : 1], Point3{-2, 0, 2}, 1e-6) && isNear((*pipe)[isForward ? 1 : 0], Point3{3, 0, 2}, 1e-6));
+    QVERIFY(isNear((*pipe)[isForward ? 0 : 1], Point3{-2, 0, 2}, 1e-6) &&
+            isNear((*pipe)[isForward ? 1 : 0], Point3{3, 0, 2}, 1e-6));
     QVERIFY(!geometry::centreLine(scene_.members[0].geometry->meshOf(SmallScene::kCrate.element))); // as wide as long
 }
 

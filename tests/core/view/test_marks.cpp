@@ -71,13 +71,15 @@ void TestMarks::strokes_data()
     QTest::addColumn<int>("lines");
     QTest::addColumn<bool>("isClosed");
     QTest::addColumn<double>("length");
-    const double h = std::pow((2.0 - 1.0) / (2.0 + 1.0), 2); // Ramanujan's circumference of the ellipse with half axes 2 and 1
+    const double h =
+        std::pow((2.0 - 1.0) / (2.0 + 1.0), 2); // Ramanujan's circumference of the ellipse with half axes 2 and 1
     const double circumference = std::numbers::pi * 3 * (1 + 3 * h / (10 + std::sqrt(4 - 3 * h)));
     QTest::newRow("rectangle") << static_cast<int>(MarkKind::Rectangle) << 1 << true << 12.0;
     QTest::newRow("ellipse") << static_cast<int>(MarkKind::Ellipse) << 1 << true << circumference;
     QTest::newRow("line") << static_cast<int>(MarkKind::Line) << 1 << false << std::sqrt(20.0);
     QTest::newRow("arrow") << static_cast<int>(MarkKind::Arrow) << 2 << false << std::sqrt(20.0);
-    QTest::newRow("cloud, half circles on each side") << static_cast<int>(MarkKind::Cloud) << 1 << true << 6 * std::numbers::pi;
+    QTest::newRow("cloud, half circles on each side")
+        << static_cast<int>(MarkKind::Cloud) << 1 << true << 6 * std::numbers::pi;
 }
 
 void TestMarks::strokes()
@@ -100,7 +102,8 @@ void TestMarks::strokes()
 void TestMarks::cloudsBowOutward()
 {
     // Whichever corner one began at, the cloud encloses the rectangle and more.
-    for (const auto& [a, b] : {std::pair{Point2{0, 0}, Point2{1, 0.5}}, {Point2{1, 0.5}, Point2{0, 0}}, {Point2{1, 0}, Point2{0, 0.5}}}) {
+    for (const auto& [a, b] :
+         {std::pair{Point2{0, 0}, Point2{1, 0.5}}, {Point2{1, 0.5}, Point2{0, 0}}, {Point2{1, 0}, Point2{0, 0.5}}}) {
         const auto line = strokesOf({MarkKind::Cloud, {a, b}, {}, {}})[0];
         double doubled = 0;
         for (std::size_t i = 0; i + 1 < line.size(); ++i) {
@@ -119,7 +122,8 @@ void TestMarks::distances_data()
     QTest::addColumn<double>("distance");
     QTest::newRow("beside a line") << static_cast<int>(MarkKind::Line) << 1.0 << 0.25 << 0.25;
     QTest::newRow("past its end") << static_cast<int>(MarkKind::Line) << 5.0 << 4.0 << 5.0;
-    QTest::newRow("inside a rectangle") << static_cast<int>(MarkKind::Rectangle) << 1.0 << 0.0 << 0.0; // its sides fall together
+    QTest::newRow("inside a rectangle") << static_cast<int>(MarkKind::Rectangle) << 1.0 << 0.0
+                                        << 0.0; // its sides fall together
     QTest::newRow("a text's beginning") << static_cast<int>(MarkKind::Text) << 0.0 << 0.5 << 0.5;
 }
 
@@ -159,7 +163,8 @@ void TestMarks::simplifies()
     lines[4].push_back({1, 2});
     const auto kept = simplified(lines[static_cast<std::size_t>(which)], 0.002);
     QCOMPARE(static_cast<int>(kept.size()), left);
-    QVERIFY(kept.front() == lines[static_cast<std::size_t>(which)].front() && kept.back() == lines[static_cast<std::size_t>(which)].back());
+    QVERIFY(kept.front() == lines[static_cast<std::size_t>(which)].front() &&
+            kept.back() == lines[static_cast<std::size_t>(which)].back());
 }
 
 void TestMarks::tellsViewsApart_data()

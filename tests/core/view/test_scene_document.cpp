@@ -40,7 +40,10 @@ struct Drawer {
         if (difference.isFocusNew)
             inFocus = scene.coloursInFocus() != nullptr ? std::optional(*scene.coloursInFocus()) : std::nullopt;
     }
-    [[nodiscard]] Colour of(const ElementKey& key) const { return Colours(whole, inFocus ? &*inFocus : nullptr).of(key); }
+    [[nodiscard]] Colour of(const ElementKey& key) const
+    {
+        return Colours(whole, inFocus ? &*inFocus : nullptr).of(key);
+    }
 };
 
 /// Three times the small scene; the second is only laid under.
@@ -71,6 +74,7 @@ private slots:
     void drawsWhatWasAsked();
     void commandsOnDifferentThingsCommute();
     void tellsWhatDiffersAndNothingElse();
+    void signsBelongToWhatItIsAbout();
     void inFocusNothingElseIsDrawn();
     void surroundingsComeWithThePicker();
     void otherMembersKeepWhatStandsInThem();
@@ -95,20 +99,32 @@ void TestSceneDocument::drawsWhatWasAsked()
     seldom.follow(other, random);
     int focused = 0;
     for (int i = 0; i < 1500; ++i) {
-        const auto key = [&] { return ElementKey{static_cast<std::uint32_t>(random() % 3), static_cast<ifc::ElementIndex>(random() % 5)}; };
+        const auto key = [&] {
+            return ElementKey{static_cast<std::uint32_t>(random() % 3), static_cast<ifc::ElementIndex>(random() % 5)};
+        };
         const ElementKey a = key(), b = key();
         const bool isFaded = random() % 2 == 0;
         const auto command = [&]() -> std::function<void(Scene&)> {
             switch (random() % 9) {
-            case 0: return [&](Scene& s) { s.choose({a, b}); };
-            case 1: return [](Scene& s) { s.choose({}); };
-            case 2: return [](Scene& s) { s.hideSelected(); };
-            case 3: return [](Scene& s) { s.showOnlySelected(); };
-            case 4: return [](Scene& s) { s.bringAllBack(); };
-            case 5: return [](Scene& s) { s.fadeAllButSelected(); };
-            case 6: looks[random() % 2].isShown = random() % 3 != 0; return [&](Scene& s) { s.setLooks(looks); };
-            case 7: return [&](Scene& s) { s.show({{{a, kPink}, {b, kTeal}}, isFaded, {}}); };
-            default: return [&](Scene& s) { s.show({{{a, kPink}}, false, about({-3, -2, 0.5}), {SmallScene::kCrate}}); };
+            case 0:
+                return [&](Scene& s) { s.choose({a, b}); };
+            case 1:
+                return [](Scene& s) { s.choose({}); };
+            case 2:
+                return [](Scene& s) { s.hideSelected(); };
+            case 3:
+                return [](Scene& s) { s.showOnlySelected(); };
+            case 4:
+                return [](Scene& s) { s.bringAllBack(); };
+            case 5:
+                return [](Scene& s) { s.fadeAllButSelected(); };
+            case 6:
+                looks[random() % 2].isShown = random() % 3 != 0;
+                return [&](Scene& s) { s.setLooks(looks); };
+            case 7:
+                return [&](Scene& s) { s.show({{{a, kPink}, {b, kTeal}}, isFaded, {}}); };
+            default:
+                return [&](Scene& s) { s.show({{{a, kPink}}, false, about({-3, -2, 0.5}), {SmallScene::kCrate}}); };
             }
         }();
         command(scene);
@@ -123,7 +139,8 @@ void TestSceneDocument::drawsWhatWasAsked()
             for (ifc::ElementIndex e = 0; e < 5; ++e) {
                 const ElementKey one{m, e};
                 Colour wanted = plain[m][e];
-                const bool isAround = display.focus && std::binary_search(display.focus->around.begin(), display.focus->around.end(), one);
+                const bool isAround = display.focus && std::binary_search(display.focus->around.begin(),
+                                                                          display.focus->around.end(), one);
                 if (!looks[m].isShown || display.hidden.contains(one) || (display.only && !display.only->contains(one)))
                     wanted.alpha = 0;
                 else if (display.painted.contains(one))
@@ -153,10 +170,16 @@ void TestSceneDocument::commandsOnDifferentThingsCommute()
     Cuts cuts;
     cuts.slice = Cuts::Slice{0, 1, "Ground"};
     const std::vector<std::function<void(Scene&)>> commands{
-        [](Scene& s) { s.choose({SmallScene::kPipe, SmallScene::kWall}); },
-        [](Scene& s) { s.show({{{SmallScene::kCrate, kPink}}, true, {}}); },
+        [](Scene& s) {
+            s.choose({SmallScene::kPipe, SmallScene::kWall});
+        },
+        [](Scene& s) {
+            s.show({{{SmallScene::kCrate, kPink}}, true, {}});
+        },
         [&](Scene& s) { s.setLooks(looks); },
-        [](Scene& s) { s.setRule({ColourBy::Class, {}, {}}); },
+        [](Scene& s) {
+            s.setRule({ColourBy::Class, {}, {}});
+        },
         [&](Scene& s) { s.setCuts(cuts); },
     };
     std::vector<int> order(commands.size());
@@ -217,6 +240,42 @@ void TestSceneDocument::tellsWhatDiffersAndNothingElse()
     QVERIFY(scene.takeDifference().areCutFacesNew);
 }
 
+void TestSceneDocument::signsBelongToWhatItIsAbout()
+{
+    const SmallScene small;
+    Scene scene;
+    scene.setMembers(threeOf(small), looksOfThree());
+    (void)scene.takeDifference();
+    const GridLine axis{{0, 0, 0}, {6, 0, 0}, "A", kPink};
+    const Marker pair{{1, 2, 3}, "1", kPink, kTeal}, note{{0, 0, 1}, "7", kTeal, kPink};
+    const Arrow shift{{0, 0, 0}, {0, 0, 0.2}, "200 mm", kPink};
+    Subject subject;
+    subject.grid = {axis};
+    subject.markers = {pair};
+    subject.arrows = {shift};
+    scene.show(subject);
+    Scene::Difference difference = scene.takeDifference();
+    QVERIFY(difference.isGridNew && difference.areSignsNew && difference.colours.empty());
+    QVERIFY(scene.grid() == subject.grid && scene.markers() == subject.markers && scene.arrows() == subject.arrows);
+    scene.show(subject); // the same again
+    QVERIFY(scene.takeDifference().isNothing());
+    subject.arrows.clear();
+    scene.show(subject);
+    difference = scene.takeDifference();
+    QVERIFY(difference.areSignsNew && !difference.isGridNew && scene.arrows().empty());
+    // Notes stand there whatever it is about, and selecting or hiding leaves all signs alone.
+    scene.setNoteSigns({note});
+    scene.choose({SmallScene::kPipe});
+    scene.hideSelected();
+    QVERIFY(scene.takeDifference().areSignsNew && scene.markers() == subject.markers);
+    scene.show({});
+    difference = scene.takeDifference();
+    QVERIFY(difference.areSignsNew && difference.isGridNew && scene.markers().empty() && scene.grid().empty());
+    QVERIFY(scene.noteSigns() == std::vector<Marker>{note});
+    scene.setNoteSigns({note});
+    QVERIFY(scene.takeDifference().isNothing());
+}
+
 void TestSceneDocument::inFocusNothingElseIsDrawn()
 {
     const SmallScene small;
@@ -224,13 +283,17 @@ void TestSceneDocument::inFocusNothingElseIsDrawn()
     scene.setMembers(small.members, small.looks);
     const Picker picker(scene.members());
     scene.setPicker(&picker);
-    scene.show({{{SmallScene::kCrate, kPink}}, false, about({4.9, 3.9, 0.5}), {SmallScene::kCrate}}); // the other crate is too far off
+    scene.show({{{SmallScene::kCrate, kPink}},
+                false,
+                about({4.9, 3.9, 0.5}),
+                {SmallScene::kCrate}}); // the other crate is too far off
     QCOMPARE(scene.colours().of(SmallScene::kCrate).alpha, 1.0f);
     QCOMPARE(scene.colours().of(SmallScene::kFloor).alpha, kFadedAlpha);
     QCOMPARE(scene.colours().of(SmallScene::kOtherCrate).alpha, 0.0f);
     std::vector<ElementKey> drawn;
     scene.colours().forEachDrawn([&](const ElementKey& key, const Colour&) { drawn.push_back(key); });
-    QVERIFY((drawn == std::vector<ElementKey>{SmallScene::kFloor, SmallScene::kWall, SmallScene::kPipe, SmallScene::kCrate}));
+    QVERIFY((drawn ==
+             std::vector<ElementKey>{SmallScene::kFloor, SmallScene::kWall, SmallScene::kPipe, SmallScene::kCrate}));
     // Nor can anything else be picked, or cut.
     Picker own(scene.members());
     QVERIFY(!own.pick({{-1, -2, 9}, {0, 0, -1}}, scene.colours(), {0.5f, {}, {}}));
@@ -244,7 +307,8 @@ void TestSceneDocument::inFocusNothingElseIsDrawn()
     // Everything brought back is no focus either.
     scene.show({{{SmallScene::kCrate, kPink}}, false, about({-3, -2, 0.5})});
     scene.bringAllBack();
-    QVERIFY(!scene.display().focus && scene.colours().of(SmallScene::kPipe).alpha == 1.0f && scene.colours().of(SmallScene::kFloor).alpha == 1.0f);
+    QVERIFY(!scene.display().focus && scene.colours().of(SmallScene::kPipe).alpha == 1.0f &&
+            scene.colours().of(SmallScene::kFloor).alpha == 1.0f);
 }
 
 void TestSceneDocument::surroundingsComeWithThePicker()
@@ -279,7 +343,8 @@ void TestSceneDocument::otherMembersKeepWhatStandsInThem()
     scene.setMembers(others, std::vector<MemberLook>(2));
     QVERIFY((scene.display().hidden == std::set<ElementKey>{{1, 2}, {0, 3}}));
     QVERIFY((scene.display().selected == std::set<ElementKey>{{1, 1}, {0, 1}}));
-    QVERIFY(scene.colours().of({1, 2}).alpha == 0 && scene.colours().of({0, 3}).alpha == 0 && scene.colours().of({0, 2}).alpha == 1);
+    QVERIFY(scene.colours().of({1, 2}).alpha == 0 && scene.colours().of({0, 3}).alpha == 0 &&
+            scene.colours().of({0, 2}).alpha == 1);
     // A member that is gone takes along what stood in it alone; where only that was shown, all is.
     scene.choose({{1, 0}});
     scene.showOnlySelected();

@@ -99,7 +99,8 @@ void TestView::seesWholeBoxes()
 
 void TestView::picksTheNearestElementThatShows()
 {
-    std::vector<federation::Member> members{test::demoMember("Architecture", "P01"), test::demoMember("Structure", "P01")};
+    std::vector<federation::Member> members{test::demoMember("Architecture", "P01"),
+                                            test::demoMember("Structure", "P01")};
     members[1].fit = test::trueFit("Structure");
     const std::vector<MemberLook> looks(2);
     Display display;

@@ -1,0 +1,6 @@
+#pragma once
+
+#include "core/pch.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <nlohmann/json.hpp>
