@@ -240,8 +240,31 @@ bool Picker::isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored)
     return !isBlocked;
 }
 
+double Picker::lastOf(std::span<const ElementKey> elements, Point3 from, Vector3 direction, double most)
+{
+    double last = 0;
+    for (const ElementKey& key : elements) {
+        auto item = std::lower_bound(items_.begin(), items_.end(), key,
+                                     [](const Item& one, const ElementKey& wanted) { return one.key < wanted; });
+        for (; item != items_.end() && item->key == key; ++item) {
+            const auto& mesh = members_[item->key.member].geometry->shapes()[item->shape].mesh;
+            const Point3 origin = item->toShape.apply(from);
+            const Vector3 along = item->toShape.turn(direction);
+            treeOf(*item).alongRay(
+                origin, along, [&] { return most; },
+                [&](std::uint32_t t) {
+                    if (const auto hit = geometry::meet(origin, along, mesh.corners(t)); hit && hit->distance <= most)
+                        last = std::max(last, hit->distance);
+                });
+        }
+    }
+    return last;
+}
+
 Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 preferred, std::span<const ElementKey> about)
 {
+    constexpr std::size_t kMostHiding = 20; // of a crowd each hides others from everywhere
+    const auto own = about.first(std::min(about.size(), kMostHiding));
     Vector3 best = normalised(preferred);
     double bestScore = -1e9;
     for (const double elevation : {0.45, 0.15, -0.25, 0.8, 1.2})
@@ -256,7 +279,9 @@ Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 prefer
                     clear = share;
                 else
                     break;
-            const double score = 2 * clear + 0.5 * dot(d, normalised(preferred)) - 0.2 * std::abs(elevation - 0.45);
+            const double hidden = clear > 0 ? picker.lastOf(own, place, d, reach) / reach : 0;
+            const double score = 2 * clear + 0.5 * dot(d, normalised(preferred)) - 0.2 * std::abs(elevation - 0.45) -
+                                 std::min(0.5, 1.5 * hidden);
             if (score > bestScore) {
                 bestScore = score;
                 best = d;

@@ -51,6 +51,9 @@ public:
     [[nodiscard]] std::vector<ElementKey> overlapping(const Box3& box) const;
     /// Whether nothing solid but the two elements themselves lies between two places.
     [[nodiscard]] bool isFree(Point3 from, Point3 to, std::span<const ElementKey> ignored);
+    /// How far from a place the last face of some elements lies in a unit direction: so deep it is hidden in or behind
+    /// them. 0 where there is none within `most` metres.
+    [[nodiscard]] double lastOf(std::span<const ElementKey> elements, Point3 from, Vector3 direction, double most);
 
 private:
     struct Item {
@@ -67,7 +70,8 @@ private:
 };
 
 /// A direction from which a place can be seen: towards the eye. Tried around the compass, from above and level;
-/// the freest wins, and of equally free ones that nearest to `preferred`.
+/// the freest wins, of equally free ones that which the elements it is about hide least, as a wall does seen from its
+/// end, and that nearest to `preferred`.
 [[nodiscard]] Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 preferred,
                                     std::span<const ElementKey> about);
 

@@ -18,6 +18,8 @@ using test::SmallScene;
 class TestLooking : public QObject {
     Q_OBJECT
 private slots:
+    void seesAPlaceFromWhereItsOwnHideItLeast_data();
+    void seesAPlaceFromWhereItsOwnHideItLeast();
     void projectsParallelViewsAndBack();
     void turnsToASide_data();
     void turnsToASide();
@@ -405,6 +407,32 @@ void TestLooking::saysLengthsToATenth()
     QFETCH(double, metres);
     QFETCH(QString, words);
     QCOMPARE(QString::fromStdString(measuredLength(metres)), words);
+}
+
+void TestLooking::seesAPlaceFromWhereItsOwnHideItLeast_data()
+{
+    QTest::addColumn<QVector<double>>("preferred");
+    for (const QVector<double>& d : {QVector<double>{1, 0, 0.3}, {-1, 0, 0.3}, {-0.55, -0.75, 0.5}, {0.3, 1, 0}})
+        QTest::addRow("(%g, %g, %g)", d[0], d[1], d[2]) << d;
+}
+
+void TestLooking::seesAPlaceFromWhereItsOwnHideItLeast()
+{
+    QFETCH(QVector<double>, preferred);
+    SmallScene scene;
+    Picker picker(scene.members);
+    const Point3 inWall{-1.8, 2.1, 1.5};
+    const ElementKey wall[] = {SmallScene::kWall};
+    // The wall is 0.2 thick and ends at x = 3, behind its doorway.
+    QVERIFY(std::abs(picker.lastOf(wall, inWall, {0, 1, 0}, 6) - 0.1) < 1e-9);
+    QVERIFY(std::abs(picker.lastOf(wall, inWall, {1, 0, 0}, 6) - 4.8) < 1e-9);
+    QVERIFY(std::abs(picker.lastOf(wall, inWall, {1, 0, 0}, 2) - 1.2) < 1e-9);
+    QCOMPARE(picker.lastOf(wall, inWall + Vector3{0, 1, 0}, {0, 1, 0}, 6), 0.0);
+    QCOMPARE(picker.lastOf({}, inWall, {0, 1, 0}, 6), 0.0);
+    // Never from its end, however much one would like to.
+    const Vector3 from = freeDirection(picker, inWall, 6, {preferred[0], preferred[1], preferred[2]}, wall);
+    QVERIFY(picker.lastOf(wall, inWall, from, 6) < 0.4);
+    QVERIFY(picker.isFree(inWall, inWall + 6.0 * from, wall));
 }
 
 QTEST_GUILESS_MAIN(TestLooking)
