@@ -1,6 +1,6 @@
 #!/usr/bin/env python3
 """Checks who includes whom: core folders only downwards as their targets link, no Qt in core, no computing
-libraries in the window.
+libraries in the window; and that no number in core follows the machine's language.
 
 usage: lint.py [ROOT]
 """
@@ -11,6 +11,10 @@ import sys
 INCLUDE = re.compile(r'^\s*#\s*include\s*[<"]([^>"]+)[>"]', re.M)
 LINKS = re.compile(r"target_link_libraries\(\s*wendrix_(\w+)([^)]*)\)")
 QT = re.compile(r"^(Q[A-Z]\w*|Qt\w+/.*)$")
+# What reads or writes numbers as the machine's language has them; core/base/number.h and fmt do not.
+BY_LOCALE = re.compile(
+    r"\b(strtod|strtof|strtold|atof|stod|stof|as_double|as_float|setlocale|imbue)\s*\(|\b[io]?stringstream\b"
+)
 # What only core may call: the window shows and asks, it does not compute.
 COMPUTING = re.compile(r"^(CGAL|Eigen|tbb|boost|pugixml|zip\.h|openssl|SQLiteCpp|sqlite3|nlohmann)")
 
@@ -49,6 +53,14 @@ def main(root):
                     problems.append(f"{where}, but its target does not link wendrix_{match[1]}")
                 if re.match(r"(app|cli|shell|scene)/", header):
                     problems.append(f"{where}, but core knows no screens")
+    for place in ("src/core", "src/cli"):
+        for file in sorted((root / place).rglob("*")):
+            if file.suffix in (".h", ".cpp"):
+                for found in BY_LOCALE.finditer(file.read_text()):
+                    problems.append(
+                        f"{file.relative_to(root)}: {found[0].rstrip('(')} follows the machine's language; "
+                        "use core/base/number.h or fmt"
+                    )
     for file in sorted((root / "src/app").rglob("*")):
         if file.suffix in (".h", ".cpp"):
             for header in INCLUDE.findall(file.read_text()):

@@ -7,6 +7,7 @@
 #include "support/demo.h"
 
 #include <QCheckBox>
+#include <QDesktopServices>
 #include <QFile>
 #include <QListWidget>
 #include <QPlainTextEdit>
@@ -37,6 +38,7 @@ private slots:
     void aDamagedDocumentIsSaid();
     void otherStagesSeeWhatIsInUse();
     void decliningSendsTheReport();
+    void noProgramIsStartedUnasked();
     void itIsTakenInFromInside();
     void helpOpensThePageOfWhatIsLookedAt();
 
@@ -392,6 +394,47 @@ void TestInside::decliningSendsTheReport()
     at_->clickCard(at_->delivery("Electrical P02").id);
     QVERIFY(at_->details().contains("exported in metres") &&
             at_->details().contains("Quality report Electrical P02.html"));
+}
+
+namespace {
+
+/// Instead of the programs that a desktop would start.
+class Desktop : public QObject {
+    Q_OBJECT
+public:
+    Desktop() { QDesktopServices::setUrlHandler("file", this, "open"); }
+    ~Desktop() override { QDesktopServices::unsetUrlHandler("file"); }
+    QList<QUrl> opened;
+public slots:
+    void open(const QUrl& url) { opened.append(url); }
+};
+
+} // namespace
+
+void TestInside::noProgramIsStartedUnasked()
+{
+    Desktop desktop;
+    look("Electrical P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
+    clickRow("Quality report Electrical P02.html");
+    QVERIFY(at_->details().contains("does not look into other documents"));
+    QVERIFY(desktop.opened.isEmpty());
+    QVERIFY(at_->clickButton("openDocument"));
+    QTRY_COMPARE(desktop.opened.size(), qsizetype{1});
+    const auto document = must(at_->project().deliveries().documentsOf(at_->delivery("Electrical P02").id))[0];
+    const auto file = at_->project().deliveries().fileOf(document);
+    QCOMPARE(desktop.opened[0].toLocalFile().toStdString(), file.string());
+    // A link in its place leads nowhere.
+    const std::string whole = readFileWhole(file).value();
+    std::filesystem::remove(file);
+    std::filesystem::create_symlink("/etc/hostname", file);
+    look("Electrical P02");
+    QVERIFY(at_->clickButton(tab(app::InsidePage::Tab::Documents)));
+    clickRow("Quality report Electrical P02.html");
+    QVERIFY(at_->details().contains("not in the project's folder any more"));
+    QVERIFY(at_->window().findChild<QPushButton*>("openDocument") == nullptr);
+    std::filesystem::remove(file);
+    QVERIFY(writeFileWhole(file, whole).has_value());
 }
 
 void TestInside::itIsTakenInFromInside()

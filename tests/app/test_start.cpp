@@ -32,6 +32,8 @@ private slots:
     void aProjectIsMadeAndSetUp();
     void whatIsMissingIsSaid();
     void whatCanNotBeOpenedLeavesWhatIs();
+    void aBackupIsPutBack();
+    void whatIsTakenAwayIsSaid();
     void anotherIsOpenedWhileWorkGoesOn();
     void aTemplateIsSavedAndUsed();
     void theDemoIsOpened();
@@ -161,6 +163,74 @@ void TestStart::whatCanNotBeOpenedLeavesWhatIs()
             return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now());
         }));
     }
+}
+
+void TestStart::aBackupIsPutBack()
+{
+    const QString folder = at_->folder() + "/damaged";
+    const std::filesystem::path database = (folder + "/project.sqlite").toStdString();
+    (void)test::must(
+        project::createProject(folder.toStdString(), "Annexe", project::Setup::usual(), at_->session().now()));
+    auto* putBack = at_->window().findChild<QPushButton*>("putBack");
+    start().openFolder(folder); // from here on there is a backup
+    at_->waitIdle();
+    QCOMPARE(at_->project().name(), std::string("Annexe"));
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.setup().setMemberGroup({"Services", {"Piping"}}, at_->session().now());
+    }));
+    at_->session().open(nullptr);
+    at_->waitIdle();
+    std::filesystem::resize_file(database, 3000);
+    start().openFolder(folder);
+    at_->waitIdle();
+    QVERIFY2(!words().isEmpty() && putBack->isVisible(), qPrintable(words()));
+    QVERIFY(!at_->session().hasProject());
+    const auto actions = putBack->menu()->actions();
+    QVERIFY(!actions.isEmpty() && actions[0]->text().contains("opened"));
+    actions[0]->trigger();
+    at_->waitIdle();
+    QVERIFY2(at_->session().hasProject(), qPrintable(words()));
+    QCOMPARE(at_->project().name(), std::string("Annexe"));
+    QVERIFY(!putBack->isVisible());
+    // A folder without any says why, and offers nothing.
+    at_->session().open(nullptr);
+    start().openFolder(at_->folder() + "/is not there");
+    at_->waitIdle();
+    QVERIFY(!words().isEmpty() && !putBack->isVisible());
+}
+
+void TestStart::whatIsTakenAwayIsSaid()
+{
+    at_->openDemo(1);
+    const std::filesystem::path folder = at_->project().folder();
+    const auto decide = [&](const char* name) {
+        return at_->change([&](project::Project& p) {
+            return p.setup().setMemberGroup({name, {"Piping"}}, at_->session().now());
+        });
+    };
+    QVERIFY(decide("Kept"));
+    std::filesystem::remove(folder / "project.sqlite"); // as a program does that synchronises folders
+    QVERIFY(!decide("Lost"));
+    QVERIFY2(at_->message().contains("is no longer there") && at_->message().contains("kept"),
+             qPrintable(at_->message()));
+    QVERIFY(!decide("Lost again"));
+    QVERIFY(!std::filesystem::exists(folder / "project.sqlite"));
+    at_->session().open(nullptr);
+    start().openFolder(QString::fromStdString(folder.string()));
+    at_->waitIdle();
+    auto* putBack = at_->window().findChild<QPushButton*>("putBack");
+    QVERIFY(putBack->isVisible());
+    for (QAction* action : putBack->menu()->actions())
+        if (action->text().contains("kept")) {
+            action->trigger();
+            break;
+        }
+    at_->waitIdle();
+    QVERIFY2(at_->session().hasProject(), qPrintable(words()));
+    QStringList names;
+    for (const auto& group : test::must(at_->project().setup().memberGroups()))
+        names.append(QString::fromStdString(group.name));
+    QVERIFY2(names.contains("Kept") && !names.contains("Lost"), qPrintable(names.join(", ")));
 }
 
 void TestStart::anotherIsOpenedWhileWorkGoesOn()

@@ -13,6 +13,8 @@ CASES = [
     ("core includes what it does not link", "src/core/bcf/read.cpp", '#include "core/changes/comparison.h"\n', 1),
     ("core reaches for Qt", "src/core/base/text.cpp", "#include <QString>\n", 1),
     ("core reaches for a screen", "src/core/view/camera.cpp", '#include "shell/session.h"\n', 1),
+    ("a number by the machine's language", "src/core/base/text.cpp", "double x = std::strtod(p, nullptr);\n", 1),
+    ("a stream of numbers", "src/cli/main.cpp", "std::ostringstream out;\n", 1),
     ("the window computes", "src/app/shell/stage.cpp", "#include <CGAL/Surface_mesh.h>\n", 1),
 ]
 

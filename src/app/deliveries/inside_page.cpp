@@ -5,10 +5,8 @@
 #include "deliveries/document_view.h"
 #include "shell/theme.h"
 
-#include <QDesktopServices>
 #include <QFileInfo>
 #include <QPushButton>
-#include <QUrl>
 
 #include <map>
 #include <unordered_set>
@@ -414,10 +412,8 @@ void InsidePage::show(bool movesView)
              orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id)))
             if (q(document.sha256) == id) {
                 const QString file = q(at_.session.project().deliveries().fileOf(document).string());
-                if (file.endsWith(".pdf"))
+                if (file.endsWith(".pdf")) // for others a program would be started that nobody asked for
                     document_.open(file, q(document.fileName));
-                else
-                    QDesktopServices::openUrl(QUrl::fromLocalFile(file));
             }
     showDetails();
 }

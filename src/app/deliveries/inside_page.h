@@ -50,6 +50,7 @@ private:
     [[nodiscard]] QVector<Row> changeRows() const;
     [[nodiscard]] QVector<Row> documentRows() const;
     void showDetails();
+    void showDocument(const QString& id);
     void showFinding(const QString& id);
     void showContents(const QString& id);
     void addConcerned(std::size_t model, const std::vector<checks::Concerned>& concerned, std::size_t count);

@@ -5,9 +5,11 @@
 #include "core/project/proposal.h"
 #include "deliveries/report_export.h"
 
+#include <QDesktopServices>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QListWidget>
+#include <QUrl>
 
 /// The inside of a delivery: what the details say of what is chosen, its report, and what is asked for.
 namespace wendrix::app {
@@ -17,6 +19,31 @@ namespace {
 constexpr std::size_t kMostListed = 500; // of the elements a finding concerns; the report has more
 
 } // namespace
+
+void InsidePage::showDocument(const QString& id)
+{
+    Details& d = at_.details;
+    for (const project::Document& document :
+         orNothing(at_.session.project().deliveries().documentsOf(inside().delivery.id))) {
+        if (q(document.sha256) != id)
+            continue;
+        const QString file = q(at_.session.project().deliveries().fileOf(document).string());
+        const QFileInfo info(file);
+        const bool isThere = !file.isEmpty() && info.isFile() && !info.isSymLink();
+        d.addHeading(q(document.fileName));
+        if (!isThere)
+            d.addText("The file is not in the project's folder any more. Receive it again with its delivery.", false);
+        else if (!file.endsWith(".pdf"))
+            d.addText("It came from " + q(inside().delivery.sender, "the sender") +
+                      ". Wendrix shows PDF itself and does not look into other documents; another program may run what "
+                      "stands in them.");
+        if (isThere && !file.endsWith(".pdf"))
+            d.addButtons({{"openDocument", "Open with another program", {}, false, true, [file] {
+                               QDesktopServices::openUrl(QUrl::fromLocalFile(file));
+                           }}});
+        return;
+    }
+}
 
 void InsidePage::showDetails()
 {
@@ -72,6 +99,8 @@ void InsidePage::showDetails()
         for (const changes::FieldChange& f : c.fields)
             d.addFact(q(f.name), q(f.after, "–"), "was " + q(f.before, "–") + (f.set.empty() ? "" : " · " + q(f.set)));
     }
+    if (tab_ == Tab::Documents && !id.isEmpty())
+        showDocument(id);
     QStringList leftOut;
     for (const std::string& name : in.alone.leftOut.empty() ? std::vector<std::string>() : in.alone.leftOut[0])
         leftOut += q(classInWords(name)).toLower();

@@ -117,6 +117,18 @@ void Session::adopt(Connections project)
             }
         });
         writer_ = std::make_shared<project::Writer>(std::move(project.writing));
+        // Before anything is done to it in this session; commands wait their turn behind it.
+        writer_->post(
+            [](project::Project& p) -> Result<void> {
+                if (auto kept = p.store().backUp("opened"); !kept)
+                    return wendrix::fail(kept.error());
+                return {};
+            },
+            [this](const project::Writer::Done& done) {
+                if (!done.result)
+                    QMetaObject::invokeMethod(
+                        this, [this, error = done.result.error()] { fail(error); }, Qt::QueuedConnection);
+            });
         lastEvent_ = orNothing(project_->log().newest());
         others_.start();
     }

@@ -1,6 +1,8 @@
 #include "shell/start_page.h"
 
 #include "core/base/file.h"
+#include "core/base/text.h"
+#include "core/project/backups.h"
 #include "core/project/demo_project.h"
 #include "core/project/setup.h"
 #include "shell/form.h"
@@ -13,6 +15,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
@@ -55,6 +58,12 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     words_->setTextFormat(Qt::PlainText);
     words_->setWordWrap(true);
     column->addWidget(words_);
+    putBack_ = button("putBack", "Put back a backup");
+    auto* putBackRow = new QHBoxLayout;
+    putBackRow->addWidget(putBack_);
+    putBackRow->addStretch();
+    column->addLayout(putBackRow);
+    putBack_->hide();
 
     home_ = new StartHome;
     pages_->addWidget(home_);
@@ -176,6 +185,7 @@ void StartPage::say(const QString& words, bool isProblem)
 {
     words_->setStyleSheet(isProblem ? "color:#C8501E; font-weight:600" : "color:#2B7A84");
     words_->setText(words);
+    putBack_->hide();
 }
 
 QString StartPage::words() const { return words_->text(); }
@@ -189,7 +199,29 @@ void StartPage::open(const QString& what, const QString& folder, Session::Openin
         say(done ? QString() : QString::fromStdString(done.error().inWords()), !done);
         if (done)
             recent_.note(folder, QString::fromStdString(session_.project().name()));
+        else
+            offerBackups(folder);
     });
+}
+
+void StartPage::offerBackups(const QString& folder)
+{
+    const std::filesystem::path place = folder.toStdString();
+    const auto backups = project::backupsOf(place);
+    if (backups.empty())
+        return;
+    auto* menu = new QMenu(putBack_);
+    for (const project::Backup& backup : backups) {
+        const QString words = QString::fromStdString(timeInWords(backup.time) + ", " + backup.reason);
+        connect(menu->addAction(words), &QAction::triggered, this, [this, folder, place, backup] {
+            if (const auto done = project::putBack(place, backup); !done)
+                return say(QString::fromStdString(done.error().inWords()), true);
+            openFolder(folder);
+        });
+    }
+    delete putBack_->menu();
+    putBack_->setMenu(menu);
+    putBack_->show();
 }
 
 void StartPage::openFolder(const QString& folder)

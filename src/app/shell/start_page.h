@@ -40,6 +40,8 @@ signals:
 private:
     /// Beside the interface thread; says what is done, and why where it can not be.
     void open(const QString& what, const QString& folder, Session::Opening opening);
+    /// Offers the backups of a project that can not be opened.
+    void offerBackups(const QString& folder);
     void create();
     void keepSetup();
     void loadTemplate();
@@ -51,6 +53,7 @@ private:
     QStackedWidget* pages_;
     StartHome* home_;
     QLabel *words_, *setupTitle_;
+    QPushButton* putBack_; ///< of a project that can not be opened: one of its backups
     SetupForm* form_;
     QLineEdit *name_, *folder_;
     QWidget* where_;

@@ -1,6 +1,7 @@
 #include "shell/views_panel.h"
 
 #include "core/base/text.h"
+#include "core/project/stored_files.h"
 #include "scene/measure_tool.h"
 #include "shell/details.h"
 #include "shell/row_list.h"
@@ -71,7 +72,8 @@ void writeView(Details& details, const ViewsContext& at, const project::KeptView
 {
     details.addHeading(q(view.title));
     QPixmap pixmap;
-    if (!view.picture.empty() && pixmap.load(q((at.session.project().folder() / "pictures" / view.picture).string()))) {
+    if (pixmap.loadFromData(
+            QByteArray::fromStdString(project::readPicture(at.session.project().folder(), view.picture)))) {
         auto* picture = new QLabel;
         picture->setObjectName("viewPicture");
         picture->setPixmap(pixmap.scaledToWidth(kPictureWide, Qt::SmoothTransformation));

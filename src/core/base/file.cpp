@@ -48,33 +48,58 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
     return std::shared_ptr<const MappedFile>(new MappedFile(path, static_cast<const char*>(data), size));
 }
 
+namespace {
+
+Error unwritable(const std::filesystem::path& path, const std::string& why)
+{
+    return {kFileUnwritable, "The file can not be written: " + why + ".", path.string()};
+}
+
+} // namespace
+
+Result<std::filesystem::path> makeTemporaryBeside(const std::filesystem::path& path)
+{
+    std::string name = (path.parent_path() / ".wendrix-XXXXXX.part").string();
+    const Descriptor file(::mkostemps(name.data(), 5, O_CLOEXEC));
+    if (!file.isOpen())
+        return fail(unwritable(path, std::strerror(errno)));
+    ::fchmod(file.get(), 0644);
+    return std::filesystem::path(name);
+}
+
 Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes)
 {
-    const auto unwritable = [&](int error) {
-        return fail({kFileUnwritable, std::string("The file can not be written: ") + std::strerror(error) + ".",
-                     path.string()});
+    struct stat there {};
+    if (::lstat(path.c_str(), &there) == 0 && !S_ISREG(there.st_mode))
+        return fail(unwritable(path, "a folder, a link or a device of this name stands there; choose another name"));
+    const auto temporary = makeTemporaryBeside(path);
+    if (!temporary)
+        return fail(temporary.error());
+    const auto dropped = [&](int error) {
+        ::unlink(temporary->c_str());
+        return fail(unwritable(path, std::strerror(error)));
     };
-    const std::filesystem::path temporary = path.string() + ".part";
     {
-        const Descriptor file(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
+        const Descriptor file(::open(temporary->c_str(), O_WRONLY | O_CLOEXEC | O_NOFOLLOW));
         if (!file.isOpen())
-            return unwritable(errno);
+            return dropped(errno);
         while (!bytes.empty()) {
             const ssize_t written = ::write(file.get(), bytes.data(), bytes.size());
             if (written < 0 && errno == EINTR)
                 continue;
-            if (written < 0) {
-                const int error = errno;
-                ::unlink(temporary.c_str());
-                return unwritable(error);
-            }
+            if (written < 0)
+                return dropped(errno);
             bytes.remove_prefix(static_cast<std::size_t>(written));
         }
         if (::fsync(file.get()) != 0)
-            return unwritable(errno);
+            return dropped(errno);
     }
-    if (::rename(temporary.c_str(), path.c_str()) != 0)
-        return unwritable(errno);
+    if (::rename(temporary->c_str(), path.c_str()) != 0)
+        return dropped(errno);
+    // Else the name may be lost with the power.
+    const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : ".";
+    if (const Descriptor parent(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)); parent.isOpen())
+        (void)::fsync(parent.get());
     return {};
 }
 

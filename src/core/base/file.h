@@ -32,8 +32,12 @@ private:
     std::size_t size_;
 };
 
-/// Writes to a temporary file beside the target, flushes it to the disk, then renames: the old file stays
-/// whole if anything fails. @return kFileUnwritable.
+/// Makes an empty file beside `path` under a name nobody has: ".wendrix-" and what is random, ending in ".part". The
+/// caller writes it and renames or removes it. @return kFileUnwritable.
+[[nodiscard]] Result<std::filesystem::path> makeTemporaryBeside(const std::filesystem::path& path);
+/// Writes to a temporary file beside the target, flushes it and its folder to the disk, then renames: the old file
+/// stays whole if anything fails. Only a plain file is ever replaced, never a link, a device or a folder.
+/// @return kFileUnwritable.
 [[nodiscard]] Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes);
 /// @param limit  bytes; a larger file is refused.
 [[nodiscard]] Result<std::string> readFileWhole(const std::filesystem::path& path, std::uintmax_t limit = 1u << 30);

@@ -3,6 +3,7 @@
 
 #include "core/base/file.h"
 #include "core/base/guid.h"
+#include "core/base/number.h"
 #include "core/base/text.h"
 
 #include <pugixml.hpp>
@@ -154,9 +155,9 @@ private:
 
     static std::optional<Vector3> vector(pugi::xml_node n)
     {
-        const Vector3 v{n.child("X").text().as_double(NAN), n.child("Y").text().as_double(NAN),
-                        n.child("Z").text().as_double(NAN)};
-        return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z) ? std::optional(v) : std::nullopt;
+        const auto x = numberIn(n.child("X").text().get()), y = numberIn(n.child("Y").text().get()),
+                   z = numberIn(n.child("Z").text().get());
+        return x && y && z ? std::optional(Vector3{*x, *y, *z}) : std::nullopt;
     }
 
     static std::vector<ElementRef> guids(pugi::xml_node parent)
@@ -190,8 +191,10 @@ private:
         if (const double lean = dot(upright, camera.direction); std::abs(lean) > 1e-9)
             upright = upright - lean * camera.direction;
         camera.up = length(upright) > 1e-9 ? unit(upright) : anyPerpendicular(camera.direction);
-        camera.fieldOfViewDegrees = node.child("FieldOfView").text().as_double(camera.fieldOfViewDegrees);
-        camera.viewHeightMetres = node.child("ViewToWorldScale").text().as_double(camera.viewHeightMetres);
+        camera.fieldOfViewDegrees =
+            numberIn(node.child("FieldOfView").text().get()).value_or(camera.fieldOfViewDegrees);
+        camera.viewHeightMetres =
+            numberIn(node.child("ViewToWorldScale").text().get()).value_or(camera.viewHeightMetres);
         return camera;
     }
 

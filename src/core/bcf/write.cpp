@@ -7,7 +7,6 @@
 #include <pugixml.hpp>
 
 #include <cmath>
-#include <sstream>
 
 #include <set>
 
@@ -20,9 +19,12 @@ namespace {
 
 std::string text(const pugi::xml_document& document)
 {
-    std::ostringstream out;
+    struct Text : pugi::xml_writer {
+        std::string bytes;
+        void write(const void* data, std::size_t size) override { bytes.append(static_cast<const char*>(data), size); }
+    } out;
     document.save(out, "  ", pugi::format_indent, pugi::encoding_utf8);
-    return out.str();
+    return std::move(out.bytes);
 }
 
 pugi::xml_node root(pugi::xml_document& document, const char* name)

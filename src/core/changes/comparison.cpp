@@ -1,5 +1,6 @@
 #include "core/changes/comparison.h"
 
+#include "core/base/number.h"
 #include "core/changes/same_shape.h"
 #include "core/geometry/boolean.h"
 
@@ -47,11 +48,10 @@ bool isSameReading(const std::string& a, const std::string& b)
 {
     if (a == b)
         return true;
-    char *endA = nullptr, *endB = nullptr;
-    const double x = std::strtod(a.c_str(), &endA), y = std::strtod(b.c_str(), &endB);
-    if (endA == a.c_str() || endB == b.c_str() || std::string_view(endA) != std::string_view(endB))
+    const auto x = leadingNumber(a), y = leadingNumber(b);
+    if (!x || !y || std::string_view(a).substr(x->length) != std::string_view(b).substr(y->length))
         return false;
-    return std::abs(x - y) <= 1e-9 * std::max(std::abs(x), std::abs(y));
+    return std::abs(x->value - y->value) <= 1e-9 * std::max(std::abs(x->value), std::abs(y->value));
 }
 
 std::vector<FieldChange> fieldChanges(const FieldMap& before, const FieldMap& after)

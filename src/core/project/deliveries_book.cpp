@@ -5,6 +5,7 @@
 #include "core/base/hashed_copy.h"
 #include "core/base/text.h"
 #include "core/project/rows.h"
+#include "core/project/stored_files.h"
 
 #include <algorithm>
 #include <unordered_map>
@@ -171,10 +172,7 @@ Result<std::size_t> DeliveriesBook::waitingBehind(const std::string& discipline)
     });
 }
 
-fs::path DeliveriesBook::fileOf(const ModelFile& model) const
-{
-    return folder_ / "deliveries" / (model.sha256 + ".ifc");
-}
+fs::path DeliveriesBook::fileOf(const ModelFile& model) const { return deliveryFile(folder_, model.sha256, ".ifc"); }
 
 Result<std::vector<Document>> DeliveriesBook::documentsOf(DeliveryId delivery) const
 {
@@ -190,7 +188,7 @@ Result<std::vector<Document>> DeliveriesBook::documentsOf(DeliveryId delivery) c
 
 fs::path DeliveriesBook::fileOf(const Document& document) const
 {
-    return folder_ / "deliveries" / (document.sha256 + lowerCase(fs::path(document.fileName).extension().string()));
+    return deliveryFile(folder_, document.sha256, lowerCase(fs::path(document.fileName).extension().string()));
 }
 
 Result<std::optional<Hold>> DeliveriesBook::hold(const std::string& discipline, const Timestamp& now) const

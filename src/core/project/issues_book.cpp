@@ -5,6 +5,7 @@
 #include "core/base/hash.h"
 #include "core/base/text.h"
 #include "core/project/rows.h"
+#include "core/project/stored_files.h"
 
 #include <fmt/format.h>
 
@@ -69,8 +70,8 @@ Issue issueOf(SQLite::Statement& q)
     return i;
 }
 
-/// Comments and viewpoints; snapshots only where `pictures` names their folder.
-void fill(SQLite::Database& db, Issue& issue, const std::optional<std::filesystem::path>& pictures)
+/// Comments and viewpoints; snapshots only where the project's folder is given.
+void fill(SQLite::Database& db, Issue& issue, const std::optional<std::filesystem::path>& folder)
 {
     SQLite::Statement c(db,
                         "SELECT uuid, time, author, text, viewpoint FROM comments WHERE issue=? ORDER BY time, place");
@@ -81,8 +82,8 @@ void fill(SQLite::Database& db, Issue& issue, const std::optional<std::filesyste
     v.bind(1, issue.uuid);
     while (v.executeStep()) {
         issues::Viewpoint viewpoint = viewFromJson(text(v, 0), text(v, 1));
-        if (const std::string picture = text(v, 2); pictures && !picture.empty())
-            viewpoint.snapshot = readFileWhole(*pictures / picture).value_or("");
+        if (const std::string picture = text(v, 2); folder && !picture.empty())
+            viewpoint.snapshot = readPicture(*folder, picture);
         issue.viewpoints.push_back(std::move(viewpoint));
     }
 }
@@ -125,14 +126,14 @@ IssueBrief briefOf(SQLite::Statement& q)
 }
 
 std::optional<Issue> issueIn(SQLite::Database& db, const std::string& uuid,
-                             const std::optional<std::filesystem::path>& pictures)
+                             const std::optional<std::filesystem::path>& folder)
 {
     SQLite::Statement q(db, std::string(kIssueColumns) + "WHERE uuid=?");
     q.bind(1, uuid);
     if (!q.executeStep())
         return {};
     Issue issue = issueOf(q);
-    fill(db, issue, pictures);
+    fill(db, issue, folder);
     return issue;
 }
 
@@ -202,9 +203,8 @@ Result<std::vector<Issue>> IssuesBook::all() const
 
 Result<std::optional<Issue>> IssuesBook::find(const std::string& uuid, bool withSnapshots) const
 {
-    return store_.read([&](SQLite::Database& db) {
-        return issueIn(db, uuid, withSnapshots ? std::optional(folder_ / "pictures") : std::nullopt);
-    });
+    return store_.read(
+        [&](SQLite::Database& db) { return issueIn(db, uuid, withSnapshots ? std::optional(folder_) : std::nullopt); });
 }
 
 Result<std::vector<IssueBrief>> IssuesBook::about(const ElementRef& e) const

@@ -30,6 +30,15 @@ std::set<std::string> columnsOf(SQLite::Database& db, const std::string& table)
     return columns;
 }
 
+/// A name from the file as SQL has names; what stands in it is never read as anything else.
+std::string quoted(const std::string& name)
+{
+    std::string text = "\"";
+    for (const char c : name)
+        text += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return text + "\"";
+}
+
 class Migration {
 public:
     Migration(SQLite::Database& db, int version) : db_(db), version_(version) {}
@@ -37,9 +46,9 @@ public:
     void run()
     {
         for (const std::string& trigger : namesOf(db_, "trigger"))
-            db_.exec("DROP TRIGGER \"" + trigger + "\"");
+            db_.exec("DROP TRIGGER " + quoted(trigger));
         for (const std::string& index : namesOf(db_, "index"))
-            db_.exec("DROP INDEX \"" + index + "\"");
+            db_.exec("DROP INDEX " + quoted(index));
         std::set<std::string> known;
         for (const Table& table : allTables())
             known.insert(table.name);

@@ -62,7 +62,7 @@ Result<std::unique_ptr<Project>> Project::create(const fs::path& folder, const s
     for (const char* part : {"deliveries", "cache", "pictures"})
         if (!fs::create_directories(folder / part, code) && code)
             return fail({kFolderInUse, "The folder can not be made: " + code.message() + ".", folder.string()});
-    auto store = Store::open(folder / "project.sqlite", Access::Write);
+    auto store = Store::open(folder / "project.sqlite", Access::Create);
     if (!store)
         return fail(store.error());
     std::unique_ptr<Project> project(new Project(folder, std::move(*store)));

@@ -30,9 +30,12 @@ Error Store::storeError(const std::exception& e)
 }
 
 Store::Store(const std::filesystem::path& path, Access access)
-    : database_(path.string(),
-                access == Access::Write ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE)
+    : folder_(path.parent_path()),
+      database_(path.string(),
+                access == Access::Create ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE),
+      file_(path)
 {
+    makeDefensive(database_);
     database_.setBusyTimeout(kPatienceMilliseconds);
     database_.exec("PRAGMA journal_mode=WAL");
     database_.exec("PRAGMA synchronous=FULL");
@@ -43,6 +46,14 @@ Store::Store(const std::filesystem::path& path, Access access)
 
 Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path, Access access)
 {
+    // A database has a page at least. SQLite would take less for a new one, and write to it.
+    std::error_code code;
+    if (const auto bytes = std::filesystem::file_size(path, code); access != Access::Create && !code && bytes < 512)
+        return fail(
+            {kDamaged,
+             "The project's database has " + std::to_string(bytes) +
+                 " bytes and nothing in it: it was emptied or cut short. Put back a backup, or the file as it was.",
+             path.string()});
     try {
         std::unique_ptr<Store> store(new Store(path, access));
         SQLite::Database& db = store->database_;
@@ -50,17 +61,28 @@ Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path, Ac
         if (version() > kSchemaVersion)
             return fail(
                 {kNewerVersion, "The project was made by a newer Wendrix; open it with that one.", path.string()});
-        if (access == Access::Write && version() < kSchemaVersion) {
+        if (access == Access::Create) {
             SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
-            if (const int before = version(); before == 0)
-                makeTables(db, allTables(), allIndexes());
-            else if (before < kSchemaVersion) // another program may have been faster
+            makeTables(db, allTables(), allIndexes());
+            db.exec("PRAGMA user_version=" + std::to_string(kSchemaVersion));
+            transaction.commit();
+        }
+        if (auto checked = checkSchema(db, version()); !checked) {
+            checked.error().file = path.string();
+            return fail(checked.error());
+        }
+        if (access != Access::Read && version() < kSchemaVersion) {
+            if (auto kept = store->backUp("before version " + std::to_string(kSchemaVersion)); !kept)
+                return fail(kept.error());
+            SQLite::Transaction transaction(db, SQLite::TransactionBehavior::IMMEDIATE);
+            if (const int before = version(); before < kSchemaVersion) // another program may have been faster
                 migrate(db, before);
             db.exec("PRAGMA user_version=" + std::to_string(kSchemaVersion));
             transaction.commit();
         }
         store->tables_ = shapesOf(db, allTables());
-        if (access == Access::Write)
+        store->file_.note();
+        if (access != Access::Read)
             store->watch_ = std::make_unique<RowWatch>(db, store->tables_);
         return store;
     } catch (const std::exception& e) {
@@ -97,10 +119,13 @@ Result<void> Store::transact(const std::function<Result<void>()>& work)
         return fail(std::move(error));
     };
     try {
+        if (auto there = file_.check(); !there)
+            return dropped(lost(there.error()));
         SQLite::Transaction transaction(database_, SQLite::TransactionBehavior::IMMEDIATE);
         if (auto done = work(); !done)
             return dropped(done.error()); // the transaction goes back
         transaction.commit();
+        file_.note();
         recorded_.clear();
         step_ = 0;
         return {};
@@ -109,6 +134,22 @@ Result<void> Store::transact(const std::function<Result<void>()>& work)
     } catch (const std::exception& e) {
         return dropped(storeError(e));
     }
+}
+
+Result<Backup> Store::backUp(const std::string& reason) { return project::backUp(database_, folder_, reason); }
+
+Error Store::lost(Error error)
+{
+    if (readOnly_.empty()) { // told the first time
+        const auto kept = backUp("kept");
+        error.message +=
+            kept ? " Everything that was decided up to now is kept in " + kept->file.filename().string() +
+                       " under backups, and can be put back from the start page."
+                 : " What was decided since it was opened could not be kept; the start page can put back the "
+                   "backup of then.";
+        readOnly_ = error.message;
+    }
+    return error;
 }
 
 Result<void> Store::together(const std::string& what, const WhoAndWhen& who,

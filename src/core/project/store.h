@@ -2,6 +2,8 @@
 
 #include "core/base/result.h"
 #include "core/base/who_and_when.h"
+#include "core/project/backups.h"
+#include "core/project/guard.h"
 #include "core/project/row_change.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -50,9 +52,11 @@ struct Refused {
 /// command waits its turn.
 class Store {
 public:
-    enum class Access { Write, Read };
-    /// Opens `path`, or makes it where it is to be written; a project of an earlier version is brought up to this one.
-    /// @return kStoreFailed, kNewerVersion
+    /// Create: there is none yet.
+    enum class Access { Write, Read, Create };
+    /// Opens `path`; to be written, a project of an earlier version is brought up to this one. Whatever stands in it,
+    /// nothing of it is executed.
+    /// @return kStoreFailed, kNewerVersion, kForeignSchema, kDamaged
     [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path, Access access);
 
     /// Runs `change` in one transaction and records it. Nothing of it stays if it throws.
@@ -61,6 +65,8 @@ public:
     /// Several commands as one: all of them or none, each an event, together one step of undo called `what`.
     [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who,
                                         const std::function<Result<void>()>& several);
+    /// A copy of the whole as it is now, in the project's folder. @return kNoBackup
+    [[nodiscard]] Result<Backup> backUp(const std::string& reason);
     /// What the commands since the last time changed.
     [[nodiscard]] Changed takeChanged() { return std::exchange(changed_, {}); }
 
@@ -95,12 +101,16 @@ public:
 private:
     friend class Log;
     Store(const std::filesystem::path& path, Access access);
+    /// The database is the project's no more: keeps what it held, and lets nothing more be written.
+    [[nodiscard]] Error lost(Error error);
     /// The transaction around a command, its refusals and what it changed.
     [[nodiscard]] Result<void> transact(const std::function<Result<void>()>& work);
     void noteChanged(const RowWatch::Seen& seen, std::int64_t event);
     [[nodiscard]] static Error storeError(const std::exception& e);
 
+    std::filesystem::path folder_;
     mutable SQLite::Database database_;
+    DatabaseFile file_;
     std::vector<TableShape> tables_;
     std::unique_ptr<RowWatch> watch_; ///< null where the connection only reads
     std::string readOnly_;

@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/base/guid.h"
 #include "core/base/hash.h"
+#include "core/base/number.h"
 #include "core/base/progress.h"
 #include "core/base/run_until_cancelled.h"
 #include "core/base/text.h"
@@ -11,6 +12,7 @@
 
 #include <QTemporaryDir>
 
+#include <clocale>
 #include <cmath>
 #include <future>
 #include <thread>
@@ -23,6 +25,8 @@ using namespace wendrix;
 class TestBase : public QObject {
     Q_OBJECT
 private slots:
+    void numbersHaveAPointEverywhere_data();
+    void numbersHaveAPointEverywhere();
     void tellsProgressInRealTerms();
     void leavesCancelledWork();
     void saysLengths_data();
@@ -204,7 +208,7 @@ void TestBase::numbersReadBackExactly_data()
 void TestBase::numbersReadBackExactly()
 {
     QFETCH(double, number);
-    QCOMPARE(std::strtod(exactNumber(number).c_str(), nullptr), number);
+    QCOMPARE(numberIn(exactNumber(number)).value_or(0), number);
     QVERIFY(plainNumber(0.7000000000000001) == "0.7");
 }
 
@@ -265,6 +269,47 @@ void TestBase::leavesCancelledWork()
     letGo.set_value();
     QVERIFY(isWound.get()); // it was told
     QCOMPARE(told, std::vector<std::string>{"half"});
+}
+
+void TestBase::numbersHaveAPointEverywhere_data()
+{
+    QTest::addColumn<QByteArray>("text");
+    QTest::addColumn<double>("value"); // NaN: it is none
+    QTest::addColumn<int>("taken");    // characters of the number that it begins with; 0: none
+    // clang-format off
+    QTest::newRow("plain") << QByteArray("12.5") << 12.5 << 4;
+    QTest::newRow("with a plus") << QByteArray("+0.25") << 0.25 << 5;
+    QTest::newRow("negative, large") << QByteArray("-1.5E3") << -1500.0 << 6;
+    QTest::newRow("blanks around") << QByteArray(" \n7\t") << 7.0 << 3;
+    QTest::newRow("with its unit") << QByteArray("300 mm") << qQNaN() << 3;
+    QTest::newRow("a decimal comma") << QByteArray("12,5") << qQNaN() << 2;
+    QTest::newRow("two signs") << QByteArray("+-1") << qQNaN() << 0;
+    QTest::newRow("nothing") << QByteArray() << qQNaN() << 0;
+    QTest::newRow("blanks only") << QByteArray("  ") << qQNaN() << 0;
+    QTest::newRow("words") << QByteArray("many") << qQNaN() << 0;
+    QTest::newRow("infinite") << QByteArray("inf") << qQNaN() << 0;
+    QTest::newRow("no number") << QByteArray("nan") << qQNaN() << 0;
+    QTest::newRow("too large") << QByteArray("1e999") << qQNaN() << 0;
+    QTest::newRow("a lone plus") << QByteArray("+") << qQNaN() << 0;
+    // clang-format on
+}
+
+void TestBase::numbersHaveAPointEverywhere()
+{
+    QFETCH(QByteArray, text);
+    QFETCH(double, value);
+    QFETCH(int, taken);
+    // Where the suite runs with a decimal comma it has one, else it would show nothing.
+    QCOMPARE(std::string(std::localeconv()->decimal_point),
+             std::string(qgetenv("LC_ALL").startsWith("de_DE") ? "," : "."));
+    const auto number = numberIn(text.toStdString());
+    QCOMPARE(number.has_value(), !std::isnan(value));
+    if (number)
+        QCOMPARE(*number, value);
+    const auto leading = leadingNumber(text.toStdString());
+    QCOMPARE(leading ? static_cast<int>(leading->length) : 0, taken);
+    QCOMPARE(exactNumber(12.5), std::string("12.5"));
+    QCOMPARE(plainNumber(0.25), std::string("0.25"));
 }
 
 QTEST_GUILESS_MAIN(TestBase)

@@ -1,0 +1,52 @@
+#include "core/project/stored_files.h"
+
+#include "core/base/file.h"
+
+#include <algorithm>
+
+namespace wendrix::project {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr std::uint64_t kLargestPicture = 64 << 20;
+constexpr std::size_t kLongestName = 120;
+
+bool isDigit(char c) { return c >= '0' && c <= '9'; }
+bool isLetter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
+
+} // namespace
+
+bool isHash(const std::string& name)
+{
+    return name.size() == 64 &&
+           std::all_of(name.begin(), name.end(), [](char c) { return isDigit(c) || (c >= 'a' && c <= 'f'); });
+}
+
+fs::path deliveryFile(const fs::path& folder, const std::string& sha256, const std::string& ending)
+{
+    const bool isPlain = ending.size() <= 10 && (ending.empty() || ending[0] == '.') &&
+                         std::all_of(ending.begin() + (ending.empty() ? 0 : 1), ending.end(),
+                                     [](char c) { return isDigit(c) || isLetter(c); });
+    return isHash(sha256) && isPlain ? folder / "deliveries" / (sha256 + ending) : fs::path();
+}
+
+fs::path pictureFile(const fs::path& folder, const std::string& name)
+{
+    const bool isOurs =
+        name.size() > 4 && name.size() <= kLongestName && name.ends_with(".png") &&
+        std::all_of(name.begin(), name.end() - 4, [](char c) { return isDigit(c) || isLetter(c) || c == '-'; });
+    return isOurs ? folder / "pictures" / name : fs::path();
+}
+
+std::string readPicture(const fs::path& folder, const std::string& name)
+{
+    const fs::path file = pictureFile(folder, name);
+    std::error_code code;
+    if (file.empty() || fs::symlink_status(file, code).type() != fs::file_type::regular)
+        return {};
+    return readFileWhole(file, kLargestPicture).value_or("");
+}
+
+} // namespace wendrix::project

@@ -1,0 +1,24 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+/// Where a project keeps files. Their names stand in its database, which may come from anybody: what is no name that
+/// Wendrix gives names no file.
+namespace wendrix::project {
+
+/// SHA-256 in lower case hex.
+[[nodiscard]] bool isHash(const std::string& name);
+
+/// "deliveries/<hash><ending>". Empty where the hash is none or the ending no plain one: whoever opens that is told
+/// that the file is missing.
+[[nodiscard]] std::filesystem::path deliveryFile(const std::filesystem::path& folder, const std::string& sha256,
+                                                 const std::string& ending);
+
+/// "pictures/<name>". Empty where the name is not one of ours: letters, digits and dashes before ".png".
+[[nodiscard]] std::filesystem::path pictureFile(const std::filesystem::path& folder, const std::string& name);
+
+/// A picture as it is kept; empty where it is missing, a link, or larger than any picture.
+[[nodiscard]] std::string readPicture(const std::filesystem::path& folder, const std::string& name);
+
+} // namespace wendrix::project
