@@ -59,6 +59,7 @@ StartPage::StartPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     words_->setWordWrap(true);
     column->addWidget(words_);
     putBack_ = button("putBack", "Put back a backup");
+    putBack_->setProperty("menu", true);
     auto* putBackRow = new QHBoxLayout;
     putBackRow->addWidget(putBack_);
     putBackRow->addStretch();

@@ -23,6 +23,8 @@ QPushButton { background: #FFFFFF; border: 1px solid #DAD4C6; border-radius: 4px
 QPushButton:hover { background: #FBF9F3; border-color: #C9C2B1; }
 QPushButton:focus { border: 2px solid #2B7A84; padding: 4px 10px; }
 QPushButton:disabled { color: #A5A89F; }
+QPushButton[menu="true"] { padding-right: 24px; }
+QPushButton::menu-indicator { subcontrol-position: right center; right: 8px; }
 QPushButton[loud="true"] { background: #C8501E; border-color: #C8501E; color: #FFFFFF; }
 QPushButton[loud="true"]:hover { background: #B54618; }
 QPushButton[loud="true"]:disabled { background: #E5C3B2; border-color: #E5C3B2; }

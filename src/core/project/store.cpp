@@ -5,6 +5,8 @@
 #include "core/project/migration.h"
 #include "core/project/rows.h"
 
+#include <sqlite3.h>
+
 namespace wendrix::project {
 
 namespace {
@@ -25,8 +27,31 @@ void Changed::add(const Changed& other)
 
 Error Store::storeError(const std::exception& e)
 {
-    return {kStoreFailed,
-            std::string("The project could not be read or written: ") + e.what() + ". Nothing was changed."};
+    const auto* fault = dynamic_cast<const SQLite::Exception*>(&e);
+    switch (fault != nullptr ? fault->getErrorCode() : SQLITE_OK) {
+    case SQLITE_CORRUPT:
+    case SQLITE_NOTADB:
+        return {kDamaged,
+                "The project's database is damaged: what stands in it does not fit together. Nothing was changed. "
+                "Put back a backup, or the file as it was."};
+    case SQLITE_FULL:
+        return {kStoreFailed,
+                "The disk is full, or no more may be written to it. Nothing was changed; make room and try again."};
+    case SQLITE_READONLY:
+    case SQLITE_CANTOPEN:
+    case SQLITE_PERM:
+        return {kStoreFailed,
+                "The project's folder can not be written to: it, or its disk, is read-only, or somebody else's. "
+                "Nothing was changed; copy the folder to a place of your own, or ask for the right to write."};
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED:
+        return {kStoreFailed,
+                "Another program is writing to the project and did not let go of it for ten seconds. Nothing was "
+                "changed; close that program, or try again."};
+    default:
+        return {kStoreFailed,
+                std::string("The project could not be read or written: ") + e.what() + ". Nothing was changed."};
+    }
 }
 
 Store::Store(const std::filesystem::path& path, Access access)

@@ -29,7 +29,11 @@ fs::path deliveryFile(const fs::path& folder, const std::string& sha256, const s
     const bool isPlain = ending.size() <= 10 && (ending.empty() || ending[0] == '.') &&
                          std::all_of(ending.begin() + (ending.empty() ? 0 : 1), ending.end(),
                                      [](char c) { return isDigit(c) || isLetter(c); });
-    return isHash(sha256) && isPlain ? folder / "deliveries" / (sha256 + ending) : fs::path();
+    if (!isHash(sha256) || !isPlain)
+        return {};
+    fs::path file = folder / "deliveries" / (sha256 + ending);
+    std::error_code code;
+    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
 }
 
 fs::path pictureFile(const fs::path& folder, const std::string& name)

@@ -10,8 +10,8 @@ namespace wendrix::project {
 /// SHA-256 in lower case hex.
 [[nodiscard]] bool isHash(const std::string& name);
 
-/// "deliveries/<hash><ending>". Empty where the hash is none or the ending no plain one: whoever opens that is told
-/// that the file is missing.
+/// "deliveries/<hash><ending>". Empty where the hash is none, the ending no plain one, or a link of this name leads
+/// elsewhere: whoever opens that is told that the file is missing.
 [[nodiscard]] std::filesystem::path deliveryFile(const std::filesystem::path& folder, const std::string& sha256,
                                                  const std::string& ending);
 

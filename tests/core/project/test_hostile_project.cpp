@@ -34,6 +34,7 @@ private slots:
     void emptyIsDamagedNotNew();
     void whatIsLostIsSaid_data();
     void whatIsLostIsSaid();
+    void damageIsSaidInWords();
     void backupsAreKeptAndPutBack();
     void onlyABackupThatOpensIsPutBack();
     void ownFilesAreNeverOverwritten();
@@ -168,6 +169,11 @@ void TestHostileProject::aPictureElsewhereReachesNobody()
         QVERIFY(makeIssue(*made, issue, {}, kInes).has_value());
         QCOMPARE(must(made->issues().find(issue.uuid, true))->viewpoints[0].snapshot, std::string("PNG"));
     }
+    // A delivery that is a link is none.
+    const std::string hash(64, 'b');
+    fs::create_symlink(root_ / "secret.png", folder_ / "deliveries" / (hash + ".ifc"));
+    QVERIFY(deliveryFile(folder_, hash, ".ifc").empty());
+    QVERIFY(!deliveryFile(folder_, std::string(64, 'c'), ".ifc").empty());
     for (const char* name : {"../../secret.png", "link.png"}) {
         {
             SQLite::Database db(database_.string(), SQLite::OPEN_READWRITE);
@@ -268,6 +274,46 @@ void TestHostileProject::whatIsLostIsSaid()
             QVERIFY(!has("Plant"));
             break;
         }
+}
+
+void TestHostileProject::damageIsSaidInWords()
+{
+    // Whatever page is overwritten: it is refused or answered in our words, and nothing aborts.
+    {
+        const auto project = Project::open(folder_).value();
+        for (int i = 0; i < 200; ++i)
+            QVERIFY(project->setup()
+                        .setFederation({"F" + std::to_string(i), {{"Structure", false}}, false}, kInes)
+                        .has_value());
+    }
+    const std::string whole = bytesOf(database_);
+    int refused = 0;
+    for (std::size_t page = 0; page < whole.size() / 4096; ++page) {
+        std::string damaged = whole;
+        for (std::size_t i = 0; i < 4096; ++i)
+            damaged[4096 * page + i] = static_cast<char>(0x5A + (i % 7));
+        std::ofstream(database_, std::ios::trunc | std::ios::binary) << damaged;
+        std::vector<Error> errors;
+        if (auto opened = Project::open(folder_); !opened) {
+            errors.push_back(opened.error());
+        } else {
+            Project& project = **opened;
+            project.store().setListener([&](const Error& error) { errors.push_back(error); });
+            (void)project.setup().federations();
+            (void)project.setup().disciplines();
+            (void)project.deliveries().all();
+            (void)project.log().last(1000);
+            if (auto done = project.setup().setFederation({"Plant", {{"Structure", false}}, false}, kInes); !done)
+                errors.push_back(done.error());
+            (void)project.undo(kInes);
+        }
+        refused += errors.empty() ? 0 : 1;
+        for (const Error& error : errors)
+            QVERIFY2(error.message.find("malformed") == std::string::npos, error.message.c_str());
+        for (const char* beside : {"-wal", "-shm"})
+            fs::remove(fs::path(database_).concat(beside));
+    }
+    QVERIFY2(refused > 5, std::to_string(refused).c_str());
 }
 
 void TestHostileProject::backupsAreKeptAndPutBack()
