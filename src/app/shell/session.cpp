@@ -43,6 +43,7 @@ Session::~Session()
     jobs_.cancelAll();
     jobs_.waitForDone();
     reader_->pool.waitForDone();
+    backups_.waitForDone();
     writer_.reset();
 }
 
@@ -93,6 +94,7 @@ void Session::adopt(Connections project)
 {
     jobs_.abandonAll();
     reader_->pool.waitForDone();
+    backups_.waitForDone();
     writer_.reset(); // what was still to be written of the one before
     project_.reset();
     reader_->project.reset();
@@ -117,20 +119,18 @@ void Session::adopt(Connections project)
             }
         });
         writer_ = std::make_shared<project::Writer>(std::move(project.writing));
-        // Before anything is done to it in this session; commands wait their turn behind it.
-        writer_->post(
-            [](project::Project& p) -> Result<void> {
-                if (auto kept = p.store().backUp("opened"); !kept)
-                    return wendrix::fail(kept.error());
-                return {};
-            },
-            [this](const project::Writer::Done& done) {
-                if (!done.result)
-                    QMetaObject::invokeMethod(
-                        this, [this, error = done.result.error()] { fail(error); }, Qt::QueuedConnection);
-            });
         lastEvent_ = orNothing(project_->log().newest());
         others_.start();
+        // As it was before this session did anything that shows; on a connection of its own, so that nobody waits for
+        // it.
+        backups_.start([this, folder = folder_] {
+            const auto copied = project::Project::open(folder, project::Project::Access::Read);
+            const auto kept =
+                copied ? (*copied)->store().backUp("opened") : Result<project::Backup>(wendrix::fail(copied.error()));
+            if (!kept)
+                QMetaObject::invokeMethod(
+                    this, [this, error = kept.error()] { fail(error); }, Qt::QueuedConnection);
+        });
     }
     emit opened();
     emit workspaceChanged();

@@ -175,6 +175,7 @@ private:
     QTimer others_;
     bool isFollowWanted_ = false; ///< as soon as what is being put in place is there
     std::int64_t lastEvent_ = 0;
+    QThreadPool backups_;
     int writing_ = 0, asking_ = 0;
     QMap<const QObject*, int> asked_; ///< the number of each asker's last question
     QString lastProblem_;
