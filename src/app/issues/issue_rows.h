@@ -1,8 +1,7 @@
 #pragma once
 
 #include "core/project/issue_list.h"
-#include "shell/rows.h"
-#include "shell/session.h"
+#include "shell/list_rows.h"
 
 namespace wendrix::app {
 
@@ -12,27 +11,10 @@ namespace wendrix::app {
 [[nodiscard]] int barsOf(const std::string& priority);
 
 /// The rows of a list of issues.
-class IssueRows final : public RowSource {
+class IssueRows final : public ListRows<project::IssueList> {
 public:
-    /// @param session  outlives the rows; which project it has open may change
-    IssueRows(std::shared_ptr<const project::IssueList> list, const Session& session)
-        : list_(std::move(list)), session_(session)
-    {
-    }
-    [[nodiscard]] int count() const override { return static_cast<int>(list_->rowCount()); }
+    using ListRows::ListRows;
     [[nodiscard]] QVector<Row> page(int first, int number) const override;
-    [[nodiscard]] QString idOf(int row) const override
-    {
-        return QString::fromStdString(list_->idOf(static_cast<std::size_t>(row)));
-    }
-    [[nodiscard]] int indexOf(const QString& id) const override
-    {
-        return static_cast<int>(list_->rowOf(id.toStdString()));
-    }
-
-private:
-    std::shared_ptr<const project::IssueList> list_;
-    const Session& session_;
 };
 
 } // namespace wendrix::app
