@@ -9,6 +9,7 @@
 #include <QPixmap>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <QWidget>
 
 // Resources of a static library are linked in only if asked for, and from outside any namespace.
 static void initResources() { Q_INIT_RESOURCE(resources); }
