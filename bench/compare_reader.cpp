@@ -11,11 +11,14 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <chrono>
 #include <cstring>
 #include <functional>
 
 /// Reads and builds one file with ours and with libifcplusplus, each in a process of its own, and says how many times
-/// as fast ours is and how much memory each held. Only built where that library is installed.
+/// as fast ours is and how much memory each held. Files that take less than some seconds are read several times, one
+/// after the other with either, and the fastest of each is taken: a process that had to wait for others tells nothing.
+/// Only built where that library is installed.
 using namespace wendrix;
 
 namespace {
@@ -78,8 +81,17 @@ int main(int argc, char** argv)
         return 2;
     }
     const std::string path = std::filesystem::absolute(argv[1]).string();
-    const Outcome ours = inOwnProcess([&] { return readWithOurs(path); });
-    const Outcome theirs = inOwnProcess([&] { return readWithTheirs(path); });
+    Outcome ours, theirs;
+    const auto take = [](Outcome& best, const Outcome& next) {
+        if (best.elements == 0 || next.milliseconds < best.milliseconds)
+            best = next;
+    };
+    constexpr int kMostRuns = 11;
+    const auto began = std::chrono::steady_clock::now();
+    for (int run = 0; run < kMostRuns && std::chrono::steady_clock::now() - began < std::chrono::seconds(15); ++run) {
+        take(ours, inOwnProcess([&] { return readWithOurs(path); }));
+        take(theirs, inOwnProcess([&] { return readWithTheirs(path); }));
+    }
     fmt::print("ours:           {:>9.0f} ms, {:>6.0f} MB, {} elements\n", ours.milliseconds, ours.megabytes,
                ours.elements);
     fmt::print("libifcplusplus: {:>9.0f} ms, {:>6.0f} MB, {} products\n", theirs.milliseconds, theirs.megabytes,

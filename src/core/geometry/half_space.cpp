@@ -3,6 +3,7 @@
 #include "core/geometry/plane_clip.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
+#include "core/geometry/wedge_cut.h"
 
 #include <algorithm>
 
@@ -47,6 +48,20 @@ Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform&
                                      scale * surface["MinorRadius"].numberOr(0), curves.fineness()),
                            frame);
     return {};
+}
+
+/// The edges of an outline, counter-clockwise, that points lie beyond; planes and outlines of one gable meet in a line
+/// that rounding has moved, which is not beyond.
+std::vector<std::size_t> edgesCrossed(const Ring& ring, const Ring& points)
+{
+    std::vector<std::size_t> crossed;
+    for (std::size_t i = 0; i < ring.size(); ++i) {
+        const Point2 a = ring[i], along = ring[(i + 1) % ring.size()] - a;
+        if (std::any_of(points.begin(), points.end(),
+                        [&](Point2 p) { return cross(along, p - a) < -kSameLineMetres * length(along); }))
+            crossed.push_back(i);
+    }
+    return crossed;
 }
 
 } // namespace
@@ -120,18 +135,21 @@ std::optional<Mesh> clippedBy(const CurveReader& curves, const Entity& e, const 
         return {};
     if (signedArea(*outline) < 0)
         std::reverse(outline->begin(), outline->end());
-    const Transform toFrame = curves.placements().axisPlacement(e["Position"]).inverse();
-    for (const Point3 p : within->points) {
-        const Point3 flat = toFrame.apply(p);
-        for (std::size_t i = 0; i < outline->size(); ++i) {
-            const Point2 a = (*outline)[i], b = (*outline)[(i + 1) % outline->size()];
-            // Within every edge's side, which only the inside of a convex outline is; planes and outlines of one gable
-            // meet in a line that rounding has moved.
-            if (cross(b - a, Point2{flat.x, flat.y} - a) < -kSameLineMetres * length(b - a))
-                return {};
-        }
-    }
-    return kind == BooleanKind::Difference ? clippedBehind(body, out) : within;
+    const Transform frame = curves.placements().axisPlacement(e["Position"]);
+    const Transform toFrame = frame.inverse();
+    Ring flat;
+    for (const Point3 p : within->points)
+        flat.push_back({toFrame.apply(p).x, toFrame.apply(p).y});
+    const std::vector<std::size_t> crossed = edgesCrossed(*outline, flat);
+    if (crossed.empty())
+        return kind == BooleanKind::Difference ? clippedBehind(body, out) : within;
+    // Where an outline ends within the body, it does at one edge: the ridge of a roof over a gable. Only of a convex
+    // outline, no corner of which lies beyond an edge, is what is beyond that one all that is outside.
+    if (crossed.size() > 1 || kind != BooleanKind::Difference || !edgesCrossed(*outline, *outline).empty())
+        return {};
+    const Point2 a = (*outline)[crossed.front()], b = (*outline)[(crossed.front() + 1) % outline->size()];
+    const Vector3 inward = normalised(frame.turn(Vector3{a.y - b.y, b.x - a.x, 0}));
+    return withoutWedge(body, out, {frame.apply(Point3{a.x, a.y, 0}), inward});
 }
 
 } // namespace wendrix::geometry

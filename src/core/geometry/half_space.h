@@ -14,7 +14,8 @@ namespace wendrix::geometry {
                                                  const Box3& around, std::string& why);
 
 /// A closed body without a half space, or only what lies in it, where that is cut off by one plane: of a plain half
-/// space, and of one bounded by a convex outline that all of the cut off part lies within.
+/// space, and of one bounded by a convex outline that all of the cut off part lies within; without one also where the
+/// part reaches beyond one edge of the outline.
 /// @return nothing where it is not so, or clippedBehind() gives nothing
 [[nodiscard]] std::optional<Mesh> clippedBy(const CurveReader& curves, const ifc::Entity& halfSpace, const Mesh& body,
                                             BooleanKind kind);

@@ -75,13 +75,10 @@ std::vector<BodyPart> ItemReader::item(const Entity& e, Diagnostics& diagnostics
     }
     EdgeFaults faults;
     for (Mesh& mesh : solids_.meshes(e, diagnostics, effort)) {
-        const bool closed = isClosed(mesh);
-        if (!closed) {
-            const EdgeFaults here = edgeFaults(mesh);
-            faults.free += here.free;
-            faults.crowded += here.crowded;
-        }
-        parts.push_back({std::move(mesh), closed, own});
+        const EdgeFaults here = edgeFaults(mesh);
+        faults.free += here.free;
+        faults.crowded += here.crowded;
+        parts.push_back({std::move(mesh), here.isClosed(), own});
     }
     if (!faults.isClosed())
         diagnostics.push_back(

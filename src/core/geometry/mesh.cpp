@@ -1,19 +1,13 @@
 #include "core/geometry/mesh.h"
 
 #include "core/geometry/cell_hash.h"
+#include "core/geometry/edge_sides.h"
 
 #include <algorithm>
 #include <cmath>
 #include <unordered_map>
 
 namespace wendrix::geometry {
-
-namespace {
-
-// 31 bits for the second point, so that a key may be shifted by one: meshes stay below 2^31 points.
-std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) { return (static_cast<std::uint64_t>(a) << 31) | b; }
-
-} // namespace
 
 void Mesh::append(const Mesh& other)
 {
@@ -76,30 +70,7 @@ bool isSomewhere(const Mesh& mesh)
     });
 }
 
-bool isClosed(const Mesh& mesh)
-{
-    if (mesh.triangles.empty())
-        return false;
-    // Every edge's run one way must be met by a run the other way: sort and count.
-    thread_local std::vector<std::uint64_t> runs;
-    runs.clear();
-    for (const Triangle& t : mesh.triangles)
-        for (std::size_t i = 0; i < 3; ++i) {
-            const std::uint32_t a = t[i], b = t[(i + 1) % 3];
-            runs.push_back(a < b ? edgeKey(a, b) << 1 : edgeKey(b, a) << 1 | 1);
-        }
-    std::sort(runs.begin(), runs.end());
-    for (std::size_t i = 0; i < runs.size();) {
-        int balance = 0;
-        std::size_t j = i;
-        for (; j < runs.size() && runs[j] >> 1 == runs[i] >> 1; ++j)
-            balance += (runs[j] & 1) != 0 ? -1 : 1;
-        if (balance != 0)
-            return false;
-        i = j;
-    }
-    return true;
-}
+bool isClosed(const Mesh& mesh) { return isClosed(sortedSides(mesh)); }
 
 void turnOver(Mesh& mesh)
 {
@@ -159,39 +130,21 @@ Mesh welded(const Mesh& mesh, Metres tolerance)
 
 std::vector<std::array<std::uint32_t, 2>> featureEdges(const Mesh& mesh, Radians angle)
 {
-    struct Side {
-        std::uint64_t edge;
-        std::uint32_t triangle, corner;
-        bool operator<(const Side& o) const
-        {
-            return edge != o.edge ? edge < o.edge : triangle != o.triangle ? triangle < o.triangle : corner < o.corner;
-        }
-    };
-    thread_local std::vector<Side> sides;
-    thread_local std::vector<Vector3> normals;
-    sides.clear();
-    normals.clear();
+    const std::vector<EdgeSide> sides = sortedSides(mesh);
+    std::vector<Vector3> normals;
+    normals.reserve(mesh.triangles.size());
     const double cosine = std::cos(angle.value);
-    for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k) {
-        const Triangle& t = mesh.triangles[k];
+    for (const Triangle& t : mesh.triangles)
         normals.push_back(
             normalised(cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]])));
-        for (std::uint32_t i = 0; i < 3; ++i) {
-            const std::uint32_t a = t[i], b = t[(i + 1) % 3];
-            sides.push_back({a < b ? edgeKey(a, b) : edgeKey(b, a), k, i});
-        }
-    }
-    std::sort(sides.begin(), sides.end());
     std::vector<std::pair<std::uint32_t, std::uint32_t>> found; // triangle and corner of the first side
-    for (std::size_t i = 0; i < sides.size();) {
-        std::size_t j = i + 1;
-        bool isSharp = false;
-        for (; j < sides.size() && sides[j].edge == sides[i].edge; ++j)
-            isSharp = isSharp || dot(normals[sides[i].triangle], normals[sides[j].triangle]) < cosine;
-        if (isSharp || j == i + 1)
+    eachEdge(sides, [&](std::size_t i, std::size_t j) {
+        bool isSharp = j == i + 1;
+        for (std::size_t k = i + 1; k < j && !isSharp; ++k)
+            isSharp = dot(normals[sides[i].triangle], normals[sides[k].triangle]) < cosine;
+        if (isSharp)
             found.emplace_back(sides[i].triangle, sides[i].corner);
-        i = j;
-    }
+    });
     std::sort(found.begin(), found.end()); // in the order of the triangles, as neighbours are near each other in it
     std::vector<std::array<std::uint32_t, 2>> edges;
     edges.reserve(found.size());

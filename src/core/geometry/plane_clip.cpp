@@ -1,45 +1,14 @@
 #include "core/geometry/plane_clip.h"
 
+#include "core/geometry/cap.h"
+
 #include <algorithm>
-#include <map>
-#include <unordered_map>
-#include <unordered_set>
 
 namespace wendrix::geometry {
 
 namespace {
 
 constexpr double kInPlaneMetres = 1e-9;
-
-std::uint64_t edge(std::uint32_t from, std::uint32_t to) { return static_cast<std::uint64_t>(from) << 32 | to; }
-
-/// The directed edges of triangles that no other triangle runs along the other way.
-/// @return nothing where two triangles run along one the same way
-std::optional<std::unordered_set<std::uint64_t>> openEdges(const std::vector<Triangle>& triangles)
-{
-    std::unordered_set<std::uint64_t> all;
-    all.reserve(3 * triangles.size());
-    for (const Triangle& t : triangles)
-        for (std::size_t i = 0; i < 3; ++i)
-            if (!all.insert(edge(t[i], t[(i + 1) % 3])).second)
-                return {};
-    std::unordered_set<std::uint64_t> open;
-    for (const std::uint64_t e : all)
-        if (!all.contains(edge(static_cast<std::uint32_t>(e), static_cast<std::uint32_t>(e >> 32))))
-            open.insert(e);
-    return open;
-}
-
-/// Twice the area of triangles, as seen against a direction.
-double areaAlong(const Mesh& mesh, std::size_t from, Vector3 direction)
-{
-    double area = 0;
-    for (std::size_t i = from; i < mesh.triangles.size(); ++i) {
-        const auto c = mesh.corners(i);
-        area += dot(cross(c[1] - c[0], c[2] - c[0]), direction);
-    }
-    return area;
-}
 
 /// The body's faces behind the plane, cut along it; open there. Points of the plane are told.
 class Cutter {
@@ -101,7 +70,7 @@ private:
     }
     std::uint32_t crossing(std::uint32_t a, std::uint32_t b)
     {
-        const auto [at, isNew] = crossings_.try_emplace(edge(std::min(a, b), std::max(a, b)), 0);
+        const auto [at, isNew] = crossings_.try_emplace(directedEdge(std::min(a, b), std::max(a, b)), 0);
         if (isNew) {
             const std::uint32_t low = std::min(a, b), high = std::max(a, b);
             const double share = away_[low] / (away_[low] - away_[high]);
@@ -134,49 +103,10 @@ std::optional<Mesh> clippedBehind(const Mesh& body, const Plane& plane)
         return {};
     // The cap runs along them the other way.
     std::unordered_map<std::uint32_t, std::uint32_t> next;
-    for (const std::uint64_t e : *open) {
-        const auto from = static_cast<std::uint32_t>(e), to = static_cast<std::uint32_t>(e >> 32);
-        if (!cutter.isInPlane[from] || !cutter.isInPlane[to] || !next.emplace(from, to).second)
+    for (const std::uint64_t e : *open)
+        if (!cutter.isInPlane[startOf(e)] || !cutter.isInPlane[endOf(e)] || !next.emplace(endOf(e), startOf(e)).second)
             return {};
-    }
-    const Transform toPlane = plane.frame().inverse();
-    std::map<std::pair<double, double>, std::uint32_t> indices;
-    std::vector<Ring> rings;
-    while (!next.empty()) {
-        Ring ring;
-        const std::uint32_t start = next.begin()->first;
-        std::uint32_t at = start;
-        do {
-            const Point3 p = toPlane.apply(mesh.points[at]);
-            if (!indices.emplace(std::pair{p.x, p.y}, at).second)
-                return {};
-            ring.push_back({p.x, p.y});
-            const auto found = next.find(at);
-            if (found == next.end())
-                return {};
-            at = found->second;
-            next.erase(found);
-        } while (at != start);
-        rings.push_back(std::move(ring));
-    }
-    const std::size_t sides = mesh.triangles.size();
-    for (const Area& area : areasOf(std::move(rings))) {
-        const auto triangles = triangulate(area.outer, area.holes);
-        if (!triangles)
-            return {};
-        std::vector<std::uint32_t> corners;
-        for (const Point2 p : area.outer)
-            corners.push_back(indices.at({p.x, p.y}));
-        for (const Ring& hole : area.holes)
-            for (const Point2 p : hole)
-                corners.push_back(indices.at({p.x, p.y}));
-        for (const Triangle& t : *triangles)
-            mesh.triangles.push_back({corners[t[0]], corners[t[1]], corners[t[2]]});
-    }
-    const auto left = openEdges(mesh.triangles);
-    const double cap = areaAlong(mesh, sides, plane.normal), whole = areaAlong(mesh, 0, plane.normal);
-    const double size = length(boundsOf(mesh).size());
-    if (!left || !left->empty() || std::abs(whole) > 1e-9 * std::max(std::abs(cap), size * size))
+    if (!addCap(mesh, std::move(next), plane) || !isClosedAgain(mesh, plane))
         return {};
     return std::move(mesh);
 }

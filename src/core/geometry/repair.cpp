@@ -1,6 +1,7 @@
 #include "core/geometry/repair.h"
 
 #include "core/base/text.h"
+#include "core/geometry/edge_sides.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,48 +15,11 @@ constexpr double kLargestGapMetres = 5e-4;
 // Beyond so many free edges the shell is a surface, not a solid with a crack.
 constexpr std::size_t kMostCracks = 4000;
 
-struct Side {
-    std::uint32_t low, high;
-    std::uint32_t triangle;
-    std::uint8_t corner;
-    bool isForward;
-    bool operator<(const Side& o) const
-    {
-        return low != o.low ? low < o.low : high != o.high ? high < o.high : triangle < o.triangle;
-    }
-    [[nodiscard]] bool sameEdge(const Side& o) const { return low == o.low && high == o.high; }
-};
-
-std::vector<Side> sidesOf(const Mesh& mesh)
-{
-    std::vector<Side> sides;
-    sides.reserve(mesh.triangles.size() * 3);
-    for (std::uint32_t k = 0; k < mesh.triangles.size(); ++k)
-        for (std::uint8_t i = 0; i < 3; ++i) {
-            const std::uint32_t a = mesh.triangles[k][i], b = mesh.triangles[k][(i + 1) % 3];
-            sides.push_back({std::min(a, b), std::max(a, b), k, i, a < b});
-        }
-    std::sort(sides.begin(), sides.end());
-    return sides;
-}
-
-/// Calls `each(first, last)` for the sides of one edge at a time.
-template <class Each>
-void eachEdge(const std::vector<Side>& sides, Each each)
-{
-    for (std::size_t i = 0; i < sides.size();) {
-        std::size_t j = i + 1;
-        while (j < sides.size() && sides[j].sameEdge(sides[i]))
-            ++j;
-        each(i, j);
-        i = j;
-    }
-}
+using Side = EdgeSide;
 
 /// The sides of edges that only one face has.
-std::vector<Side> freeSides(const Mesh& mesh)
+std::vector<Side> freeSides(const std::vector<Side>& sides)
 {
-    const std::vector<Side> sides = sidesOf(mesh);
     std::vector<Side> free;
     eachEdge(sides, [&](std::size_t i, std::size_t j) {
         if (j == i + 1)
@@ -76,22 +40,64 @@ std::vector<std::uint32_t> cornersOf(const std::vector<Side>& sides)
     return corners;
 }
 
+/// Edges in order of where they start along the axis they spread along most, so that those around a point are found
+/// without looking at all.
+class EdgesAlongAxis {
+public:
+    EdgesAlongAxis(const Mesh& mesh, const std::vector<Side>& edges)
+    {
+        Box3 all;
+        for (const Side& edge : edges)
+            for (const std::uint32_t i : {edge.low, edge.high})
+                all.add(mesh.points[i]);
+        const Vector3 size = all.size();
+        axis_ = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
+        for (std::size_t i = 0; i < edges.size(); ++i) {
+            const Point3 a = mesh.points[edges[i].low], b = mesh.points[edges[i].high];
+            spans_.push_back({std::min(a[axis_], b[axis_]), std::max(a[axis_], b[axis_]), 0, i, a, b - a});
+        }
+        std::sort(spans_.begin(), spans_.end(), [](const Span& a, const Span& b) { return a.low < b.low; });
+        double highest = -1e300;
+        for (Span& span : spans_)
+            span.highestUpToHere = highest = std::max(highest, span.high);
+    }
+
+    /// Whether an edge other than `own` comes within `reach` of a point.
+    [[nodiscard]] bool isAnyNear(Point3 p, double reach, std::size_t own) const
+    {
+        const double from = p[axis_] - reach, to = p[axis_] + reach;
+        auto at = std::upper_bound(spans_.begin(), spans_.end(), to, [](double v, const Span& s) { return v < s.low; });
+        while (at != spans_.begin() && (--at)->highestUpToHere >= from) {
+            if (at->high < from || at->edge == own)
+                continue;
+            const double dd = dot(at->along, at->along);
+            const double f = dd > 0 ? std::clamp(dot(p - at->from, at->along) / dd, 0.0, 1.0) : 0;
+            if (length(p - (at->from + f * at->along)) <= reach)
+                return true;
+        }
+        return false;
+    }
+
+private:
+    struct Span {
+        double low, high, highestUpToHere;
+        std::size_t edge;
+        Point3 from;
+        Vector3 along;
+    };
+    int axis_ = 0;
+    std::vector<Span> spans_;
+};
+
 /// Whether every free edge has another one beside its middle, without which it stays free whatever is joined: of a
 /// surface that was never meant to be closed already the first has none.
 bool mayMeet(const Mesh& mesh, const std::vector<Side>& free, double tolerance)
 {
     const double reach = 4 * tolerance; // both may be moved, and the corners that they are split at
-    for (const Side& one : free) {
-        const Point3 middle = mesh.points[one.low] + 0.5 * (mesh.points[one.high] - mesh.points[one.low]);
-        const bool meets = std::any_of(free.begin(), free.end(), [&](const Side& other) {
-            const Point3 a = mesh.points[other.low], b = mesh.points[other.high];
-            if (&other == &one || std::max(a.x, b.x) < middle.x - reach || std::min(a.x, b.x) > middle.x + reach)
-                return false;
-            const Vector3 d = b - a;
-            const double f = dot(d, d) > 0 ? std::clamp(dot(middle - a, d) / dot(d, d), 0.0, 1.0) : 0;
-            return length(middle - (a + f * d)) <= reach;
-        });
-        if (!meets && length(mesh.points[one.high] - mesh.points[one.low]) > reach)
+    const EdgesAlongAxis edges(mesh, free);
+    for (std::size_t i = 0; i < free.size(); ++i) {
+        const Point3 a = mesh.points[free[i].low], b = mesh.points[free[i].high];
+        if (length(b - a) > reach && !edges.isAnyNear(a + 0.5 * (b - a), reach, i))
             return false;
     }
     return true;
@@ -185,7 +191,7 @@ std::string EdgeFaults::inWords() const
 EdgeFaults edgeFaults(const Mesh& mesh)
 {
     EdgeFaults faults;
-    const std::vector<Side> sides = sidesOf(mesh);
+    const std::vector<Side> sides = sortedSides(mesh);
     eachEdge(sides, [&](std::size_t i, std::size_t j) {
         int balance = 0;
         for (std::size_t k = i; k < j; ++k)
@@ -198,9 +204,10 @@ EdgeFaults edgeFaults(const Mesh& mesh)
     return faults;
 }
 
-std::size_t makeConsistent(Mesh& mesh)
+namespace {
+
+std::size_t makeConsistent(Mesh& mesh, const std::vector<Side>& sides)
 {
-    const std::vector<Side> sides = sidesOf(mesh);
     struct Neighbour {
         std::uint32_t triangle;
         bool agrees;
@@ -249,17 +256,17 @@ std::size_t makeConsistent(Mesh& mesh)
     return turned;
 }
 
-std::optional<Metres> closeGaps(Mesh& mesh, Metres most)
+std::optional<Metres> closeGaps(Mesh& mesh, const std::vector<Side>& sides, Metres most)
 {
-    const std::vector<Side> given = freeSides(mesh);
+    const std::vector<Side> given = freeSides(sides);
     if (given.empty() || given.size() > kMostCracks || !mayMeet(mesh, given, most.value))
         return {};
     for (double tolerance = 1e-6; tolerance <= most.value * 1.0001; tolerance *= tolerance < 1e-4 ? 10 : 5) {
         Mesh tried = mesh;
         const bool isJoined = joinCorners(tried, cornersOf(given), tolerance);
-        std::vector<Side> free = isJoined ? freeSides(tried) : given;
+        std::vector<Side> free = isJoined ? freeSides(sortedSides(tried)) : given;
         for (int pass = 0; pass < 4 && !free.empty() && splitAtCorners(tried, free, tolerance); ++pass)
-            free = freeSides(tried);
+            free = freeSides(sortedSides(tried));
         if (free.empty() && !tried.isEmpty()) {
             mesh = std::move(tried);
             return Metres{tolerance};
@@ -268,22 +275,33 @@ std::optional<Metres> closeGaps(Mesh& mesh, Metres most)
     return {};
 }
 
-void putInOrder(Mesh& shell, bool isHollow, Repairs& repairs)
+} // namespace
+
+std::size_t makeConsistent(Mesh& mesh) { return makeConsistent(mesh, sortedSides(mesh)); }
+
+std::optional<Metres> closeGaps(Mesh& mesh, Metres most) { return closeGaps(mesh, sortedSides(mesh), most); }
+
+bool putInOrder(Mesh& shell, bool isHollow, Repairs& repairs)
 {
     if (shell.isEmpty())
-        return;
-    bool isWhole = isClosed(shell);
+        return false;
+    std::vector<Side> sides = sortedSides(shell);
+    bool isWhole = isClosed(sides);
     if (!isWhole) {
-        repairs.gap = closeGaps(shell, Metres{kLargestGapMetres});
-        repairs.turned += makeConsistent(shell);
-        isWhole = isClosed(shell);
+        repairs.gap = closeGaps(shell, sides, Metres{kLargestGapMetres});
+        if (repairs.gap)
+            sides = sortedSides(shell);
+        const std::size_t turned = makeConsistent(shell, sides);
+        repairs.turned += turned;
+        isWhole = turned > 0 ? isClosed(shell) : repairs.gap && isClosed(sides);
     }
     if (!isWhole)
-        return;
+        return false;
     if (const double volume = volumeOf(shell); (volume < 0) != isHollow && volume != 0) {
         turnOver(shell);
         repairs.wasInsideOut = true;
     }
+    return true;
 }
 
 void Repairs::say(std::vector<Diagnostic>& diagnostics, const std::string& entity) const

@@ -36,6 +36,7 @@ struct Repairs {
 
 /// Puts a shell in order: gaps up to half a millimetre closed, faces turned to agree, the whole facing outwards (or
 /// inwards for a hollow), each noted in `repairs`.
-void putInOrder(Mesh& shell, bool isHollow, Repairs& repairs);
+/// @return whether it is closed then
+bool putInOrder(Mesh& shell, bool isHollow, Repairs& repairs);
 
 } // namespace wendrix::geometry

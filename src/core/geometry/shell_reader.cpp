@@ -73,37 +73,54 @@ void add(Mesh& mesh, const std::vector<Loop>& loops, Repairs& repairs)
     repairs.nonPlanarFaces += done->isNonPlanar ? 1 : 0;
 }
 
-/// The points a loop runs through, as entities.
-std::vector<ifc::EntityId> pointsOfLoop(const ifc::Source& source, const Entity& loop)
+bool isCurvedSurface(const ifc::Source& source, const Entity& face)
 {
-    std::vector<ifc::EntityId> points;
+    return face.isA("IfcFaceSurface") &&
+           !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane");
+}
+
+/// The points a loop runs through, as entities.
+/// @return false where one of its edges is curved
+bool pointsOfLoop(const ifc::Source& source, const Entity& loop, std::vector<ifc::EntityId>& points)
+{
+    points.clear();
     for (const Value point : loop["Polygon"])
         points.push_back(point.reference());
     for (const Value edge : loop["EdgeList"]) {
         const Entity oriented = source.entity(edge);
         const bool isForward = oriented["Orientation"].enumeration() != "F";
         const Entity inner = oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
+        const ifc::TypeId curve = source.typeOf(inner["EdgeGeometry"].reference());
+        if (curve != ifc::kUnknownType && !source.schema().isA(curve, "IfcLine"))
+            return false;
         const Entity vertex = source.entity(isForward ? inner["EdgeStart"] : inner["EdgeEnd"]);
         points.push_back(vertex["VertexGeometry"].reference());
     }
-    return points;
+    return true;
 }
 
 } // namespace
 
-Mesh readShell(const CurveReader& curves, const Entity& shell, Repairs& repairs)
+std::optional<Mesh> readShell(const CurveReader& curves, const Entity& shell, Repairs& repairs)
 {
     const ifc::Source& source = curves.source();
     Mesh mesh;
     PointSet points(mesh);
+    Repairs met;
     std::unordered_map<ifc::EntityId, std::uint32_t> byEntity;
+    std::vector<ifc::EntityId> ofLoop;
     for (const Value faceReference : shell["CfsFaces"]) {
         const Entity face = source.entity(faceReference);
+        if (isCurvedSurface(source, face))
+            return {};
         std::vector<Loop> loops;
         for (const Value boundReference : face["Bounds"]) {
             const Entity bound = source.entity(boundReference);
+            if (!pointsOfLoop(source, source.entity(bound["Bound"]), ofLoop))
+                return {};
             Loop indices;
-            for (const ifc::EntityId point : pointsOfLoop(source, source.entity(bound["Bound"]))) {
+            indices.reserve(ofLoop.size());
+            for (const ifc::EntityId point : ofLoop) {
                 const auto [known, isNew] = byEntity.try_emplace(point, 0u);
                 if (isNew)
                     known->second = points.indexOf(curves.placements().point(source.entity(point)));
@@ -111,35 +128,16 @@ Mesh readShell(const CurveReader& curves, const Entity& shell, Repairs& repairs)
             }
             if (bound["Orientation"].enumeration() == "F")
                 std::reverse(indices.begin(), indices.end());
-            indices = withoutRepeats(indices, true, repairs);
+            indices = withoutRepeats(indices, true, met);
             if (indices.size() < 3)
                 continue;
             // The outer bound comes first, wherever the file has it.
             loops.insert(bound.isA("IfcFaceOuterBound") ? loops.begin() : loops.end(), std::move(indices));
         }
-        add(mesh, loops, repairs);
+        add(mesh, loops, met);
     }
+    repairs = met;
     return mesh;
-}
-
-bool isCurvedShell(const ifc::Source& source, const Entity& shell)
-{
-    for (const Value faceReference : shell["CfsFaces"]) {
-        const Entity face = source.entity(faceReference);
-        if (face.isA("IfcFaceSurface") &&
-            !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane"))
-            return true;
-        for (const Value bound : face["Bounds"])
-            for (const Value edge : source.entity(source.entity(bound)["Bound"])["EdgeList"]) {
-                const Entity oriented = source.entity(edge);
-                const Entity inner =
-                    oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
-                const ifc::TypeId curve = source.typeOf(inner["EdgeGeometry"].reference());
-                if (curve != ifc::kUnknownType && !source.schema().isA(curve, "IfcLine"))
-                    return true;
-            }
-    }
-    return false;
 }
 
 Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const Entity& faceSet, Repairs& repairs,

@@ -5,13 +5,11 @@
 
 namespace wendrix::geometry {
 
-/// Reads IfcClosedShell, IfcOpenShell or any connected face set whose faces are bounded by straight edges (poly loops,
-/// edge loops between vertices); shared points are joined.
+/// Reads IfcClosedShell, IfcOpenShell or any connected face set whose faces are flat and bounded by straight edges
+/// (poly loops, edge loops between vertices); shared points are joined.
 /// What had to be repaired is counted in `repairs`; the shell is not put in order yet.
-[[nodiscard]] Mesh readShell(const CurveReader& curves, const ifc::Entity& shell, Repairs& repairs);
-
-/// Whether a shell has faces or edges that are curved, so that only readCurvedShell can read it.
-[[nodiscard]] bool isCurvedShell(const ifc::Source& source, const ifc::Entity& shell);
+/// @return nothing where a face or an edge is curved, so that only readCurvedShell can read it
+[[nodiscard]] std::optional<Mesh> readShell(const CurveReader& curves, const ifc::Entity& shell, Repairs& repairs);
 
 /// Reads IfcTriangulatedFaceSet or IfcPolygonalFaceSet, with or without PnIndex. Indices out of range cost
 /// their face, with a diagnostic.

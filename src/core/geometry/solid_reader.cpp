@@ -90,46 +90,47 @@ std::vector<Mesh> SolidReader::anyMeshes(const Entity& e, Diagnostics& diagnosti
     return {};
 }
 
-Mesh SolidReader::shell(const Entity& item, const Entity& shell, bool isHollow, Diagnostics& diagnostics) const
+SolidReader::Shell SolidReader::shell(const Entity& item, const Entity& shell, bool isHollow,
+                                      Diagnostics& diagnostics) const
 {
     Repairs repairs;
-    Mesh mesh;
-    if (isCurvedShell(source_, shell)) {
+    auto read = readShell(curves_, shell, repairs);
+    if (!read) {
         std::string why;
-        auto curved = readCurvedShell(curves_, shell, why);
-        if (!curved) {
+        read = readCurvedShell(curves_, shell, why);
+        if (!read) {
             sayNotBuilt(diagnostics, item, why);
             return {};
         }
-        mesh = std::move(*curved);
-    } else {
-        mesh = readShell(curves_, shell, repairs);
     }
-    if (isSomewhere(mesh)) // else it is refused as it is
-        putInOrder(mesh, isHollow, repairs);
+    Shell result{std::move(*read)};
+    if (isSomewhere(result.mesh)) // else it is refused as it is
+        result.isClosed = putInOrder(result.mesh, isHollow, repairs);
     repairs.say(diagnostics, ifc::entityName(shell ? shell.id() : item.id()));
-    return mesh;
+    return result;
 }
 
 std::vector<Mesh> SolidReader::shells(const Entity& e, Diagnostics& diagnostics) const
 {
     std::vector<Mesh> result;
     if (e.isA("IfcManifoldSolidBrep")) {
-        Mesh mesh = shell(e, source_.entity(e["Outer"]), false, diagnostics);
+        Mesh mesh = shell(e, source_.entity(e["Outer"]), false, diagnostics).mesh;
         for (const Value hollow : e["Voids"])
-            mesh.append(shell(e, source_.entity(hollow), true, diagnostics));
+            mesh.append(shell(e, source_.entity(hollow), true, diagnostics).mesh);
         result.push_back(std::move(mesh));
         return result;
     }
-    for (const Value reference : e[e.isA("IfcShellBasedSurfaceModel") ? Name("SbsmBoundary") : Name("FbsmFaces")])
-        result.push_back(shell(e, source_.entity(reference), false, diagnostics));
+    bool isAnyOpen = false;
+    for (const Value reference : e[e.isA("IfcShellBasedSurfaceModel") ? Name("SbsmBoundary") : Name("FbsmFaces")]) {
+        Shell one = shell(e, source_.entity(reference), false, diagnostics);
+        isAnyOpen = isAnyOpen || !one.isClosed;
+        result.push_back(std::move(one.mesh));
+    }
     // A body may be cut into several open shells that close only together.
-    const bool isAnyOpen = std::any_of(result.begin(), result.end(), [](const Mesh& m) { return !isClosed(m); });
     if (result.size() > 1 && isAnyOpen && std::all_of(result.begin(), result.end(), isSomewhere)) {
         Mesh whole = joined(result);
         Repairs repairs;
-        putInOrder(whole, false, repairs);
-        if (isClosed(whole))
+        if (putInOrder(whole, false, repairs))
             return {std::move(whole)};
     }
     return result;

@@ -31,8 +31,12 @@ private:
     [[nodiscard]] std::vector<Mesh> anyMeshes(const ifc::Entity& item, Diagnostics& diagnostics,
                                               const Effort& effort) const;
     [[nodiscard]] std::vector<Mesh> shells(const ifc::Entity& item, Diagnostics& diagnostics) const;
-    [[nodiscard]] Mesh shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow,
-                             Diagnostics& diagnostics) const;
+    struct Shell {
+        Mesh mesh;
+        bool isClosed = false;
+    };
+    [[nodiscard]] Shell shell(const ifc::Entity& item, const ifc::Entity& shell, bool isHollow,
+                              Diagnostics& diagnostics) const;
     [[nodiscard]] std::optional<Mesh> primitive(const ifc::Entity& item) const;
     [[nodiscard]] std::vector<Mesh> booleanResult(const ifc::Entity& item, Diagnostics& diagnostics,
                                                   const Effort& effort) const;

@@ -49,6 +49,12 @@ private:
     }
     void close(std::uint32_t at) { nodes[at].next = static_cast<std::uint32_t>(nodes.size()); }
     char peek() const { return at_ < bytes_.size() ? bytes_[at_] : '\0'; }
+    void skipToNext()
+    {
+        const char c = peek();
+        if (c <= ' ' || c == '/') // most values follow each other without a blank
+            at_ = skipBlank(bytes_, at_);
+    }
     bool text(Kind kind, std::size_t first, std::size_t end)
     {
         if (end - first > 0xFFFFFFFFu)
@@ -65,7 +71,7 @@ private:
     {
         ++at_; // '('
         std::uint32_t count = 0;
-        at_ = skipBlank(bytes_, at_);
+        skipToNext();
         if (peek() == ')') {
             ++at_;
             close(self);
@@ -75,10 +81,10 @@ private:
             if (!value(depth))
                 return false;
             ++count;
-            at_ = skipBlank(bytes_, at_);
+            skipToNext();
             if (peek() == ',') {
                 ++at_;
-                at_ = skipBlank(bytes_, at_);
+                skipToNext();
             } else if (peek() == ')') {
                 ++at_;
                 break;
@@ -123,14 +129,18 @@ private:
     bool reference()
     {
         std::int64_t id = 0;
-        const char* first = bytes_.data() + at_ + 1;
-        const auto [end, code] = std::from_chars(first, bytes_.data() + bytes_.size(), id);
-        if (code != std::errc{} || id <= 0)
+        std::size_t end = at_ + 1;
+        const auto isDigit = [&] { return end < bytes_.size() && bytes_[end] >= '0' && bytes_[end] <= '9'; };
+        for (; end < at_ + 19 && isDigit(); ++end) // eighteen digits never overflow
+            id = 10 * id + (bytes_[end] - '0');
+        if (id <= 0 || isDigit())
             return fail("a reference has no number");
-        const std::uint32_t self = add(Kind::Reference);
-        nodes[self].integer = id;
-        at_ = static_cast<std::size_t>(end - bytes_.data());
-        close(self);
+        at_ = end;
+        const auto self = static_cast<std::uint32_t>(nodes.size());
+        Node& node = nodes.emplace_back();
+        node.kind = Kind::Reference;
+        node.integer = id;
+        node.next = self + 1;
         return true;
     }
 
