@@ -277,18 +277,17 @@ std::optional<std::vector<Triangle>> triangulate(std::span<const Point2> outer, 
     return triangles;
 }
 
-std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& given)
+std::optional<FaceRepairs> addFace(Mesh& mesh, std::vector<std::vector<std::uint32_t>> loops)
 {
     FaceRepairs repairs;
-    if (given.empty() || given[0].size() < 3)
+    if (loops.empty() || loops[0].size() < 3)
         return {};
-    if (given.size() == 1 && given[0].size() == 3) {
-        mesh.triangles.push_back({given[0][0], given[0][1], given[0][2]});
-        const Vector3 n = newellNormal(mesh.points, given[0]);
+    if (loops.size() == 1 && loops[0].size() == 3) {
+        mesh.triangles.push_back({loops[0][0], loops[0][1], loops[0][2]});
+        const Vector3 n = newellNormal(mesh.points, loops[0]);
         repairs.isFlat = !(length(n) > 0);
         return repairs;
     }
-    std::vector<std::vector<std::uint32_t>> loops = given;
     std::erase_if(loops, [](const auto& loop) { return loop.size() < 3; });
     if (loops.size() > 1) {
         const auto largest = std::max_element(loops.begin(), loops.end(), [&](const auto& a, const auto& b) {
@@ -311,6 +310,7 @@ std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std
     double leaves = 0;
     const auto flat = [&](const std::vector<std::uint32_t>& loop) {
         Ring ring;
+        ring.reserve(loop.size());
         for (const std::uint32_t i : loop) {
             const Vector3 d = mesh.points[i] - o;
             leaves = std::max(leaves, std::abs(dot(d, z)));

@@ -57,6 +57,6 @@ struct FaceRepairs {
 /// A planar face in space: loops of indices into `points`, the first one outer.
 /// Adds its triangles to `mesh` (which shares the points), facing as the outer loop runs.
 /// @return nothing where its loops cross.
-[[nodiscard]] std::optional<FaceRepairs> addFace(Mesh& mesh, const std::vector<std::vector<std::uint32_t>>& loops);
+[[nodiscard]] std::optional<FaceRepairs> addFace(Mesh& mesh, std::vector<std::vector<std::uint32_t>> loops);
 
 } // namespace wendrix::geometry

@@ -28,65 +28,105 @@ std::vector<Side> freeSides(const std::vector<Side>& sides)
     return free;
 }
 
-std::vector<std::uint32_t> cornersOf(const std::vector<Side>& sides)
+Box3 boundsOf(const Mesh& mesh, const std::vector<Side>& edges)
 {
-    std::vector<std::uint32_t> corners;
-    for (const Side& s : sides) {
-        corners.push_back(s.low);
-        corners.push_back(s.high);
+    Box3 box;
+    for (const Side& edge : edges)
+        for (const std::uint32_t i : {edge.low, edge.high})
+            box.add(mesh.points[i]);
+    return box;
+}
+
+/// The axis along which a point has the fewest edges beside it: where their own extents are the least share of all.
+int axisToSort(const Mesh& mesh, const std::vector<Side>& edges)
+{
+    const Vector3 whole = boundsOf(mesh, edges).size();
+    Vector3 own;
+    for (const Side& edge : edges) {
+        const Vector3 d = mesh.points[edge.high] - mesh.points[edge.low];
+        own = own + Vector3{std::abs(d.x), std::abs(d.y), std::abs(d.z)};
     }
+    int best = 0;
+    for (int axis = 1; axis < 3; ++axis)
+        if (own[axis] * whole[best] < own[best] * whole[axis])
+            best = axis;
+    return best;
+}
+
+/// The corners of edges by where they are along an axis, in order of it.
+std::vector<std::pair<double, std::uint32_t>> cornersAlong(const Mesh& mesh, const std::vector<Side>& edges, int axis)
+{
+    std::vector<std::pair<double, std::uint32_t>> corners;
+    corners.reserve(2 * edges.size());
+    for (const Side& edge : edges)
+        for (const std::uint32_t v : {edge.low, edge.high})
+            corners.emplace_back(mesh.points[v][axis], v);
     std::sort(corners.begin(), corners.end());
     corners.erase(std::unique(corners.begin(), corners.end()), corners.end());
     return corners;
 }
 
-/// Edges in order of where they start along the axis they spread along most, so that those around a point are found
-/// without looking at all.
-class EdgesAlongAxis {
+/// Free edges, and those around a point of them: the first questions look at all of them, which is all that a surface
+/// that was never meant to be closed asks; then they are sorted into slices along one axis.
+class FreeEdges {
 public:
-    EdgesAlongAxis(const Mesh& mesh, const std::vector<Side>& edges)
-    {
-        Box3 all;
-        for (const Side& edge : edges)
-            for (const std::uint32_t i : {edge.low, edge.high})
-                all.add(mesh.points[i]);
-        const Vector3 size = all.size();
-        axis_ = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
-        for (std::size_t i = 0; i < edges.size(); ++i) {
-            const Point3 a = mesh.points[edges[i].low], b = mesh.points[edges[i].high];
-            spans_.push_back({std::min(a[axis_], b[axis_]), std::max(a[axis_], b[axis_]), 0, i, a, b - a});
-        }
-        std::sort(spans_.begin(), spans_.end(), [](const Span& a, const Span& b) { return a.low < b.low; });
-        double highest = -1e300;
-        for (Span& span : spans_)
-            span.highestUpToHere = highest = std::max(highest, span.high);
-    }
+    FreeEdges(const Mesh& mesh, const std::vector<Side>& edges) : mesh_(mesh), edges_(edges) {}
 
     /// Whether an edge other than `own` comes within `reach` of a point.
-    [[nodiscard]] bool isAnyNear(Point3 p, double reach, std::size_t own) const
+    [[nodiscard]] bool isAnyNear(Point3 p, double reach, std::size_t own)
     {
-        const double from = p[axis_] - reach, to = p[axis_] + reach;
-        auto at = std::upper_bound(spans_.begin(), spans_.end(), to, [](double v, const Span& s) { return v < s.low; });
-        while (at != spans_.begin() && (--at)->highestUpToHere >= from) {
-            if (at->high < from || at->edge == own)
-                continue;
-            const double dd = dot(at->along, at->along);
-            const double f = dd > 0 ? std::clamp(dot(p - at->from, at->along) / dd, 0.0, 1.0) : 0;
-            if (length(p - (at->from + f * at->along)) <= reach)
-                return true;
+        Box3 around;
+        around.add(p);
+        around = around.grownBy(reach);
+        const auto isNear = [&](std::size_t i) {
+            const Point3 a = mesh_.points[edges_[i].low], b = mesh_.points[edges_[i].high];
+            if (i == own || std::max(a.x, b.x) < around.min.x || std::min(a.x, b.x) > around.max.x ||
+                std::max(a.y, b.y) < around.min.y || std::min(a.y, b.y) > around.max.y)
+                return false;
+            const Vector3 d = b - a;
+            const double dd = dot(d, d), f = dd > 0 ? std::clamp(dot(p - a, d) / dd, 0.0, 1.0) : 0;
+            return length(p - (a + f * d)) <= reach;
+        };
+        if (asked_++ < kAskedOfAll) {
+            for (std::size_t i = 0; i < edges_.size(); ++i)
+                if (isNear(i))
+                    return true;
+            return false;
         }
+        if (slices_.empty())
+            sort();
+        for (std::size_t k = sliceOf(around.min[axis_]); k <= sliceOf(around.max[axis_]); ++k)
+            if (std::any_of(slices_[k].begin(), slices_[k].end(), isNear))
+                return true;
         return false;
     }
 
 private:
-    struct Span {
-        double low, high, highestUpToHere;
-        std::size_t edge;
-        Point3 from;
-        Vector3 along;
-    };
-    int axis_ = 0;
-    std::vector<Span> spans_;
+    static constexpr int kAskedOfAll = 8;
+
+    void sort()
+    {
+        all_ = boundsOf(mesh_, edges_);
+        axis_ = axisToSort(mesh_, edges_);
+        slices_.resize(std::clamp<std::size_t>(edges_.size() / 8, 1, 256));
+        for (std::uint32_t i = 0; i < edges_.size(); ++i) {
+            const double a = mesh_.points[edges_[i].low][axis_], b = mesh_.points[edges_[i].high][axis_];
+            for (std::size_t k = sliceOf(std::min(a, b)), last = sliceOf(std::max(a, b)); k <= last; ++k)
+                slices_[k].push_back(i);
+        }
+    }
+    [[nodiscard]] std::size_t sliceOf(double v) const
+    {
+        const double whole = all_.size()[axis_], last = static_cast<double>(slices_.size() - 1);
+        const double share = whole > 0 ? (v - all_.min[axis_]) / whole : 0;
+        return static_cast<std::size_t>(std::clamp(share * static_cast<double>(slices_.size()), 0.0, last));
+    }
+
+    const Mesh& mesh_;
+    const std::vector<Side>& edges_;
+    int asked_ = 0, axis_ = 0;
+    Box3 all_;
+    std::vector<std::vector<std::uint32_t>> slices_;
 };
 
 /// Whether every free edge has another one beside its middle, without which it stays free whatever is joined: of a
@@ -94,7 +134,7 @@ private:
 bool mayMeet(const Mesh& mesh, const std::vector<Side>& free, double tolerance)
 {
     const double reach = 4 * tolerance; // both may be moved, and the corners that they are split at
-    const EdgesAlongAxis edges(mesh, free);
+    FreeEdges edges(mesh, free);
     for (std::size_t i = 0; i < free.size(); ++i) {
         const Point3 a = mesh.points[free[i].low], b = mesh.points[free[i].high];
         if (length(b - a) > reach && !edges.isAnyNear(a + 0.5 * (b - a), reach, i))
@@ -103,22 +143,21 @@ bool mayMeet(const Mesh& mesh, const std::vector<Side>& free, double tolerance)
     return true;
 }
 
-/// Joins corners of free edges that are nearer than the tolerance; false where there are none.
-bool joinCorners(Mesh& mesh, const std::vector<std::uint32_t>& corners, double tolerance)
+/// Joins corners of edges that are nearer than the tolerance; false where there are none.
+bool joinCorners(Mesh& mesh, const std::vector<Side>& edges, double tolerance)
 {
-    std::vector<std::uint32_t> byX = corners;
-    std::sort(byX.begin(), byX.end(), [&](std::uint32_t a, std::uint32_t b) {
-        return mesh.points[a].x != mesh.points[b].x ? mesh.points[a].x < mesh.points[b].x : a < b;
-    });
+    const std::vector<std::pair<double, std::uint32_t>> corners = cornersAlong(mesh, edges, axisToSort(mesh, edges));
     std::vector<std::uint32_t> to(mesh.points.size());
     std::iota(to.begin(), to.end(), 0u);
     bool isAny = false;
-    for (std::size_t i = 0; i < byX.size(); ++i) {
-        if (to[byX[i]] != byX[i])
+    for (auto at = corners.begin(); at != corners.end(); ++at) {
+        const std::uint32_t v = at->second;
+        if (to[v] != v)
             continue;
-        for (std::size_t j = i + 1; j < byX.size() && mesh.points[byX[j]].x - mesh.points[byX[i]].x <= tolerance; ++j)
-            if (to[byX[j]] == byX[j] && length(mesh.points[byX[j]] - mesh.points[byX[i]]) <= tolerance) {
-                to[byX[j]] = byX[i];
+        for (auto other = at + 1; other != corners.end() && other->first - at->first <= tolerance; ++other)
+            if (const std::uint32_t w = other->second;
+                to[w] == w && length(mesh.points[w] - mesh.points[v]) <= tolerance) {
+                to[w] = v;
                 isAny = true;
             }
     }
@@ -135,7 +174,8 @@ bool splitAtCorners(Mesh& mesh, const std::vector<Side>& free, double tolerance)
 {
     if (free.empty() || free.size() > kMostCracks)
         return false;
-    const std::vector<std::uint32_t> corners = cornersOf(free);
+    const int axis = axisToSort(mesh, free);
+    const std::vector<std::pair<double, std::uint32_t>> corners = cornersAlong(mesh, free, axis);
     std::vector<char> isSplit(mesh.triangles.size(), 0);
     std::vector<Triangle> added;
     for (const Side& s : free) {
@@ -146,7 +186,11 @@ bool splitAtCorners(Mesh& mesh, const std::vector<Side>& free, double tolerance)
         const Vector3 d = mesh.points[b] - mesh.points[a];
         const double ll = dot(d, d);
         std::vector<std::pair<double, std::uint32_t>> on;
-        for (const std::uint32_t v : corners) {
+        const double from = std::min(mesh.points[a][axis], mesh.points[b][axis]) - tolerance;
+        const double to = std::max(mesh.points[a][axis], mesh.points[b][axis]) + tolerance;
+        for (auto at = std::lower_bound(corners.begin(), corners.end(), std::pair{from, 0u});
+             at != corners.end() && at->first <= to; ++at) {
+            const std::uint32_t v = at->second;
             if (v == a || v == b || v == c || !(ll > 0))
                 continue;
             const double f = dot(mesh.points[v] - mesh.points[a], d) / ll;
@@ -157,12 +201,12 @@ bool splitAtCorners(Mesh& mesh, const std::vector<Side>& free, double tolerance)
             continue;
         std::sort(on.begin(), on.end());
         isSplit[s.triangle] = 1;
-        std::uint32_t from = a;
+        std::uint32_t last = a;
         for (const auto& [f, v] : on) {
-            added.push_back({from, v, c});
-            from = v;
+            added.push_back({last, v, c});
+            last = v;
         }
-        added.push_back({from, b, c});
+        added.push_back({last, b, c});
     }
     if (added.empty())
         return false;
@@ -263,7 +307,7 @@ std::optional<Metres> closeGaps(Mesh& mesh, const std::vector<Side>& sides, Metr
         return {};
     for (double tolerance = 1e-6; tolerance <= most.value * 1.0001; tolerance *= tolerance < 1e-4 ? 10 : 5) {
         Mesh tried = mesh;
-        const bool isJoined = joinCorners(tried, cornersOf(given), tolerance);
+        const bool isJoined = joinCorners(tried, given, tolerance);
         std::vector<Side> free = isJoined ? freeSides(sortedSides(tried)) : given;
         for (int pass = 0; pass < 4 && !free.empty() && splitAtCorners(tried, free, tolerance); ++pass)
             free = freeSides(sortedSides(tried));

@@ -1,10 +1,10 @@
 #include "core/geometry/shell_reader.h"
 
 #include "core/geometry/cell_hash.h"
+#include "core/geometry/flat_index.h"
 
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
 
 namespace wendrix::geometry {
 
@@ -14,6 +14,10 @@ using step::Value;
 namespace {
 
 using Loop = std::vector<std::uint32_t>;
+
+struct EntityHash {
+    std::size_t operator()(ifc::EntityId id) const { return (id * 0x9E3779B97F4A7C15ull) >> 20; }
+};
 
 /// Joins points that are the same to a tenth of a micrometre: exporters write each face with its own.
 class PointSet {
@@ -25,11 +29,11 @@ public:
             return std::isfinite(v) ? static_cast<std::int64_t>(std::llround(std::clamp(v, -1e11, 1e11) * 1e7))
                                     : INT64_MAX;
         };
-        const auto [found, isNew] =
-            known_.try_emplace({cell(p.x), cell(p.y), cell(p.z)}, static_cast<std::uint32_t>(mesh_.points.size()));
+        const auto [number, isNew] =
+            known_.tryEmplace({cell(p.x), cell(p.y), cell(p.z)}, static_cast<std::uint32_t>(mesh_.points.size()));
         if (isNew)
             mesh_.points.push_back(p);
-        return found->second;
+        return number;
     }
     void reserve(std::size_t n)
     {
@@ -39,17 +43,15 @@ public:
 
 private:
     Mesh& mesh_;
-    std::unordered_map<Cell, std::uint32_t, CellHash> known_;
+    FlatIndex<Cell, CellHash> known_;
 };
 
 /// Without neighbours that are one point; a closing repetition of the first is no fault.
-Loop withoutRepeats(const Loop& loop, bool mayClose, Repairs& repairs)
+Loop withoutRepeats(Loop kept, bool mayClose, Repairs& repairs)
 {
-    Loop kept;
-    for (const std::uint32_t i : loop)
-        if (kept.empty() || kept.back() != i)
-            kept.push_back(i);
-    const bool hadRepeats = kept.size() != loop.size();
+    const auto repeats = std::unique(kept.begin(), kept.end());
+    const bool hadRepeats = repeats != kept.end();
+    kept.erase(repeats, kept.end());
     std::size_t closing = 0;
     while (kept.size() > 1 && kept.front() == kept.back()) {
         kept.pop_back();
@@ -60,9 +62,9 @@ Loop withoutRepeats(const Loop& loop, bool mayClose, Repairs& repairs)
     return kept;
 }
 
-void add(Mesh& mesh, const std::vector<Loop>& loops, Repairs& repairs)
+void add(Mesh& mesh, std::vector<Loop> loops, Repairs& repairs)
 {
-    const auto done = addFace(mesh, loops);
+    const auto done = addFace(mesh, std::move(loops));
     if (!done) {
         ++repairs.lostFaces;
         return;
@@ -73,31 +75,56 @@ void add(Mesh& mesh, const std::vector<Loop>& loops, Repairs& repairs)
     repairs.nonPlanarFaces += done->isNonPlanar ? 1 : 0;
 }
 
-bool isCurvedSurface(const ifc::Source& source, const Entity& face)
-{
-    return face.isA("IfcFaceSurface") &&
-           !source.schema().isA(source.typeOf(face["FaceSurface"].reference()), "IfcPlane");
-}
-
-/// The points a loop runs through, as entities.
-/// @return false where one of its edges is curved
-bool pointsOfLoop(const ifc::Source& source, const Entity& loop, std::vector<ifc::EntityId>& points)
-{
-    points.clear();
-    for (const Value point : loop["Polygon"])
-        points.push_back(point.reference());
-    for (const Value edge : loop["EdgeList"]) {
-        const Entity oriented = source.entity(edge);
-        const bool isForward = oriented["Orientation"].enumeration() != "F";
-        const Entity inner = oriented.isA("IfcOrientedEdge") ? source.entity(oriented["EdgeElement"]) : oriented;
-        const ifc::TypeId curve = source.typeOf(inner["EdgeGeometry"].reference());
-        if (curve != ifc::kUnknownType && !source.schema().isA(curve, "IfcLine"))
-            return false;
-        const Entity vertex = source.entity(isForward ? inner["EdgeStart"] : inner["EdgeEnd"]);
-        points.push_back(vertex["VertexGeometry"].reference());
+/// Reads the faces of one shell down to their points. What most files have, plain faces with poly loops, is read as
+/// the lists of references it is.
+class FaceReader {
+public:
+    explicit FaceReader(const ifc::Source& source)
+        : source_(source), face_(source.schema().type("IfcFace")), polyLoop_(source.schema().type("IfcPolyLoop"))
+    {
     }
-    return true;
-}
+
+    /// The bounds of a face.
+    /// @return false where its surface is curved
+    bool boundsOf(ifc::EntityId face, std::vector<ifc::EntityId>& bounds) const
+    {
+        if (source_.typeOf(face) == face_ && source_.references(face, bounds))
+            return true;
+        bounds.clear();
+        const Entity e = source_.entity(face);
+        for (const Value bound : e["Bounds"])
+            bounds.push_back(bound.reference());
+        return !e.isA("IfcFaceSurface") ||
+               source_.schema().isA(source_.typeOf(e["FaceSurface"].reference()), "IfcPlane");
+    }
+
+    /// The points a loop runs through.
+    /// @return false where one of its edges is curved
+    bool pointsOf(ifc::EntityId loop, std::vector<ifc::EntityId>& points) const
+    {
+        if (source_.typeOf(loop) == polyLoop_ && source_.references(loop, points))
+            return true;
+        points.clear();
+        const Entity e = source_.entity(loop);
+        for (const Value point : e["Polygon"])
+            points.push_back(point.reference());
+        for (const Value edge : e["EdgeList"]) {
+            const Entity oriented = source_.entity(edge);
+            const bool isForward = oriented["Orientation"].enumeration() != "F";
+            const Entity inner = oriented.isA("IfcOrientedEdge") ? source_.entity(oriented["EdgeElement"]) : oriented;
+            const ifc::TypeId curve = source_.typeOf(inner["EdgeGeometry"].reference());
+            if (curve != ifc::kUnknownType && !source_.schema().isA(curve, "IfcLine"))
+                return false;
+            const Entity vertex = source_.entity(isForward ? inner["EdgeStart"] : inner["EdgeEnd"]);
+            points.push_back(vertex["VertexGeometry"].reference());
+        }
+        return true;
+    }
+
+private:
+    const ifc::Source& source_;
+    ifc::TypeId face_, polyLoop_;
+};
 
 } // namespace
 
@@ -107,34 +134,38 @@ std::optional<Mesh> readShell(const CurveReader& curves, const Entity& shell, Re
     Mesh mesh;
     PointSet points(mesh);
     Repairs met;
-    std::unordered_map<ifc::EntityId, std::uint32_t> byEntity;
-    std::vector<ifc::EntityId> ofLoop;
-    for (const Value faceReference : shell["CfsFaces"]) {
-        const Entity face = source.entity(faceReference);
-        if (isCurvedSurface(source, face))
+    FlatIndex<ifc::EntityId, EntityHash> byEntity; // numbers of `ofEntity`
+    std::vector<std::uint32_t> ofEntity;           // points of the mesh
+    const FaceReader reader(source);
+    std::vector<ifc::EntityId> bounds, ofLoop;
+    const Value faces = shell["CfsFaces"];
+    points.reserve(faces.size());
+    byEntity.reserve(faces.size());
+    for (const Value faceReference : faces) {
+        if (!reader.boundsOf(faceReference.reference(), bounds))
             return {};
         std::vector<Loop> loops;
-        for (const Value boundReference : face["Bounds"]) {
-            const Entity bound = source.entity(boundReference);
-            if (!pointsOfLoop(source, source.entity(bound["Bound"]), ofLoop))
+        for (const ifc::EntityId boundId : bounds) {
+            const Entity bound = source.entity(boundId);
+            if (!reader.pointsOf(bound["Bound"].reference(), ofLoop))
                 return {};
             Loop indices;
             indices.reserve(ofLoop.size());
             for (const ifc::EntityId point : ofLoop) {
-                const auto [known, isNew] = byEntity.try_emplace(point, 0u);
+                const auto [number, isNew] = byEntity.tryEmplace(point, static_cast<std::uint32_t>(ofEntity.size()));
                 if (isNew)
-                    known->second = points.indexOf(curves.placements().point(source.entity(point)));
-                indices.push_back(known->second);
+                    ofEntity.push_back(points.indexOf(curves.placements().point(source.entity(point))));
+                indices.push_back(ofEntity[number]);
             }
             if (bound["Orientation"].enumeration() == "F")
                 std::reverse(indices.begin(), indices.end());
-            indices = withoutRepeats(indices, true, met);
+            indices = withoutRepeats(std::move(indices), true, met);
             if (indices.size() < 3)
                 continue;
             // The outer bound comes first, wherever the file has it.
             loops.insert(bound.isA("IfcFaceOuterBound") ? loops.begin() : loops.end(), std::move(indices));
         }
-        add(mesh, loops, met);
+        add(mesh, std::move(loops), met);
     }
     repairs = met;
     return mesh;
@@ -171,7 +202,7 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
             }
             loop.push_back(coordinates[static_cast<std::size_t>(i - 1)]);
         }
-        return withoutRepeats(loop, false, repairs);
+        return withoutRepeats(std::move(loop), false, repairs);
     };
     if (faceSet.isA("IfcTriangulatedFaceSet")) {
         const Value triangles = faceSet["CoordIndex"], flags = faceSet["Flags"];
@@ -202,7 +233,7 @@ Mesh readTessellation(const ifc::Source& source, double lengthToMetres, const En
             std::vector<Loop> loops{loopOf(face["CoordIndex"])};
             for (const Value inner : face["InnerCoordIndices"])
                 loops.push_back(loopOf(inner));
-            add(mesh, loops, repairs);
+            add(mesh, std::move(loops), repairs);
         }
     }
     if (outOfRange > 0)

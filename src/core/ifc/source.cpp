@@ -1,5 +1,7 @@
 #include "core/ifc/source.h"
 
+#include "core/step/parse.h"
+
 #include <algorithm>
 #include <map>
 #include <mutex>
@@ -45,6 +47,12 @@ TypeId Source::typeOf(EntityId id) const
 {
     const step::Entry* entry = id != 0 ? file_.entities().find(id) : nullptr;
     return entry != nullptr ? typeOf(*entry) : kUnknownType;
+}
+
+bool Source::references(EntityId id, std::vector<EntityId>& list) const
+{
+    const step::Entry* entry = file_.entities().find(id);
+    return entry != nullptr && step::parseReferences(file_.argumentsOf(*entry), list);
 }
 
 std::vector<std::uint32_t> Source::positions(Name ancestor) const

@@ -1,5 +1,7 @@
 #include "core/ifc/styles.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 
 namespace wendrix::ifc {
@@ -36,16 +38,27 @@ std::optional<SurfaceColour> Styles::colourOf(EntityId id, int depth)
 
 Styles::Styles(const Source& source, const Progress& progress) : source_(source)
 {
-    source.forEach("IfcStyledItem", [&](const Entity& styled) {
-        const EntityId item = styled["Item"].reference();
-        if (item == 0 || progress.isCancelled() || byItem_.contains(item))
-            return;
+    struct Styled {
+        EntityId item = 0;
+        std::vector<EntityId> styles;
+    };
+    const std::vector<std::uint32_t> positions = source.positions("IfcStyledItem");
+    std::vector<Styled> items(positions.size());
+    tbb::parallel_for(std::size_t{0}, positions.size(), [&](std::size_t i) {
+        const Entity styled = source.entity(source.file().entities().all()[positions[i]]);
+        items[i].item = styled["Item"].reference();
         for (const Value style : styled["Styles"])
-            if (const auto colour = colourOf(style.reference())) {
-                byItem_.emplace(item, *colour);
+            items[i].styles.push_back(style.reference());
+    });
+    for (const Styled& styled : items) {
+        if (styled.item == 0 || progress.isCancelled() || byItem_.contains(styled.item))
+            continue;
+        for (const EntityId style : styled.styles)
+            if (const auto colour = colourOf(style)) {
+                byItem_.emplace(styled.item, *colour);
                 break;
             }
-    });
+    }
     source.forEach("IfcMaterialDefinitionRepresentation", [&](const Entity& definition) {
         const EntityId material = definition["RepresentedMaterial"].reference();
         for (const Value representation : definition["Representations"])

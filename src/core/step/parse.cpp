@@ -19,6 +19,20 @@ bool isWord(char c)
     return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
 }
 
+/// The number of the reference at bytes[at] == '#', and `at` moved behind it; 0 where there is none.
+std::int64_t referenceAt(std::string_view bytes, std::size_t& at)
+{
+    std::int64_t id = 0;
+    std::size_t end = at + 1;
+    const auto isDigit = [&] { return end < bytes.size() && bytes[end] >= '0' && bytes[end] <= '9'; };
+    for (; end < at + 19 && isDigit(); ++end) // eighteen digits never overflow
+        id = 10 * id + (bytes[end] - '0');
+    if (isDigit())
+        return 0;
+    at = end;
+    return id;
+}
+
 class Parser {
 public:
     /// @param scratch  where the nodes grow; its capacity is kept from one instance to the next
@@ -128,14 +142,9 @@ private:
 
     bool reference()
     {
-        std::int64_t id = 0;
-        std::size_t end = at_ + 1;
-        const auto isDigit = [&] { return end < bytes_.size() && bytes_[end] >= '0' && bytes_[end] <= '9'; };
-        for (; end < at_ + 19 && isDigit(); ++end) // eighteen digits never overflow
-            id = 10 * id + (bytes_[end] - '0');
-        if (id <= 0 || isDigit())
+        const std::int64_t id = referenceAt(bytes_, at_);
+        if (id == 0)
             return fail("a reference has no number");
-        at_ = end;
         const auto self = static_cast<std::uint32_t>(nodes.size());
         Node& node = nodes.emplace_back();
         node.kind = Kind::Reference;
@@ -297,6 +306,30 @@ Instance parseArguments(std::string_view bytes, std::string& problem)
     if (scratch.capacity() > kLargestScratch)
         scratch = {};
     return instance;
+}
+
+bool parseReferences(std::string_view bytes, std::vector<EntityId>& references)
+{
+    references.clear();
+    std::size_t at = 0;
+    const auto isNext = [&](char wanted) {
+        if (at < bytes.size() && bytes[at] != wanted)
+            at = skipBlank(bytes, at);
+        const bool isIt = at < bytes.size() && bytes[at] == wanted;
+        at += isIt && wanted != '#' ? 1 : 0;
+        return isIt;
+    };
+    if (!isNext('(') || !isNext('('))
+        return false;
+    do {
+        if (!isNext('#'))
+            return false;
+        const std::int64_t id = referenceAt(bytes, at);
+        if (id == 0)
+            return false;
+        references.push_back(static_cast<EntityId>(id));
+    } while (isNext(','));
+    return isNext(')') && isNext(')');
 }
 
 } // namespace wendrix::step

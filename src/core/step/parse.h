@@ -10,6 +10,11 @@ namespace wendrix::step {
 /// @param problem  set to what is wrong, in words, when the result is empty.
 [[nodiscard]] Instance parseArguments(std::string_view bytes, std::string& problem);
 
+/// Reads the arguments of an entity that has one list of references and nothing else, as faces and loops do: their
+/// numbers, without a node for each.
+/// @return false where the arguments are something else, or not well formed; `references` is of no use then
+[[nodiscard]] bool parseReferences(std::string_view bytes, std::vector<EntityId>& references);
+
 /// Where white space and comments that start at `at` end.
 [[nodiscard]] std::size_t skipBlank(std::string_view bytes, std::size_t at);
 /// Just behind the closing quote of the string that opens at `at`; npos if it never closes.
