@@ -1,17 +1,13 @@
 #include "core/step/scanner.h"
 
 #include "core/base/text.h"
+#include "core/step/entity_table.h"
 #include "core/step/parse.h"
+#include "core/step/scan_ahead.h"
+#include "core/step/statement.h"
 
-#include <array>
 #include <charconv>
-#include <cstring>
-#include <limits>
-
-#ifdef __SSE2__
-#include <bit>
-#include <emmintrin.h>
-#endif
+#include <optional>
 
 namespace wendrix::step {
 
@@ -21,182 +17,10 @@ constexpr std::size_t kNone = std::string_view::npos;
 // Diagnostics that one damaged file may fill memory with; past these they are counted.
 constexpr std::size_t kMostDiagnostics = 1000;
 
-constexpr std::array<bool, 256> kEndsWord = [] {
-    std::array<bool, 256> table{};
-    for (const char c : {'(', ' ', '\n', '\r', '\t', '/', ';', '\0'})
-        table[static_cast<unsigned char>(c)] = true;
-    return table;
-}();
-constexpr std::array<bool, 256> kMatters = [] {
-    std::array<bool, 256> table{};
-    for (const char c : {';', '\'', '"', '/'})
-        table[static_cast<unsigned char>(c)] = true;
-    return table;
-}();
-
-/// The first byte at or after `at` that may end a statement or hide its end.
-std::size_t nextThatMatters(const char* data, std::size_t size, std::size_t at)
-{
-#ifdef __SSE2__
-    const __m128i semicolon = _mm_set1_epi8(';'), quote = _mm_set1_epi8('\''), twice = _mm_set1_epi8('"'),
-                  slash = _mm_set1_epi8('/');
-    for (; at + 16 <= size; at += 16) {
-        const __m128i bytes = _mm_loadu_si128(reinterpret_cast<const __m128i*>(data + at));
-        const __m128i found = _mm_or_si128(_mm_or_si128(_mm_cmpeq_epi8(bytes, semicolon), _mm_cmpeq_epi8(bytes, quote)),
-                                           _mm_or_si128(_mm_cmpeq_epi8(bytes, twice), _mm_cmpeq_epi8(bytes, slash)));
-        if (const int mask = _mm_movemask_epi8(found); mask != 0)
-            return at + static_cast<std::size_t>(std::countr_zero(static_cast<unsigned>(mask)));
-    }
-#endif
-    while (at < size && !kMatters[static_cast<unsigned char>(data[at])])
-        ++at;
-    return at;
-}
-
-bool isDigit(char c) { return c >= '0' && c <= '9'; }
-
-bool isWordEnd(char c) { return (c >= 'A' && c <= 'Z') || isDigit(c) || c == '_' || (c >= 'a' && c <= 'z'); }
-
-/// Where a line between `from` and `to` begins like an entity ("#12="); kNone if none does.
-std::size_t entityLine(std::string_view bytes, std::size_t from, std::size_t to)
-{
-    for (std::size_t line = bytes.find('\n', from); line < to; line = bytes.find('\n', line + 1)) {
-        std::size_t at = line + 1;
-        while (at < to && (bytes[at] == ' ' || bytes[at] == '\t'))
-            ++at;
-        const std::size_t start = at;
-        if (at >= to || bytes[at] != '#')
-            continue;
-        while (++at < to && isDigit(bytes[at])) {
-        }
-        while (at < to && bytes[at] == ' ')
-            ++at;
-        if (at < to && bytes[at] == '=' && at > start + 1)
-            return start;
-    }
-    return kNone;
-}
-
-struct Statement {
-    std::size_t end = kNone; ///< of its ';', or where the next one begins
-    bool isBroken = false;   ///< a string in it was never closed
-};
-
-/// From `at` to the ';' outside strings, binaries and comments.
-Statement statementFrom(std::string_view bytes, std::size_t at)
-{
-    const char* const data = bytes.data();
-    const std::size_t size = bytes.size();
-    const std::size_t start = at;
-    for (;;) {
-        at = nextThatMatters(data, size, at);
-        if (at >= size)
-            return {};
-        if (data[at] == ';')
-            return {at, false};
-        if (data[at] == '/') {
-            if (at + 1 >= size || data[at + 1] != '*') {
-                ++at;
-                continue;
-            }
-            const std::size_t end = bytes.find("*/", at + 2);
-            if (end == kNone)
-                return {};
-            at = end + 2;
-            continue;
-        }
-        const std::size_t end = data[at] == '\'' ? skipString(bytes, at) : bytes.find('"', at + 1);
-        const std::size_t limit = end == kNone ? size : end;
-        if (std::memchr(data + at, '\n', limit - at) != nullptr || end == kNone) {
-            const std::size_t next = entityLine(bytes, at, limit);
-            if (next != kNone)
-                return {next, true};
-            if (end == kNone)
-                return {};
-        }
-        at = data[at] == '\'' ? end : end + 1;
-        if (at <= start)
-            return {};
-    }
-}
-
-/// The distinct keywords, found by the first and last bytes and the length of a word.
-class KeywordTable {
-public:
-    explicit KeywordTable(std::vector<std::string>& keywords) : keywords_(keywords), slots_(1 << 12) {}
-
-    /// Words past what an index can count share the last one, which no schema knows.
-    KeywordIndex indexOf(std::string_view word)
-    {
-        for (std::size_t slot = hashOf(word);; ++slot) {
-            Slot& s = slots_[slot & (slots_.size() - 1)];
-            if (s.word.data() == nullptr) {
-                s = {word, add(word)};
-                const KeywordIndex index = s.index;
-                if (++used_ * 2 > slots_.size())
-                    grow();
-                return index;
-            }
-            if (s.word == word)
-                return s.index;
-        }
-    }
-
-private:
-    struct Slot {
-        std::string_view word; // into the file's bytes, which outlive the scan
-        KeywordIndex index = 0;
-    };
-
-    /// Of the word's first and last eight bytes and its length.
-    static std::uint64_t hashOf(std::string_view word)
-    {
-        std::uint64_t first = 0, last = 0;
-        const std::size_t n = std::min<std::size_t>(word.size(), 8);
-        std::memcpy(&first, word.data(), n);
-        std::memcpy(&last, word.data() + word.size() - n, n);
-        const std::uint64_t mixed = (first ^ (last * 0x9E3779B97F4A7C15ull) ^ word.size()) * 0xD6E8FEB86659FD93ull;
-        return mixed ^ (mixed >> 32);
-    }
-
-    KeywordIndex add(std::string_view word)
-    {
-        const std::string upper = upperCase(word);
-        for (std::size_t i = 0; i < keywords_.size() && keywords_.size() < 5000; ++i)
-            if (keywords_[i] == upper) // the same in lower case
-                return static_cast<KeywordIndex>(i);
-        if (keywords_.size() >= std::numeric_limits<KeywordIndex>::max()) {
-            keywords_.back() = "(more than 65 535 different keywords)";
-            return static_cast<KeywordIndex>(keywords_.size() - 1);
-        }
-        keywords_.push_back(upper);
-        return static_cast<KeywordIndex>(keywords_.size() - 1);
-    }
-
-    void grow()
-    {
-        std::vector<Slot> old(slots_.size() * 2);
-        old.swap(slots_);
-        used_ = 0;
-        for (const Slot& s : old)
-            if (s.word.data() != nullptr) {
-                std::size_t slot = hashOf(s.word) & (slots_.size() - 1);
-                while (slots_[slot].word.data() != nullptr)
-                    slot = (slot + 1) & (slots_.size() - 1);
-                slots_[slot] = s;
-                ++used_;
-            }
-    }
-
-    std::vector<std::string>& keywords_;
-    std::vector<Slot> slots_;
-    std::size_t used_ = 0;
-};
-
 class Scanner {
 public:
     Scanner(std::string_view bytes, const std::string& name, Progress& progress)
-        : bytes_(bytes), name_(name), progress_(progress), table_(keywords_)
+        : bytes_(bytes), name_(name), progress_(progress), entities_(bytes)
     {
     }
 
@@ -208,9 +32,11 @@ public:
                          "This is not a STEP file: it does not begin with ISO-10303-21. Export it again as .ifc.",
                          name_, "", at});
         const std::string what = "Reading " + std::filesystem::path(name_).filename().string();
-        entries_.reserve(bytes_.size() / 64);
+        entities_.entries.reserve(bytes_.size() / 64);
         for (std::size_t statements = 0;; ++statements) {
             at = skipBlank(bytes_, at);
+            if (inData_)
+                at = skipBlank(bytes_, ahead_->takeFrom(at, entities_));
             const Statement statement = at < bytes_.size() ? statementFrom(bytes_, at) : Statement{};
             if (statement.end == kNone) {
                 if (dataSeen_ && !inData_)
@@ -218,7 +44,8 @@ public:
                 return fail({kTruncated,
                              "The file ends in the middle of its data, so a part of the model is missing. Ask the "
                              "sender for the whole file.",
-                             name_, lastId_ != 0 ? "#" + std::to_string(lastId_) : "", bytes_.size()});
+                             name_, entities_.lastId != 0 ? "#" + std::to_string(entities_.lastId) : "",
+                             bytes_.size()});
             }
             const std::size_t start = at;
             at = statement.isBroken ? statement.end : statement.end + 1;
@@ -230,9 +57,10 @@ public:
             const std::string_view text = bytes_.substr(start, statement.end - start);
             if (statement.isBroken)
                 say("step.string", start, text, "has a string that is never closed and was passed over.");
-            else if (inData_ && text.starts_with('#'))
-                entity(start, text);
-            else if (!section(text))
+            else if (inData_ && text.starts_with('#')) {
+                if (!entities_.add(start, text))
+                    say("step.statement", start, text, "is not well formed and was passed over.");
+            } else if (!section(text))
                 break;
         }
         if (!dataSeen_)
@@ -252,35 +80,15 @@ private:
                                       "The statement at byte " + std::to_string(start) + " " + what});
     }
 
-    void entity(std::size_t start, std::string_view text)
-    {
-        EntityId id = 0;
-        const auto [p, code] = std::from_chars(text.data() + 1, text.data() + text.size(), id);
-        std::size_t i = skipBlank(text, static_cast<std::size_t>(p - text.data()));
-        const bool hasEquals = code == std::errc{} && i < text.size() && text[i] == '=';
-        i = hasEquals ? skipBlank(text, i + 1) : i;
-        std::size_t open = hasEquals ? std::min(text.find('(', i), text.size()) : i, wordEnd = open;
-        if (wordEnd > i && !isWordEnd(text[wordEnd - 1])) { // blanks or comments in between
-            wordEnd = i;
-            while (wordEnd < text.size() && !kEndsWord[static_cast<unsigned char>(text[wordEnd])])
-                ++wordEnd;
-            open = skipBlank(text, wordEnd);
-        }
-        if (!hasEquals || id == 0 || id > kLargestId || wordEnd == i || open >= text.size() || text[open] != '(') {
-            say("step.statement", start, text, "is not well formed and was passed over.");
-            return;
-        }
-        entries_.emplace_back(id, start + open, table_.indexOf(text.substr(i, wordEnd - i)));
-        lastId_ = id;
-    }
-
     /// False at the end of the exchange structure.
     bool section(std::string_view text)
     {
         const std::string word = upperCase(text.substr(0, 16));
-        if (word.starts_with("DATA"))
+        if (word.starts_with("DATA")) {
             inData_ = dataSeen_ = true;
-        else if (word.starts_with("ENDSEC"))
+            if (!ahead_)
+                ahead_.emplace(bytes_, progress_);
+        } else if (word.starts_with("ENDSEC"))
             inData_ = false;
         else if (word.starts_with("END-ISO-10303-21"))
             return false;
@@ -320,7 +128,7 @@ private:
 
     Result<Scan> finish()
     {
-        found_.index = EntityIndex(std::move(entries_), std::move(keywords_), progress_);
+        found_.index = EntityIndex(std::move(entities_.entries), std::move(entities_.table.keywords), progress_);
         if (progress_.isCancelled())
             return fail({kCancelled, "Reading was cancelled.", name_});
         if (problems_ > kMostDiagnostics)
@@ -335,18 +143,13 @@ private:
         return std::move(found_);
     }
 
-    // Beyond 2^62 a sum of ids could run over.
-    static constexpr EntityId kLargestId = EntityId{1} << 62;
-
     std::string_view bytes_;
     const std::string& name_;
     Progress& progress_;
-    std::vector<Entry> entries_;
-    std::vector<std::string> keywords_;
-    KeywordTable table_;
+    EntityTable entities_;
+    std::optional<ScanAhead> ahead_; ///< from the first data on
     Scan found_;
     std::size_t problems_ = 0;
-    EntityId lastId_ = 0;
     bool inData_ = false, dataSeen_ = false;
 };
 

@@ -5,6 +5,12 @@
 #include "core/step/file.h"
 #include "core/step/parse.h"
 
+#undef emit // a name in oneTBB
+#include <tbb/task_arena.h>
+
+#include <algorithm>
+#include <random>
+
 using namespace wendrix;
 using namespace wendrix::step;
 
@@ -44,6 +50,8 @@ private slots:
     void refusesBadArchives();
     void refusesBrokenFiles_data();
     void refusesBrokenFiles();
+    void isTheSameOnManyThreads_data();
+    void isTheSameOnManyThreads();
     void stopsWhenCancelled();
 };
 
@@ -315,6 +323,65 @@ void TestStep::refusesBrokenFiles()
     QTEST(QString::fromUtf8(file.error().code.name.data()), "code");
     QCOMPARE(file.error().file, std::string("b.ifc"));
     QVERIFY(!file.error().message.empty());
+}
+
+void TestStep::isTheSameOnManyThreads_data()
+{
+    QTest::addColumn<std::string>("between");
+    QTest::newRow("entities only") << std::string();
+    QTest::newRow("comments that hold entities")
+        << std::string("/* #5= IFCWALL($);\n#6= IFCDOOR($);\n#7= IFCDOOR($);\n*/\n");
+    QTest::newRow("strings over many lines") << std::string("#8= IFCLABEL('a;\n b;\n c');\n");
+    QTest::newRow("strings that hold entities") << std::string("#8= IFCLABEL('a;\n#9= IFCWALL($);\n it''s');\n");
+    QTest::newRow("broken statements") << std::string("#10 IFCWALL();\n#= IFCWALL();\nx;\n");
+    QTest::newRow("the end of the data, and more of it") << std::string("ENDSEC;\nDATA;\n");
+    QTest::newRow("the end of the file") << std::string("ENDSEC;\nEND-ISO-10303-21;\n");
+    QTest::newRow("a string that never closes") << std::string("#11= IFCLABEL('no end);\n");
+    QTest::newRow("a comment that never closes") << std::string("/* no end\n");
+}
+
+void TestStep::isTheSameOnManyThreads()
+{
+    QFETCH(std::string, between);
+    // Parts begin anywhere in this: what is between stands where one might begin, a few times, at random.
+    std::mt19937 random(7);
+    for (int round = 0; round < 4; ++round) {
+        std::string file = "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n";
+        const int lines = 110'000;
+        const int from = round == 0 ? -1 : std::uniform_int_distribution(0, lines)(random);
+        for (int i = 0; i < lines; ++i) {
+            file += "#" + std::to_string(100 + (i * 7919 + 13) % (lines + 50)) + "= " +
+                    (i % 3 == 0   ? "IFCCARTESIANPOINT"
+                     : i > 80'000 ? "IFCLATE"
+                                  : "IfcCartesianpoint") +
+                    "((" + std::to_string(i) + ".,0.,0.));\n";
+            if (from < 0 ? i % 1000 == 500 : i >= from && i < from + 3)
+                file += between;
+        }
+        file += "ENDSEC;\nEND-ISO-10303-21;\n";
+        Progress progress;
+        const auto onThreads = [&](int threads) {
+            std::optional<Result<File>> result;
+            tbb::task_arena(threads).execute([&] { result = File::index(file, "one.ifc", progress); });
+            return std::move(*result);
+        };
+        const auto one = onThreads(1), many = onThreads(8);
+        QCOMPARE(many.has_value(), one.has_value());
+        if (!one) {
+            QCOMPARE(many.error().message, one.error().message);
+            QCOMPARE(many.error().entity, one.error().entity);
+            continue;
+        }
+        const auto a = one->entities().all(), b = many->entities().all();
+        QCOMPARE(b.size(), a.size());
+        for (std::size_t i = 0; i < a.size(); ++i)
+            if (a[i].id() != b[i].id() || a[i].offset() != b[i].offset() || a[i].keyword() != b[i].keyword())
+                QFAIL(qPrintable(QString("entity %1").arg(a[i].id())));
+        QVERIFY(std::ranges::equal(many->entities().keywords(), one->entities().keywords()));
+        QCOMPARE(many->diagnostics().size(), one->diagnostics().size());
+        for (std::size_t i = 0; i < one->diagnostics().size(); ++i)
+            QCOMPARE(many->diagnostics()[i].message, one->diagnostics()[i].message);
+    }
 }
 
 void TestStep::stopsWhenCancelled()
