@@ -13,7 +13,7 @@ using ifc::Entity;
 
 namespace {
 
-constexpr double kSameLineMetres = 1e-7;
+constexpr double kSameLineMetres = 1e-7, kInPlaneMetres = 1e-8;
 
 std::optional<Solid> solidOf(const Mesh& mesh)
 {
@@ -48,6 +48,24 @@ Mesh insideOf(const CurveReader& curves, const Entity& surface, const Transform&
                                      scale * surface["MinorRadius"].numberOr(0), curves.fineness()),
                            frame);
     return {};
+}
+
+/// The corners of the part of a body behind a plane; none where nothing of it lies there.
+std::vector<Point3> cornersBehind(const Mesh& body, const Plane& plane)
+{
+    std::vector<Point3> corners;
+    bool isAnyBehind = false;
+    for (const Triangle& t : body.triangles)
+        for (std::size_t i = 0; i < 3; ++i) {
+            const Point3 a = body.points[t[i]], b = body.points[t[(i + 1) % 3]];
+            const double from = plane.distance(a), to = plane.distance(b);
+            isAnyBehind = isAnyBehind || from < -kInPlaneMetres;
+            if (from <= kInPlaneMetres)
+                corners.push_back(a);
+            if (std::min(from, to) < -kInPlaneMetres && std::max(from, to) > kInPlaneMetres)
+                corners.push_back(a + from / (from - to) * (b - a));
+        }
+    return isAnyBehind ? corners : std::vector<Point3>{};
 }
 
 /// The edges of an outline, counter-clockwise, that points lie beyond; planes and outlines of one gable meet in a line
@@ -126,9 +144,9 @@ std::optional<Mesh> clippedBy(const CurveReader& curves, const Entity& e, const 
     const Plane in{base.origin, isBehind ? base.z : -base.z}, out{base.origin, -in.normal}; // material is behind `in`
     if (!e.isA("IfcPolygonalBoundedHalfSpace"))
         return clippedBehind(body, kind == BooleanKind::Difference ? out : in);
-    const auto within = clippedBehind(body, in);
-    if (!within || within->isEmpty())
-        return within && kind == BooleanKind::Difference ? std::optional(body) : within;
+    const std::vector<Point3> within = cornersBehind(body, in);
+    if (within.empty())
+        return kind == BooleanKind::Difference ? body : Mesh{};
     std::string unsupported;
     auto outline = curves.ring(curves.source().entity(e["PolygonalBoundary"]), unsupported);
     if (!outline || outline->size() < 3)
@@ -138,11 +156,11 @@ std::optional<Mesh> clippedBy(const CurveReader& curves, const Entity& e, const 
     const Transform frame = curves.placements().axisPlacement(e["Position"]);
     const Transform toFrame = frame.inverse();
     Ring flat;
-    for (const Point3 p : within->points)
+    for (const Point3 p : within)
         flat.push_back({toFrame.apply(p).x, toFrame.apply(p).y});
     const std::vector<std::size_t> crossed = edgesCrossed(*outline, flat);
     if (crossed.empty())
-        return kind == BooleanKind::Difference ? clippedBehind(body, out) : within;
+        return clippedBehind(body, kind == BooleanKind::Difference ? out : in);
     // Where an outline ends within the body, it does at one edge: the ridge of a roof over a gable. Only of a convex
     // outline, no corner of which lies beyond an edge, is what is beyond that one all that is outside.
     if (crossed.size() > 1 || kind != BooleanKind::Difference || !edgesCrossed(*outline, *outline).empty())

@@ -8,7 +8,7 @@ namespace wendrix::geometry {
 
 namespace {
 
-constexpr double kInPlaneMetres = 1e-9;
+constexpr double kInPlaneMetres = 1e-8;
 
 /// The body's faces behind the plane, cut along it; open there. Points of the plane are told.
 class Cutter {

@@ -17,6 +17,9 @@ using step::Value;
 
 namespace {
 
+// Shells of one body name the same points, each for itself.
+constexpr Metres kSamePoint{1e-7};
+
 const std::string kTooMuch = "its items are nested too deep, or in a circle, or are too many";
 
 /// All solids of one operand as one mesh; operands of several bodies are rare and disjoint.
@@ -128,7 +131,7 @@ std::vector<Mesh> SolidReader::shells(const Entity& e, Diagnostics& diagnostics)
     }
     // A body may be cut into several open shells that close only together.
     if (result.size() > 1 && isAnyOpen && std::all_of(result.begin(), result.end(), isSomewhere)) {
-        Mesh whole = joined(result);
+        Mesh whole = welded(joined(result), kSamePoint);
         Repairs repairs;
         if (putInOrder(whole, false, repairs))
             return {std::move(whole)};

@@ -8,7 +8,7 @@ namespace wendrix::geometry {
 
 namespace {
 
-constexpr double kInPlaneMetres = 1e-9;
+constexpr double kInPlaneMetres = 1e-8;
 constexpr double kLeastSineBetween = 1e-3;
 
 using Next = std::unordered_map<std::uint32_t, std::uint32_t>;

@@ -44,6 +44,7 @@ Styles::Styles(const Source& source, const Progress& progress) : source_(source)
     };
     const std::vector<std::uint32_t> positions = source.positions("IfcStyledItem");
     std::vector<Styled> items(positions.size());
+    byItem_.reserve(positions.size());
     tbb::parallel_for(std::size_t{0}, positions.size(), [&](std::size_t i) {
         const Entity styled = source.entity(source.file().entities().all()[positions[i]]);
         items[i].item = styled["Item"].reference();
