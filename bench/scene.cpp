@@ -95,14 +95,47 @@ private:
     GLuint buffer_ = 0;
 };
 
+/// Five of a member, as many elements as a federation has: selecting tells the graphics side what differs, or
+/// everything anew.
+void measureSelecting(app::SceneView& scene, const federation::Member& member)
+{
+    std::vector<federation::Member> five(5, member);
+    for (std::size_t i = 0; i < five.size(); ++i)
+        five[i].fit.translation.x += 2000.0 * static_cast<double>(i);
+    scene.setMembers(five, std::vector<view::MemberLook>(five.size()));
+    (void)scene.picker();
+    (void)scene.grabFramebuffer();
+    const auto count = member.model->elements().size();
+    for (const std::size_t wanted : {std::size_t{1}, std::size_t{10'000}}) {
+        double ours = 1e300, anew = 1e300;
+        for (std::size_t run = 0; run < 3; ++run) {
+            std::set<view::ElementKey> some;
+            for (std::size_t i = 0; i < wanted; ++i)
+                some.insert({static_cast<std::uint32_t>(i % five.size()),
+                             static_cast<ifc::ElementIndex>((i * 7 + run) % count)});
+            ours = std::min(ours, bench::milliseconds(1, [&] {
+                                scene.choose(some);
+                                (void)scene.grabFramebuffer();
+                            }));
+            anew = std::min(anew, bench::milliseconds(1, [&] {
+                                scene.setRule(scene.rule()); // every colour is worked out and sent
+                                (void)scene.grabFramebuffer();
+                            }));
+        }
+        fmt::print("selecting {} of {} elements, with its frame: {:.1f} ms; everything anew: {:.1f} ms\n", wanted,
+                   5 * count, ours, anew);
+    }
+}
+
 } // namespace
 
 /// Measures the scene on one large model: drawing at rest and on the move against a call for each element, picking,
-/// cutting, searching.
+/// cutting, searching; or only selecting, of which the largest models can be measured within minutes.
 int main(int argc, char** argv)
 {
-    if (argc != 2) {
-        fmt::print(stderr, "usage: wendrix-bench-scene FILE.ifc\n");
+    const bool isSelectingOnly = argc == 3 && std::string_view(argv[2]) == "selecting";
+    if (argc != 2 && !isSelectingOnly) {
+        fmt::print(stderr, "usage: wendrix-bench-scene FILE.ifc [selecting]\n");
         return 2;
     }
     app::setSurfaceFormat();
@@ -116,6 +149,11 @@ int main(int argc, char** argv)
     app::SceneView scene;
     scene.resize(900, 700);
     scene.show();
+    if (isSelectingOnly) {
+        measureSelecting(scene, member);
+        fmt::print("peak memory {:.0f} MB\n", bench::peakMegabytes());
+        return 0;
+    }
     const double send = bench::milliseconds(1, [&] {
         scene.setMembers({member}, std::vector<view::MemberLook>(1));
         (void)scene.grabFramebuffer();
@@ -187,36 +225,7 @@ int main(int argc, char** argv)
         });
         fmt::print("a {} cut through {} elements: {:.1f} ms\n", words, cut, ms);
     }
-    {
-        // Five of it, as many elements as a federation has: selecting tells the graphics side what differs, or
-        // everything anew.
-        std::vector<federation::Member> five(5, member);
-        for (std::size_t i = 0; i < five.size(); ++i)
-            five[i].fit.translation.x += 2000.0 * static_cast<double>(i);
-        scene.setMembers(five, std::vector<view::MemberLook>(five.size()));
-        (void)scene.picker();
-        (void)scene.grabFramebuffer();
-        const auto count = member.model->elements().size();
-        for (const std::size_t wanted : {std::size_t{1}, std::size_t{10'000}}) {
-            double ours = 1e300, anew = 1e300;
-            for (std::size_t run = 0; run < 3; ++run) {
-                std::set<view::ElementKey> some;
-                for (std::size_t i = 0; i < wanted; ++i)
-                    some.insert({static_cast<std::uint32_t>(i % five.size()),
-                                 static_cast<ifc::ElementIndex>((i * 7 + run) % count)});
-                ours = std::min(ours, bench::milliseconds(1, [&] {
-                                    scene.choose(some);
-                                    (void)scene.grabFramebuffer();
-                                }));
-                anew = std::min(anew, bench::milliseconds(1, [&] {
-                                    scene.setRule(scene.rule()); // every colour is worked out and sent
-                                    (void)scene.grabFramebuffer();
-                                }));
-            }
-            fmt::print("selecting {} of {} elements, with its frame: {:.1f} ms; everything anew: {:.1f} ms\n", wanted,
-                       5 * count, ours, anew);
-        }
-    }
+    measureSelecting(scene, member);
     view::SearchIndex index;
     const double note = bench::milliseconds(1, [&] { index = view::SearchIndex::build(members, progress); });
     double slowest = 0;
