@@ -30,7 +30,7 @@ DeliveryId received(Project& project, const std::string& discipline, const std::
                     const std::string& time)
 {
     const std::filesystem::path file = project.folder() / (discipline + revision + ".ifc");
-    std::ofstream(file) << discipline << revision;
+    std::ofstream(file) << "ISO-10303-21; of " << discipline << revision;
     NewDelivery d;
     d.discipline = discipline;
     d.revision = revision;

@@ -281,13 +281,16 @@ void DeliveriesStage::receive(const QStringList& files)
     at_.session.run(
         Jobs::Lane::Receiving, "Looking at the files",
         [this, wanted, disciplines = orNothing(at_.session.project().setup().disciplines()),
-         deliveries = orNothing(at_.session.project().deliveries().all())](Progress& progress) -> Jobs::Finish {
-            auto drafts = project::draftsOf(wanted, disciplines, deliveries, progress);
+         deliveries = orNothing(at_.session.project().deliveries().all()),
+         folder = at_.session.project().folder()](Progress& progress) -> Jobs::Finish {
+            auto drafts = project::draftsOf(folder, wanted, disciplines, deliveries, progress);
             return [this, drafts = std::move(drafts)] {
                 if (drafts.empty()) {
                     at_.session.fail({project::kUnknown, "Documents come with a model; choose both together."});
                     return;
                 }
+                if (std::any_of(drafts.begin(), drafts.end(), [](const project::Draft& d) { return d.hasHealed; }))
+                    at_.session.composeAgain();
                 drafts_.assign(drafts.begin(), drafts.end());
                 at_.session.leaveInside();
                 askNextDraft();

@@ -31,6 +31,17 @@ QVector<CompositionBar::Chip> chipsOf(const Session& session)
         CompositionBar::Chip chip;
         chip.discipline = q(d.name);
         chip.revision = q(used->revision);
+        const auto missing = std::find_if(workspace.missing.begin(), workspace.missing.end(),
+                                          [&](const project::RunMember& m) { return m.delivery == used->id; });
+        if (missing != workspace.missing.end()) {
+            chip.states += "not there";
+            chip.signs += "!";
+            chip.isLoud = true;
+            chip.tip = "Not shown and not tested: " + q(missing->why) + ".";
+            chip.colour = QColor(q(d.colour));
+            chips.append(chip);
+            continue;
+        }
         if (!isAligned) {
             chip.states += fit.isAccepted ? "as it stands" : "not aligned";
             chip.signs += "≠";

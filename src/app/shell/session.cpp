@@ -1,6 +1,7 @@
 #include "shell/session.h"
 
 #include "core/base/text.h"
+#include "core/project/whole_check.h"
 
 #include <QThreadPool>
 
@@ -43,6 +44,7 @@ Session::~Session()
     jobs_.cancelAll();
     jobs_.waitForDone();
     reader_->pool.waitForDone();
+    checking_->cancel();
     backups_.waitForDone();
     writer_.reset();
 }
@@ -94,6 +96,7 @@ void Session::adopt(Connections project)
 {
     jobs_.abandonAll();
     reader_->pool.waitForDone();
+    checking_->cancel();
     backups_.waitForDone();
     writer_.reset(); // what was still to be written of the one before
     project_.reset();
@@ -123,6 +126,7 @@ void Session::adopt(Connections project)
         others_.start();
         // As it was before this session did anything that shows; on a connection of its own, so that nobody waits for
         // it.
+        checking_ = std::make_unique<Progress>();
         backups_.start([this, folder = folder_] {
             const auto copied = project::Project::open(folder, project::Project::Access::Read);
             const auto kept =
@@ -130,10 +134,23 @@ void Session::adopt(Connections project)
             if (!kept)
                 QMetaObject::invokeMethod(
                     this, [this, error = kept.error()] { fail(error); }, Qt::QueuedConnection);
+            checkBeside(folder);
         });
     }
     emit opened();
     emit workspaceChanged();
+}
+
+void Session::checkBeside(const std::filesystem::path& folder)
+{
+    const auto found = project::checkWhole(folder, *checking_);
+    if (checking_->isCancelled() || !found || found->empty())
+        return; // what can not even be opened is said where it was asked
+    QString all;
+    for (const std::string& one : *found)
+        all += (all.isEmpty() ? "" : " ") + QString::fromStdString(one);
+    QMetaObject::invokeMethod(
+        this, [this, all] { emit said(all, true); }, Qt::QueuedConnection);
 }
 
 const project::Workspace& Session::shown() const

@@ -159,7 +159,11 @@ private:
     void setWorkspace(project::Workspace workspace);
     void tookIn(project::DeliveryId delivery, const project::Workspace& before,
                 const project::PreparedTakeIn& prepared);
+    /// What is open already: what is in use, and one revision before of each discipline. Taking in and undoing goes
+    /// from one to the other without reading.
+    [[nodiscard]] project::Workspace held() const;
     void checkIdle();
+    void checkBeside(const std::filesystem::path& folder);
 
     QString person_;
     std::unique_ptr<project::Project> project_; ///< reads only
@@ -175,6 +179,8 @@ private:
     QTimer others_;
     bool isFollowWanted_ = false; ///< as soon as what is being put in place is there
     std::int64_t lastEvent_ = 0;
+    /// Backups and the check of the whole project, beside the work.
+    std::unique_ptr<Progress> checking_ = std::make_unique<Progress>();
     QThreadPool backups_;
     int writing_ = 0, asking_ = 0;
     QMap<const QObject*, int> asked_; ///< the number of each asker's last question

@@ -26,18 +26,18 @@ enum class Kept { Whole, Moved, Other };
 /// Whether a workspace is what an order asks for, and whether its members stand where it says.
 Kept compare(const project::Workspace& have, const project::WorkspaceOrder& order)
 {
-    if (order.items.size() != have.deliveries.size())
-        return Kept::Other;
     bool isMoved = false;
-    for (std::size_t i = 0; i < order.items.size(); ++i) {
-        const auto& item = order.items[i];
-        const federation::Member& member = have.members[i];
-        if (item.delivery.id != have.deliveries[i] || item.leftOut != have.leftOut[i] || item.part != member.part ||
-            item.delivery.discipline != member.discipline)
+    std::size_t i = 0;
+    for (const auto& item : order.items) {
+        if (i < have.members.size() && item.delivery.id == have.deliveries[i] && item.leftOut == have.leftOut[i] &&
+            item.part == have.members[i].part && item.delivery.discipline == have.members[i].discipline) {
+            isMoved = isMoved || !(item.fit.fit == have.members[i].fit);
+            ++i;
+        } else if (have.findMissing(item.delivery.id, item.part) == nullptr) {
             return Kept::Other;
-        isMoved = isMoved || !(item.fit.fit == member.fit);
+        }
     }
-    return isMoved ? Kept::Moved : Kept::Whole;
+    return i < have.members.size() ? Kept::Other : isMoved ? Kept::Moved : Kept::Whole;
 }
 
 } // namespace
@@ -63,6 +63,18 @@ void Session::follow()
     emit workspaceChanged();
 }
 
+project::Workspace Session::held() const
+{
+    project::Workspace all = workspace_;
+    for (std::size_t i = 0; i < previous_.members.size(); ++i)
+        if (!all.holds(previous_.deliveries[i])) {
+            all.members.push_back(previous_.members[i]);
+            all.deliveries.push_back(previous_.deliveries[i]);
+            all.leftOut.push_back(previous_.leftOut[i]);
+        }
+    return all;
+}
+
 void Session::loadModels() { loadModels({}); }
 
 void Session::composeAgain() { loadModels(inside_ != nullptr ? std::optional(inside_->delivery.id) : std::nullopt); }
@@ -73,7 +85,7 @@ void Session::loadModels(std::optional<project::DeliveryId> thenInside)
     if (!order)
         return;
     run(Lane::Composition, "Opening the models",
-        [this, order = *order, have = workspace_, thenInside](Progress& progress) -> Finish {
+        [this, order = *order, have = held(), thenInside](Progress& progress) -> Finish {
             auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
             return [this, thenInside, loaded] {
                 if (!*loaded) {
@@ -82,6 +94,8 @@ void Session::loadModels(std::optional<project::DeliveryId> thenInside)
                 }
                 setWorkspace(std::move(**loaded));
                 emit workspaceChanged();
+                if (!workspace_.missing.empty())
+                    emit said(QString::fromStdString(workspace_.missingInWords()), true);
                 if (thenInside)
                     lookInside(*thenInside);
             };
@@ -95,8 +109,10 @@ void Session::runTests()
     const auto order = project::orderOf(*project_, scope());
     if (!order)
         return;
+    project::Workspace have = workspace_;
+    project::refit(have, *order);
     run(Lane::Tests, "Looking for clashes",
-        [this, write = writerForJob(), order = *order, have = workspace_, who = now()](Progress& progress) -> Finish {
+        [this, write = writerForJob(), order = *order, have, who = now()](Progress& progress) -> Finish {
             const auto run = project::runTests(have, order, progress);
             if (!run)
                 return [this, why = run.error()] { fail(why); };
@@ -158,12 +174,9 @@ void Session::tookIn(project::DeliveryId delivery, const project::Workspace& bef
 {
     const auto wanted = orNothing(project_->deliveries().find(delivery));
     // What was in use until now is what the changes are shown against.
-    for (std::size_t i = 0; wanted && i < before.members.size(); ++i)
-        if (before.members[i].discipline == wanted->discipline) {
-            previous_.members.push_back(before.members[i]);
-            previous_.deliveries.push_back(before.deliveries[i]);
-            previous_.leftOut.push_back(before.leftOut[i]);
-        }
+    // One revision of each, however often another is taken in.
+    if (wanted)
+        previous_.replace(wanted->discipline, before);
     Progress nothingToRead;
     if (const auto order = project::orderOf(*project_, scope()))
         if (auto shown = project::load(*order, prepared.workspace, nothingToRead))
@@ -326,6 +339,8 @@ void Session::lookBack(int cycle)
                 previous_ = {};
                 setWorkspace(std::move(**loaded));
                 emit workspaceChanged();
+                if (!workspace_.missing.empty())
+                    emit said(QString::fromStdString(workspace_.missingInWords()), true);
             };
         });
 }
@@ -361,13 +376,12 @@ void Session::loadPrevious()
                 order.items.push_back(std::move(item));
             }
     const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
-        return std::find(previous_.deliveries.begin(), previous_.deliveries.end(), item.delivery.id) !=
-               previous_.deliveries.end();
+        return previous_.holds(item.delivery.id) || previous_.findMissing(item.delivery.id, item.part) != nullptr;
     });
     if (isLoaded)
         return;
     order.cache = project_->folder() / "cache";
-    run(Lane::Before, "Opening the revisions before", [this, order, have = previous_](Progress& progress) -> Finish {
+    run(Lane::Before, "Opening the revisions before", [this, order, have = held()](Progress& progress) -> Finish {
         auto loaded = std::make_shared<Result<project::Workspace>>(project::load(order, have, progress));
         return [this, loaded] {
             if (!*loaded) {

@@ -239,10 +239,27 @@ void StartPage::openDemo(const QString& folder)
          [place = std::filesystem::path(folder.toStdString()),
           data = demoData_.toStdString()](Progress& progress) -> Result<std::unique_ptr<project::Project>> {
              // Made beside its place, so that one that was given up half way is never taken for the demo.
-             const std::filesystem::path part = place.string() + ".part";
              std::error_code error;
-             std::filesystem::remove_all(part, error);
+             if (std::filesystem::exists(std::filesystem::symlink_status(place, error)) &&
+                 !(std::filesystem::is_directory(place, error) && std::filesystem::is_empty(place, error)))
+                 return wendrix::fail({project::kFolderInUse,
+                                       "Something of this name stands there, and it is no project; it is left as it "
+                                       "is. Name another folder for the demo.",
+                                       place.string()});
              std::filesystem::create_directories(place.parent_path(), error);
+             const auto temporary = makeTemporaryFolderBeside(place);
+             if (!temporary)
+                 return wendrix::fail(temporary.error());
+             const std::filesystem::path& part = *temporary;
+             std::filesystem::permissions(part, std::filesystem::perms(0755), error);
+             struct Unused { // what was given up is removed
+                 const std::filesystem::path& path;
+                 ~Unused()
+                 {
+                     std::error_code ignored;
+                     std::filesystem::remove_all(path, ignored);
+                 }
+             } const unused{part};
              auto made = project::makeDemoProject(data, part, progress);
              for (const int cycle : {2, 3}) // they have arrived since and wait in the register
                  if (made)

@@ -6,7 +6,7 @@ void BinaryWriter::diagnostics(const std::vector<Diagnostic>& list)
 {
     value(static_cast<std::uint64_t>(list.size()));
     for (const Diagnostic& d : list) {
-        value(d.severity);
+        value(static_cast<std::uint8_t>(d.severity));
         text(d.code);
         text(d.entity);
         text(d.message);
@@ -35,7 +35,9 @@ std::vector<Diagnostic> BinaryReader::diagnostics()
     std::vector<Diagnostic> list;
     for (std::size_t n = count(); n > 0 && isSound_; --n) {
         Diagnostic d;
-        d.severity = value<Severity>();
+        const auto severity = value<std::uint8_t>();
+        isSound_ = isSound_ && severity <= static_cast<std::uint8_t>(Severity::Error);
+        d.severity = isSound_ ? static_cast<Severity>(severity) : Severity::Error;
         d.code = text();
         d.entity = text();
         d.message = text();

@@ -41,7 +41,8 @@ private:
 };
 
 /// Reads back what a BinaryWriter wrote. Past the end, or after a size that can not be, everything is empty and
-/// isSound() is false: look once at the end.
+/// isSound() is false: look once at the end. What the values mean, as positions in something else, whoever reads them
+/// has to check.
 class BinaryReader {
 public:
     /// @param bytes   aligned to 16 bytes
@@ -53,11 +54,17 @@ public:
     template <class T>
     T value()
     {
-        static_assert(std::is_trivially_copyable_v<T>);
-        T v{};
-        if (const char* p = take(sizeof v))
-            std::memcpy(&v, p, sizeof v);
-        return v;
+        static_assert(std::is_trivially_copyable_v<T> && !std::is_enum_v<T>);
+        if constexpr (std::is_same_v<T, bool>) { // any byte but 0 and 1 is none
+            const auto v = value<std::uint8_t>();
+            isSound_ = isSound_ && v <= 1;
+            return v == 1;
+        } else {
+            T v{};
+            if (const char* p = take(sizeof v))
+                std::memcpy(&v, p, sizeof v);
+            return v;
+        }
     }
     [[nodiscard]] std::string text();
     template <class T>
@@ -84,7 +91,7 @@ private:
     template <class T>
     std::span<const T> view()
     {
-        static_assert(std::is_trivially_copyable_v<T> && alignof(T) <= 16);
+        static_assert(std::is_trivially_copyable_v<T> && !std::is_same_v<T, bool> && alignof(T) <= 16);
         const auto n = value<std::uint64_t>();
         at_ = std::min(bytes_.size(), (at_ + 15) / 16 * 16);
         if (n > (bytes_.size() - at_) / sizeof(T)) {

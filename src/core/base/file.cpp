@@ -1,6 +1,7 @@
 #include "core/base/file.h"
 
 #include "core/base/descriptor.h"
+#include "core/base/mapping_watch.h"
 
 #include <fcntl.h>
 #include <sys/mman.h>
@@ -8,8 +9,10 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <chrono>
 #include <cstring>
 #include <fstream>
+#include <vector>
 
 namespace wendrix {
 
@@ -23,11 +26,17 @@ Error unreadable(const std::filesystem::path& path, const std::string& why)
 } // namespace
 
 MappedFile::MappedFile(std::filesystem::path path, const char* data, std::size_t size)
-    : path_(std::move(path)), data_(data), size_(size)
+    : path_(std::move(path)), data_(data), size_(size), watch_(watchMapping(data, size))
 {
 }
 
-MappedFile::~MappedFile() { ::munmap(const_cast<char*>(data_), size_); }
+MappedFile::~MappedFile()
+{
+    unwatchMapping(watch_);
+    ::munmap(const_cast<char*>(data_), size_);
+}
+
+bool MappedFile::isWhole() const { return !wasShortened(watch_); }
 
 Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem::path& path)
 {
@@ -65,6 +74,40 @@ Result<std::filesystem::path> makeTemporaryBeside(const std::filesystem::path& p
         return fail(unwritable(path, std::strerror(errno)));
     ::fchmod(file.get(), 0644);
     return std::filesystem::path(name);
+}
+
+Result<std::filesystem::path> makeTemporaryFolderBeside(const std::filesystem::path& path)
+{
+    // mkdtemp() wants its letters at the end.
+    for (int attempt = 0; attempt < 100; ++attempt) {
+        const auto file = makeTemporaryBeside(path);
+        if (!file)
+            return file;
+        ::unlink(file->c_str());
+        if (::mkdir(file->c_str(), 0700) == 0)
+            return file;
+        if (errno != EEXIST)
+            return fail(unwritable(path, std::strerror(errno)));
+    }
+    return fail(unwritable(path, "no name is free"));
+}
+
+void removeLeftOvers(const std::filesystem::path& folder)
+{
+    constexpr auto kYoungest = std::chrono::hours(1);
+    std::error_code error;
+    std::vector<std::filesystem::path> left;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, error)) {
+        const std::string name = entry.path().filename().string();
+        const bool isOurs = name.size() == std::strlen(".wendrix-XXXXXX.part") && name.starts_with(".wendrix-") &&
+                            name.ends_with(".part") && (entry.is_regular_file(error) || entry.is_directory(error)) &&
+                            !entry.is_symlink(error);
+        if (isOurs && std::filesystem::file_time_type::clock::now() - entry.last_write_time(error) > kYoungest &&
+            !error)
+            left.push_back(entry.path());
+    }
+    for (const auto& one : left)
+        std::filesystem::remove_all(one, error);
 }
 
 Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes)

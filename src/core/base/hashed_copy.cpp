@@ -6,10 +6,14 @@
 
 #include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <cstring>
+#include <thread>
 
 #include <fcntl.h>
+#include <sys/file.h>
 #include <sys/stat.h>
+#include <sys/statvfs.h>
 #include <unistd.h>
 
 namespace wendrix {
@@ -49,6 +53,31 @@ bool writeAll(int to, std::string_view bytes)
 
 } // namespace
 
+class HashedCopies::Lock {
+public:
+    static Result<std::unique_ptr<Lock>> of(const fs::path& folder, const Progress& progress)
+    {
+        auto lock = std::make_unique<Lock>(folder);
+        if (!lock->folder_.isOpen())
+            return fail(
+                {kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder.string()});
+        while (::flock(lock->folder_.get(), LOCK_EX | LOCK_NB) != 0) {
+            if (errno != EWOULDBLOCK && errno != EINTR)
+                break; // a folder on a server that knows no locks
+            if (progress.isCancelled())
+                return fail({kCopyCancelled, "Cancelled; nothing was kept."});
+            std::this_thread::sleep_for(std::chrono::milliseconds(20));
+        }
+        return lock;
+    }
+    explicit Lock(const fs::path& folder) : folder_(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)) {}
+
+private:
+    Descriptor folder_;
+};
+
+HashedCopies::HashedCopies(fs::path folder) : folder_(std::move(folder)) {}
+
 HashedCopies::~HashedCopies()
 {
     std::error_code ignored;
@@ -65,13 +94,22 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
     if (!S_ISREG(status.st_mode))
         return fail(unreadable(file, "it is not a regular file"));
     const auto total = static_cast<std::uint64_t>(status.st_size);
-    Part part{folder_ / (".copying-" + std::to_string(::getpid()) + "-" +
-                         std::to_string(reinterpret_cast<std::uintptr_t>(this)))};
     const auto unwritable = [&] {
         return fail(
             {kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder_.string()});
     };
-    const Descriptor to(::open(part.path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
+    struct statvfs disk {};
+    const auto megabytes = [](std::uint64_t bytes) { return std::to_string((bytes + 999'999) / 1'000'000) + " MB"; };
+    if (::statvfs(folder_.c_str(), &disk) == 0 && disk.f_bavail * disk.f_frsize < total)
+        return fail({kFileUnwritable,
+                     "The disk has no room for a copy: it would take " + megabytes(total) + ", and " +
+                         megabytes(disk.f_bavail * disk.f_frsize) + " are free.",
+                     folder_.string()});
+    const auto temporary = makeTemporaryBeside(folder_ / "copy");
+    if (!temporary)
+        return fail(temporary.error());
+    Part part{*temporary};
+    const Descriptor to(::open(part.path.c_str(), O_WRONLY | O_CLOEXEC | O_NOFOLLOW));
     if (!to.isOpen())
         return unwritable();
     Sha256 sum;
@@ -98,13 +136,23 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
         return fail({kFileEmpty, "The file is empty; ask the sender for a whole one.", file.string()});
     const std::string hash = sum.finish();
     const fs::path target = pathOf(hash, ending);
+    if (!lock_) {
+        auto lock = Lock::of(folder_, progress);
+        if (!lock)
+            return fail(lock.error());
+        lock_ = std::move(*lock);
+    }
     std::error_code error;
-    if (fs::exists(target, error))
-        return hash;
+    const bool wasThere = fs::exists(fs::symlink_status(target, error));
+    if (wasThere && fs::is_regular_file(fs::symlink_status(target, error)))
+        if (const auto there = sha256OfFile(target); there && *there == hash)
+            return hash;
     if (::fsync(to.get()) != 0 || ::rename(part.path.c_str(), target.c_str()) != 0)
         return unwritable();
     part.path.clear();
-    made_.push_back(target);
+    hasMade_ = true;
+    if (!wasThere) // what was damaged is whole again, whatever becomes of the rest
+        made_.push_back(target);
     return hash;
 }
 

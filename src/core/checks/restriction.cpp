@@ -1,7 +1,5 @@
 #include "core/checks/restriction.h"
 
-#include <libxml/xmlregexp.h>
-
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
@@ -12,8 +10,6 @@
 namespace wendrix::checks {
 
 namespace {
-
-constexpr std::size_t kLongestExpression = 4096, kLongestMatched = 65536;
 
 std::optional<double> numberIn(const std::string& text)
 {
@@ -48,26 +44,6 @@ bool isSameReal(double a, double b)
 {
     constexpr double kTolerance = 1e-6;
     return std::abs(a - b) <= kTolerance * std::abs(a) + kTolerance;
-}
-
-std::optional<Pattern> Pattern::compile(const std::string& expression)
-{
-    if (expression.size() > kLongestExpression)
-        return {};
-    xmlRegexpPtr compiled = xmlRegexpCompile(reinterpret_cast<const xmlChar*>(expression.c_str()));
-    if (compiled == nullptr)
-        return {};
-    Pattern pattern;
-    pattern.expression_ = expression;
-    pattern.compiled_ =
-        std::shared_ptr<void>(compiled, [](void* p) { xmlRegFreeRegexp(static_cast<xmlRegexpPtr>(p)); });
-    return pattern;
-}
-
-bool Pattern::matches(const std::string& text) const
-{
-    return text.size() <= kLongestMatched && xmlRegexpExec(static_cast<xmlRegexpPtr>(compiled_.get()),
-                                                           reinterpret_cast<const xmlChar*>(text.c_str())) == 1;
 }
 
 bool Restriction::matches(const Candidate& value) const
@@ -107,7 +83,7 @@ std::string Restriction::inWords() const
                                                 : fmt::format("one of {}", fmt::join(enumeration, ", ")));
     std::vector<std::string> expressions;
     for (const Pattern& p : patterns)
-        expressions.push_back(p.expression());
+        expressions.push_back(p.expression() + (p.isGivenUp() ? " (given up, it takes too long)" : ""));
     if (!expressions.empty())
         parts.push_back(fmt::format("like {}", fmt::join(expressions, " or ")));
     const auto bound = [&](const char* words, const auto& value) {

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/checks/pattern.h"
 
-#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -17,19 +17,6 @@ struct Candidate {
     std::optional<bool> truth;
 
     static Candidate of(std::string text) { return {std::move(text), {}, false, {}}; }
-};
-
-/// A regular expression as XML Schema has it: it speaks of the whole text.
-/// Source: W3C XML Schema Part 2, appendix F; the matching is libxml2's.
-class Pattern {
-public:
-    [[nodiscard]] static std::optional<Pattern> compile(const std::string& expression); ///< nothing where it is none
-    [[nodiscard]] bool matches(const std::string& text) const;
-    [[nodiscard]] const std::string& expression() const { return expression_; }
-
-private:
-    std::string expression_;
-    std::shared_ptr<void> compiled_;
 };
 
 /// What IDS may ask of a value: exactly this one, or an XML Schema restriction.

@@ -25,6 +25,10 @@ Result<Member> readMember(const std::filesystem::path& path, Progress& progress,
     auto geometry = geometry::MemberGeometry::build(**model, progress);
     if (!geometry)
         return fail(geometry.error());
+    if (!(*model)->source().file().isWhole())
+        return fail({kFileChanged,
+                     "Another program shortened the file while it was read. Read it again when it is whole.",
+                     path.string()});
     Member member;
     member.model = *model;
     member.geometry = *geometry;

@@ -58,7 +58,7 @@ std::optional<Member> MemberCache::find(const std::filesystem::path& delivery, c
     Member member;
     member.model = *model;
     member.geometry = geometry::MemberGeometry::restore(in, (*model)->elements().size());
-    if (!in.isSound() || !in.isAtEnd())
+    if (!in.isSound() || !in.isAtEnd() || !(*mapped)->isWhole() || !member.model->source().file().isWhole())
         return {};
     return member;
 }
@@ -80,17 +80,18 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
     head.size = out.bytes().size();
     head.sum = checksum(out.bytes());
     // Not flushed to the disk: what a power cut tears, the checksum finds.
-    const std::filesystem::path file = fileOf(sha256), part = file.string() + ".part";
-    {
-        std::ofstream stream(part, std::ios::binary | std::ios::trunc);
-        stream.write(reinterpret_cast<const char*>(&head), sizeof head);
-        stream.write(out.bytes().data(), static_cast<std::streamsize>(out.bytes().size()));
-        if (!stream.flush()) {
-            std::filesystem::remove(part, ignored);
-            return;
-        }
-    }
-    std::filesystem::rename(part, file, ignored);
+    const std::filesystem::path file = fileOf(sha256);
+    const auto part = makeTemporaryBeside(file);
+    if (!part)
+        return;
+    std::ofstream stream(*part, std::ios::binary);
+    stream.write(reinterpret_cast<const char*>(&head), sizeof head);
+    stream.write(out.bytes().data(), static_cast<std::streamsize>(out.bytes().size()));
+    stream.close();
+    if (stream)
+        std::filesystem::rename(*part, file, ignored);
+    if (!stream || ignored)
+        std::filesystem::remove(*part, ignored);
 }
 
 Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256,

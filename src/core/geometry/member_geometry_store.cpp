@@ -37,14 +37,33 @@ struct ElementRow {
     double volume, area;
     std::uint64_t triangles;
     std::uint32_t placed;
-    bool isClosed;
+    std::uint32_t isClosed; ///< 1 if it is
 };
 
-bool isWithin(const Mesh& mesh)
+/// Whether everything in a shape refers to what there is, and stands somewhere.
+bool isConsistent(const Shape& shape)
 {
-    return std::all_of(mesh.triangles.begin(), mesh.triangles.end(),
-                       [n = mesh.points.size()](const Triangle& t) { return t[0] < n && t[1] < n && t[2] < n; });
+    const std::size_t points = shape.mesh.points.size(), triangles = shape.mesh.triangles.size();
+    const auto isWithin = [points](const auto& indices) {
+        return std::all_of(indices.begin(), indices.end(), [points](std::uint32_t i) { return i < points; });
+    };
+    if (!std::all_of(shape.mesh.triangles.begin(), shape.mesh.triangles.end(), isWithin) ||
+        !std::all_of(shape.edges.begin(), shape.edges.end(), isWithin) || !isSomewhere(shape.mesh))
+        return false;
+    std::uint32_t last = 0;
+    for (const ColourRun& run : shape.colours) {
+        if (run.firstTriangle < last || run.firstTriangle > triangles)
+            return false;
+        last = run.firstTriangle;
+    }
+    return triangles == 0 || (!shape.colours.empty() && shape.colours.front().firstTriangle == 0);
 }
+
+constexpr auto isNear = [](Vector3 v) { return length(v) < kFarthestMetres; };
+
+bool isSomewhere(const Box3& box) { return isNear(box.min) && isNear(box.max); }
+
+bool isSomewhere(const Transform& t) { return isNear(t.x) && isNear(t.y) && isNear(t.z) && isNear(t.origin); }
 
 } // namespace
 
@@ -66,8 +85,8 @@ void MemberGeometry::save(BinaryWriter& out) const
     std::vector<ElementRow> rows;
     std::vector<PlacedRow> placed;
     for (const ElementShape& e : elements_) {
-        rows.push_back(
-            {e.bounds, e.volume, e.area, e.triangles, static_cast<std::uint32_t>(e.placed.size()), e.isClosed});
+        rows.push_back({e.bounds, e.volume, e.area, e.triangles, static_cast<std::uint32_t>(e.placed.size()),
+                        e.isClosed ? 1u : 0u});
         for (const PlacedShape& p : e.placed)
             placed.push_back({p.placement, PlainColour(p.colour), p.shape});
     }
@@ -90,7 +109,7 @@ std::shared_ptr<const MemberGeometry> MemberGeometry::restore(BinaryReader& in, 
         s.isClosed = in.value<bool>();
         s.volume = in.value<double>();
         s.area = in.value<double>();
-        if (!isWithin(s.mesh))
+        if (!isConsistent(s))
             in.fail();
         geometry->shapes_.push_back(std::move(s));
     }
@@ -111,14 +130,18 @@ std::shared_ptr<const MemberGeometry> MemberGeometry::restore(BinaryReader& in, 
         e.bounds = row.bounds;
         e.volume = row.volume;
         e.area = row.area;
-        e.triangles = row.triangles;
-        e.isClosed = row.isClosed;
+        e.isClosed = row.isClosed == 1;
         e.placed.reserve(row.placed);
         for (std::uint32_t i = 0; i < row.placed; ++i, ++next) {
-            if (placed[next].shape >= geometry->shapes_.size())
+            if (placed[next].shape >= geometry->shapes_.size() || !isSomewhere(placed[next].placement)) {
                 in.fail();
+                return geometry;
+            }
+            e.triangles += geometry->shapes_[placed[next].shape].mesh.triangles.size();
             e.placed.push_back({placed[next].shape, placed[next].placement, placed[next].colour.colour()});
         }
+        if (e.triangles != row.triangles || (!e.placed.empty() && !isSomewhere(e.bounds)))
+            in.fail();
         geometry->elements_.push_back(std::move(e));
     }
     return geometry;

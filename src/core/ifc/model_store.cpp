@@ -16,6 +16,28 @@ struct ElementRow {
 };
 constexpr std::size_t kMostInList = 0xFFFF;
 
+/// A number that can be calculated with.
+double number(BinaryReader& in)
+{
+    constexpr double kLargest = 1e18;
+    const auto v = in.value<double>();
+    if (!(std::abs(v) < kLargest))
+        in.fail();
+    return v;
+}
+double factor(BinaryReader& in)
+{
+    const double v = number(in);
+    if (!(v > 0))
+        in.fail();
+    return v;
+}
+Point3 point(BinaryReader& in)
+{
+    const double x = number(in), y = number(in);
+    return {x, y, number(in)};
+}
+
 void optional(BinaryWriter& out, const std::optional<double>& v)
 {
     out.value(v.has_value());
@@ -24,7 +46,7 @@ void optional(BinaryWriter& out, const std::optional<double>& v)
 std::optional<double> optional(BinaryReader& in)
 {
     const bool has = in.value<bool>();
-    const double v = in.value<double>();
+    const double v = number(in);
     return has ? std::optional(v) : std::nullopt;
 }
 
@@ -87,15 +109,15 @@ Units restoreUnits(BinaryReader& in)
 {
     Units u;
     u.lengthName = in.text();
-    u.lengthToMetres = in.value<double>();
-    u.areaToSquareMetres = in.value<double>();
-    u.volumeToCubicMetres = in.value<double>();
-    u.angleToRadians = in.value<double>();
+    u.lengthToMetres = factor(in);
+    u.areaToSquareMetres = factor(in);
+    u.volumeToCubicMetres = factor(in);
+    u.angleToRadians = factor(in);
     for (std::size_t n = in.count(); n > 0 && in.isSound(); --n) {
         const std::string kind = in.text();
         Unit unit;
-        unit.factor = in.value<double>();
-        unit.offset = in.value<double>();
+        unit.factor = number(in);
+        unit.offset = number(in);
         unit.symbol = in.text();
         u.byKind.emplace(kind, unit);
     }
@@ -151,7 +173,7 @@ struct ModelStore {
             const std::size_t inLists = std::size_t{row.representations} + row.openings;
             const StringId last = std::max({row.name, row.tag, row.typeName, row.material, row.system});
             if (inLists > lists.size() - list || row.guidBytes > guids.size() - guid || last >= m.strings_.size() ||
-                row.storey >= static_cast<StoreyIndex>(m.storeys_.size()) ||
+                row.storey < kNoStorey || row.storey >= static_cast<StoreyIndex>(m.storeys_.size()) || row.type < 0 ||
                 row.type >= static_cast<int>(m.source_.schema().typeCount())) {
                 in.fail();
                 return;
@@ -211,8 +233,8 @@ struct ModelStore {
             s.entity = in.value<EntityId>();
             s.guid = in.text();
             s.name = in.text();
-            s.elevation = in.value<Metres>();
-            s.height = in.value<Metres>();
+            s.elevation = Metres{number(in)};
+            s.height = Metres{number(in)};
             m.storeys_.push_back(std::move(s));
         }
         for (std::size_t n = in.count(); n > 0 && in.isSound(); --n) {
@@ -221,10 +243,12 @@ struct ModelStore {
                 GridAxis a;
                 a.tag = in.text();
                 a.family = in.value<char>();
-                a.start = in.value<Point3>();
-                a.end = in.value<Point3>();
+                a.start = point(in);
+                a.end = point(in);
                 const bool isCircular = in.value<bool>();
-                const GridArc arc = in.value<GridArc>();
+                const GridArc arc{point(in), point(in), point(in), number(in), number(in)};
+                if (std::abs(arc.sweep) > 6.3)
+                    in.fail();
                 if (isCircular)
                     a.arc = arc;
                 g.axes.push_back(std::move(a));

@@ -54,6 +54,20 @@ Relations::Relations(const Source& source, Progress& progress) : source_(source)
     links_ = std::move(links);
 }
 
+Relations::Relations(const Source& source, BinaryReader& in) : source_(source), links_(in.column<Link>())
+{
+    const std::size_t n = source.file().entities().all().size();
+    const auto types = static_cast<std::int64_t>(source.schema().typeCount());
+    for (std::size_t i = 0; i < links_.size(); ++i) {
+        const Link& link = links_[i];
+        if (link.near >= n || link.far >= n || link.relation >= n || link.type < 0 || link.type >= types ||
+            (i > 0 && links_[i - 1].near > link.near)) {
+            in.fail();
+            return;
+        }
+    }
+}
+
 void Relations::add(const Entity& relation, std::uint32_t position, std::vector<Link>& links) const
 {
     std::vector<std::uint32_t> relating, related;

@@ -22,7 +22,7 @@ struct Link {
 class Relations {
 public:
     Relations(const Source& source, Progress& progress);
-    Relations(const Source& source, BinaryReader& in) : source_(source), links_(in.column<Link>()) {}
+    Relations(const Source& source, BinaryReader& in);
     void save(BinaryWriter& out) const { out.column(links_.view()); }
 
     /// All links of an object, in the order of the relationship entities.

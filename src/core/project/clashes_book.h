@@ -25,6 +25,8 @@ struct RunFinding {
 /// A run about to be kept: what was tested, and what that found.
 struct NewRun {
     int cycle = 1;
+    /// What was in force in the whole project when it began; a run is only recorded while it still is.
+    std::optional<std::vector<InForce>> madeFor;
     std::vector<RunMember> members;
     std::vector<RunTest> tests;
     std::vector<RunElement> elements;

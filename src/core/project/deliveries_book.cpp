@@ -1,11 +1,13 @@
 #include "core/project/deliveries_book.h"
 
 #include "core/base/file.h"
+#include "core/base/file_name.h"
 #include "core/base/hash.h"
 #include "core/base/hashed_copy.h"
 #include "core/base/text.h"
 #include "core/project/rows.h"
 #include "core/project/stored_files.h"
+#include "core/step/look.h"
 
 #include <algorithm>
 #include <unordered_map>
@@ -237,8 +239,10 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
         return fail(taken ? sameRevision : taken.error());
     HashedCopies copies(folder_ / "deliveries");
     Progress progress;
-    std::vector<std::string> sums, documentSums;
+    std::vector<std::string> sums, documentSums = d.documentSums;
     for (const NewDelivery::Model& model : d.models) {
+        if (const auto looked = step::lookAt(model.file); model.sha256.empty() && !looked)
+            return fail(looked.error());
         const auto sum =
             model.sha256.empty() ? copies.add(model.file, ".ifc", progress) : Result<std::string>(model.sha256);
         if (!sum)
@@ -252,7 +256,8 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
             return fail({kSameDelivery, "The same file is twice in this delivery.", model.file.string()});
         sums.push_back(*sum);
     }
-    for (const fs::path& document : d.documents) {
+    for (std::size_t i = documentSums.size(); i < d.documents.size(); ++i) {
+        const fs::path& document = d.documents[i];
         const auto sum = copies.add(document, lowerCase(document.extension().string()), progress);
         if (!sum)
             return fail(sum.error());
@@ -266,6 +271,16 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
     auto done = store_.act(received, who, [&](SQLite::Database& db) {
         if (isTaken(db)) // by somebody else, meanwhile
             throw Refused{sameRevision};
+        for (std::size_t i = 0; i < sums.size(); ++i) {
+            const std::string name =
+                textOr(db,
+                       "SELECT discipline || ' ' || revision FROM deliveries WHERE sha256=?1 OR id IN (SELECT delivery "
+                       "FROM moreModels WHERE sha256=?1) LIMIT 1",
+                       sums[i]);
+            if (!name.empty())
+                throw Refused{
+                    {kSameDelivery, "The same file is already there as " + name + ".", d.models[i].file.string()}};
+        }
         id = nextNumber(db, "delivery");
         received.subject = subjectOf(id);
         run(db,
@@ -273,16 +288,15 @@ Result<DeliveryId> DeliveriesBook::add(const NewDelivery& d, const WhoAndWhen& w
             "projectGuid, "
             "schema, elements, declined, note, suitability, lookedAtBy, lookedAtAt) VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, "
             "?, ?, ?, '', ?, ?, '', '')",
-            id, d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, d.models[0].file.filename().string(),
-            sums[0], d.models[0].projectGuid, d.models[0].schema, static_cast<std::int64_t>(elements), d.note,
-            d.suitability);
+            id, d.discipline, d.revision, d.title, d.cycle, d.time, d.sender, nameInUtf8(d.models[0].file), sums[0],
+            d.models[0].projectGuid, d.models[0].schema, static_cast<std::int64_t>(elements), d.note, d.suitability);
         for (std::size_t i = 1; i < sums.size(); ++i)
             run(db, "INSERT INTO moreModels VALUES(?, ?, ?, ?, ?, ?)", static_cast<std::int64_t>(id),
-                static_cast<int>(i), d.models[i].file.filename().string(), sums[i], d.models[i].schema,
+                static_cast<int>(i), nameInUtf8(d.models[i].file), sums[i], d.models[i].schema,
                 static_cast<std::int64_t>(d.models[i].elements));
         for (std::size_t i = 0; i < documentSums.size(); ++i)
             run(db, "INSERT INTO documents VALUES(?, ?, ?, ?)", static_cast<std::int64_t>(id), static_cast<int>(i),
-                d.documents[i].filename().string(), documentSums[i]);
+                nameInUtf8(d.documents[i]), documentSums[i]);
     });
     if (!done)
         return fail(done.error());

@@ -23,6 +23,7 @@ struct NewDelivery {
     };
     std::vector<Model> models; ///< at least one
     std::vector<std::filesystem::path> documents;
+    std::vector<std::string> documentSums = {}; ///< of the project's own copies, where there are some already
     std::string note, suitability;
 };
 

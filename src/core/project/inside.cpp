@@ -1,5 +1,7 @@
 #include "core/project/inside.h"
 
+#include "core/project/kept_files.h"
+
 namespace wendrix::project {
 
 namespace {
@@ -73,12 +75,16 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
     if (!alone)
         return fail(alone.error());
     inside.alone = std::move(*alone);
+    if (!inside.alone.missing.empty())
+        return fail({kNotSound, inside.alone.missingInWords()});
     auto before = load(order.before, have, progress);
     if (!before)
         return fail(before.error());
     inside.before = std::move(*before);
-    if (order.against) {
-        auto comparison = compareDeliveries(inside.before.members, order.against->id, inside.alone.members,
+    if (!inside.before.missing.empty())
+        inside.against.reset(); // what is missing there would count as new here
+    if (inside.against) {
+        auto comparison = compareDeliveries(inside.before.members, inside.against->id, inside.alone.members,
                                             order.delivery.id, progress);
         if (!comparison)
             return fail(comparison.error());
@@ -105,6 +111,8 @@ Result<std::vector<checks::ModelReport>> prepareQuality(const InsideOrder& order
     const auto alone = load(order.alone, *loaded, progress);
     if (!alone)
         return fail(alone.error());
+    if (!alone->missing.empty())
+        return fail({kNotSound, alone->missingInWords()});
     return qualityOf(order, *alone, loaded->find(both.reference), progress);
 }
 

@@ -79,6 +79,9 @@ Result<std::unique_ptr<Project>> Project::open(const fs::path& folder, Access ac
     auto store = Store::open(folder / "project.sqlite", access);
     if (!store)
         return fail(store.error());
+    if (access == Access::Write)
+        for (const fs::path& part : {folder, folder / "deliveries", folder / "cache", folder / "pictures"})
+            removeLeftOvers(part);
     return std::unique_ptr<Project>(new Project(folder, std::move(*store)));
 }
 

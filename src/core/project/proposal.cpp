@@ -1,6 +1,7 @@
 #include "core/project/proposal.h"
 
 #include "core/base/file.h"
+#include "core/base/file_name.h"
 #include "core/base/text.h"
 
 #include <fmt/format.h>
@@ -265,7 +266,7 @@ Result<FileSigns> signsOf(const fs::path& file)
         return fail(
             {kFileUnreadable, "The file can not be opened; check that it exists and may be read.", file.string()});
     FileSigns signs;
-    signs.fileName = file.filename().string();
+    signs.fileName = nameInUtf8(file);
     Progress progress;
     // The header alone, closed like a whole file; a zip says nothing until it is unpacked.
     constexpr std::size_t kHeaderLimit = 64 * 1024;

@@ -1,9 +1,13 @@
 #include "core/project/receiving.h"
 
+#include "core/base/file_name.h"
 #include "core/base/hash.h"
 #include "core/base/hashed_copy.h"
 #include "core/base/text.h"
 #include "core/ifc/model.h"
+#include "core/project/kept_files.h"
+#include "core/project/stored_files.h"
+#include "core/step/look.h"
 
 #include <algorithm>
 #include <map>
@@ -27,7 +31,7 @@ std::map<std::string, std::string> namesByContent(const std::vector<Delivery>& d
 FileSigns signsOrName(const fs::path& file)
 {
     FileSigns onlyName;
-    onlyName.fileName = file.filename().string();
+    onlyName.fileName = nameInUtf8(file);
     return signsOf(file).value_or(onlyName);
 }
 
@@ -56,14 +60,15 @@ Draft* draftFor(const fs::path& document, std::vector<Draft>& drafts)
 
 } // namespace
 
-std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vector<Discipline>& disciplines,
-                            const std::vector<Delivery>& deliveries, Progress& progress)
+std::vector<Draft> draftsOf(const fs::path& folder, const std::vector<fs::path>& files,
+                            const std::vector<Discipline>& disciplines, const std::vector<Delivery>& deliveries,
+                            Progress& progress)
 {
     const auto names = namesByContent(deliveries);
     std::map<std::pair<std::string, std::string>, Draft> byWhat; // discipline and revision
     std::vector<fs::path> documents;
     for (std::size_t i = 0; i < files.size() && !progress.isCancelled(); ++i) {
-        const std::string name = files[i].filename().string();
+        const std::string name = nameInUtf8(files[i]);
         progress.report("Looking at " + name, static_cast<double>(i) / static_cast<double>(files.size()));
         std::error_code error;
         if (!fs::is_regular_file(files[i], error)) // opening a pipe would wait for ever
@@ -74,11 +79,17 @@ std::vector<Draft> draftsOf(const std::vector<fs::path>& files, const std::vecto
         }
         Proposal proposal = proposeDelivery(signsOrName(files[i]), disciplines, deliveries);
         Draft& draft = byWhat[{proposal.discipline, proposal.revision}];
-        const auto sum = sha256OfFile(files[i]);
+        // What is no model is said when it is kept; all of it need not be read for that.
+        const auto sum = step::lookAt(files[i]) ? sha256OfFile(files[i]) : Result<std::string>(std::string());
         const auto there = sum ? names.find(*sum) : names.end();
-        if (there != names.end())
-            draft.known.push_back(name + " is there already as " + there->second + ", with the same content.");
-        else
+        if (there != names.end()) {
+            const auto healed = heal(deliveryFile(folder, *sum, ".ifc"), *sum, files[i], progress);
+            draft.hasHealed = draft.hasHealed || (healed && *healed);
+            draft.known.push_back(name + " is there already as " + there->second + ", with the same content." +
+                                  (!healed   ? " What is kept of it is not sound: " + healed.error().inWords()
+                                   : *healed ? " What was kept of it was missing or damaged, and is put back."
+                                             : ""));
+        } else
             draft.models.push_back(files[i]);
         if (draft.proposal.why.empty())
             draft.proposal = std::move(proposal);
@@ -100,7 +111,7 @@ std::vector<NewDelivery> deliveriesOf(const std::vector<Arrived>& arrived, const
     for (const Arrived& one : arrived) {
         NewDelivery d;
         for (const fs::path& file : one.models) {
-            const auto sum = sha256OfFile(file);
+            const auto sum = step::lookAt(file) ? sha256OfFile(file) : Result<std::string>(std::string());
             if (!sum || !names.contains(*sum)) // what can not be read is said when it is kept
                 d.models.push_back({file, {}, {}, 0});
         }
@@ -159,14 +170,22 @@ Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
     HashedCopies copies(folder / "deliveries");
     for (NewDelivery::Model& model : delivery.models) {
         const fs::path sent = model.file;
+        if (const auto looked = step::lookAt(sent); !looked)
+            return fail(looked.error());
         const auto sum = copies.add(sent, ".ifc", progress);
         if (!sum)
             return fail(sum.error());
         const auto known = (*project)->deliveries().withContent(*sum);
-        if (!known || *known) // said before a large file is read for nothing
-            return fail(known ? Error{kSameDelivery, "The same file is already there as " + (*known)->name() + ".",
-                                      sent.string()}
-                              : known.error());
+        if (!known)
+            return fail(known.error());
+        if (*known) { // said before a large file is read for nothing
+            if (copies.hasMade())
+                copies.keep();
+            return fail({kSameDelivery,
+                         "The same file is already there as " + (*known)->name() + "." +
+                             (copies.hasMade() ? " What was kept of it was missing or damaged, and is put back." : ""),
+                         sent.string()});
+        }
         auto described = describeModel(copies.pathOf(*sum, ".ifc"), progress);
         if (!described) {
             Error error = described.error();
@@ -176,6 +195,12 @@ Result<DeliveryId> receiveDelivery(const fs::path& folder, NewDelivery delivery,
         model = std::move(*described);
         model.file = sent;
         model.sha256 = *sum;
+    }
+    for (const fs::path& document : delivery.documents) {
+        const auto sum = copies.add(document, lowerCase(document.extension().string()), progress);
+        if (!sum)
+            return fail(sum.error());
+        delivery.documentSums.push_back(*sum);
     }
     if (progress.isCancelled())
         return fail({kCopyCancelled, "Cancelled; nothing was kept."});

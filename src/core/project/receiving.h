@@ -14,12 +14,16 @@ struct Draft {
     Proposal proposal;
     std::vector<std::filesystem::path> models, documents;
     std::vector<std::string> known; ///< files that are there already and are left out, in words
+    bool hasHealed = false;         ///< what was kept of one of them was not sound, and is again
 };
 
 /// Draws up deliveries from files a person chose: models whose names give the same discipline and revision belong
 /// together, a document with the models of its revision whose names are most like its own. Where all models of a draft
-/// are there already, it has none. Reads beginnings and hashes, in any thread.
-[[nodiscard]] std::vector<Draft> draftsOf(const std::vector<std::filesystem::path>& files,
+/// are there already, it has none. Reads beginnings and hashes, in any thread. Of a model that is there already, what
+/// is kept is put back where it is missing or damaged.
+/// @param folder  the project's
+[[nodiscard]] std::vector<Draft> draftsOf(const std::filesystem::path& folder,
+                                          const std::vector<std::filesystem::path>& files,
                                           const std::vector<Discipline>& disciplines,
                                           const std::vector<Delivery>& deliveries, Progress& progress);
 

@@ -109,6 +109,14 @@ struct StoredFit {
     WhoAndWhen by;
 };
 
+/// What of a discipline is in force: the delivery in use and the fit it is placed with.
+struct InForce {
+    std::string discipline;
+    DeliveryId delivery = 0;
+    std::int64_t fit = 0; ///< StoredFit::id; 0: none
+    friend auto operator<=>(const InForce&, const InForce&) = default;
+};
+
 /// Two disciplines tested against each other.
 struct ClashTest {
     std::string name, left, right; ///< the sides are disciplines

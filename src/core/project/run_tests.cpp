@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/clash/engine.h"
 #include "core/federation/standing.h"
+#include "core/project/kept_files.h"
 
 #include <algorithm>
 #include <map>
@@ -103,6 +104,20 @@ std::size_t elementsWithoutBody(const Member& member)
     return n;
 }
 
+/// Whether every member of the order is there, or known to be missing, where it should stand, and no other is.
+bool isWhatIsAsked(const Workspace& workspace, const WorkspaceOrder& order)
+{
+    std::size_t next = 0;
+    for (const WorkspaceOrder::Item& item : order.items) {
+        if (next < workspace.members.size() && workspace.deliveries[next] == item.delivery.id &&
+            workspace.members[next].part == item.part && workspace.members[next].fit == item.fit.fit)
+            ++next;
+        else if (workspace.findMissing(item.delivery.id, item.part) == nullptr)
+            return false;
+    }
+    return next == workspace.members.size();
+}
+
 } // namespace
 
 std::vector<ClashTest> usualTests(const WorkspaceOrder& order)
@@ -121,10 +136,20 @@ std::vector<ClashTest> usualTests(const WorkspaceOrder& order)
 Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress)
 {
     const Member* reference = workspace.find(order.reference);
-    if (reference == nullptr)
+    if (reference == nullptr) {
+        for (const RunMember& m : workspace.missing)
+            if (m.discipline == order.reference)
+                return fail({kNotSound, "Clashes can not be placed without the reference. " + m.title() +
+                                            " is not there: " + m.why + "."});
         return fail({kUnknown, "The reference member is not taken in yet; clashes can not be placed without it."});
+    }
+    if (!isWhatIsAsked(workspace, order))
+        return fail({kCompositionChanged,
+                     "What is in use was changed, and the models that are open are not those yet. Run the tests again "
+                     "when they are."});
     NewRun run;
     run.cycle = order.cycle;
+    run.madeFor = order.inForce;
     Coverage coverage;
     std::vector<bool> isTested;
     for (std::size_t i = 0; i < workspace.members.size(); ++i) {
@@ -151,6 +176,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
             {member, m.isTested, workspace.leftOut.size() > i ? workspace.leftOut[i] : std::vector<std::string>{}});
         run.members.push_back(std::move(m));
     }
+    run.members.insert(run.members.end(), workspace.missing.begin(), workspace.missing.end());
     run.members.insert(run.members.end(), order.absent.begin(), order.absent.end());
     run.presence = std::move(coverage);
 

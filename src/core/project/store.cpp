@@ -12,6 +12,7 @@ namespace wendrix::project {
 namespace {
 
 constexpr int kPatienceMilliseconds = 10'000; // another program's command is shorter than that
+constexpr int kReadersPatienceMilliseconds = 250;
 
 } // namespace
 
@@ -45,9 +46,10 @@ Error Store::storeError(const std::exception& e)
                 "Nothing was changed; copy the folder to a place of your own, or ask for the right to write."};
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-        return {kStoreFailed,
-                "Another program is writing to the project and did not let go of it for ten seconds. Nothing was "
-                "changed; close that program, or try again."};
+        return {
+            kStoreFailed,
+            "Another program holds the project and does not let go of it. Nothing was changed; close that program, or "
+            "try again."};
     default:
         return {kStoreFailed,
                 std::string("The project could not be read or written: ") + e.what() + ". Nothing was changed."};
@@ -61,7 +63,8 @@ Store::Store(const std::filesystem::path& path, Access access)
       file_(path)
 {
     makeDefensive(database_);
-    database_.setBusyTimeout(kPatienceMilliseconds);
+    // A window reads while somebody looks at it; what is written waits on a thread of its own.
+    database_.setBusyTimeout(access == Access::Read ? kReadersPatienceMilliseconds : kPatienceMilliseconds);
     database_.exec("PRAGMA journal_mode=WAL");
     database_.exec("PRAGMA synchronous=FULL");
     database_.exec("PRAGMA cache_size=-65536");

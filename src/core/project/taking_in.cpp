@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/project/rows.h"
 
+#include <algorithm>
 #include <map>
 
 namespace wendrix::project {
@@ -18,8 +19,44 @@ std::string compositionInWords(const NewRun& run)
     return words;
 }
 
+/// The first discipline that is not as it was when the run began, in words.
+std::string changeInWords(const std::vector<InForce>& then, const std::vector<InForce>& now)
+{
+    std::map<std::string, std::pair<const InForce*, const InForce*>> byDiscipline;
+    for (const InForce& one : then)
+        byDiscipline[one.discipline].first = &one;
+    for (const InForce& one : now)
+        byDiscipline[one.discipline].second = &one;
+    for (const auto& [discipline, both] : byDiscipline) {
+        const auto& [before, after] = both;
+        if (before != nullptr && after != nullptr && *before == *after)
+            continue;
+        if (before != nullptr && after != nullptr && before->delivery == after->delivery)
+            return "The fit of " + discipline + " was changed";
+        return after == nullptr    ? discipline + " was taken out"
+               : before == nullptr ? discipline + " was taken in"
+                                   : "Another delivery of " + discipline + " was taken in";
+    }
+    return "The composition was changed";
+}
+
+/// @throw Refused where the run was made for something else than what is in force in this transaction
+void requireStillInForce(const Project& project, const NewRun& run)
+{
+    if (!run.madeFor)
+        return;
+    const auto now = inForce(project);
+    if (!now)
+        throw Refused{now.error()};
+    if (*now != *run.madeFor)
+        throw Refused{{kCompositionChanged, changeInWords(*run.madeFor, *now) +
+                                                " while the tests ran, so what they found holds no more and is not "
+                                                "recorded. Run them again."}};
+}
+
 RunSummary writeRun(Project& project, SQLite::Database& db, const NewRun& run, const WhoAndWhen& who)
 {
+    requireStillInForce(project, run);
     const auto continuations = project.changes().continuations(db);
     RunSummary summary = project.clashes().writeRun(db, run, continuations, who);
     std::map<std::string, int> reopened;
@@ -33,6 +70,22 @@ RunSummary writeRun(Project& project, SQLite::Database& db, const NewRun& run, c
 }
 
 } // namespace
+
+Result<std::vector<InForce>> inForce(const Project& project)
+{
+    const auto used = project.deliveries().allInUse();
+    if (!used)
+        return fail(used.error());
+    std::vector<InForce> all;
+    for (const Delivery& d : *used) {
+        const auto fit = project.coordinates().fitOf(d);
+        if (!fit)
+            return fail(fit.error());
+        all.push_back({d.discipline, d.id, fit->id});
+    }
+    std::sort(all.begin(), all.end());
+    return all;
+}
 
 Result<RunSummary> takeIn(Project& project, const TakeIn& t, const WhoAndWhen& who)
 {

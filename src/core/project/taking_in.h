@@ -12,11 +12,19 @@ struct TakeIn {
     std::optional<NewRun> run;               ///< of the tests on the new composition, where they were run
 };
 
+/// What was worked out does not hold for what is in use by now, since another window changed that meanwhile.
+inline constexpr ErrorCode kCompositionChanged{"project.composition-changed"};
+
+/// What is in force now, in order of the disciplines' names.
+[[nodiscard]] Result<std::vector<InForce>> inForce(const Project& project);
+
 /// Makes a delivery the one in use and keeps what changed and what the tests say; closed issues whose clash is back are
-/// opened again. @return what its run came to; kUnknown where the delivery is no longer there
+/// opened again.
+/// @return what its run came to; kUnknown where the delivery is no longer there, kCompositionChanged
 [[nodiscard]] Result<RunSummary> takeIn(Project& project, const TakeIn& takeIn, const WhoAndWhen& who);
 
 /// Keeps a run, and opens closed issues again whose clash is back.
+/// @return kCompositionChanged where the run was made for another composition; nothing is kept then
 [[nodiscard]] Result<RunSummary> recordRun(Project& project, const NewRun& run, const WhoAndWhen& who);
 
 } // namespace wendrix::project

@@ -4,10 +4,12 @@
 #include "core/clash/engine.h"
 #include "core/federation/member_cache.h"
 #include "core/federation/standing.h"
+#include "core/project/kept_files.h"
 #include "core/project/proposal.h"
 
 #include <algorithm>
 #include <map>
+#include <thread>
 
 namespace wendrix::project {
 
@@ -32,6 +34,38 @@ std::vector<std::uint32_t> Workspace::allOf(const std::string& discipline) const
 bool Workspace::holds(DeliveryId delivery) const
 {
     return std::find(deliveries.begin(), deliveries.end(), delivery) != deliveries.end();
+}
+
+void Workspace::replace(const std::string& discipline, const Workspace& from)
+{
+    Workspace all;
+    const auto take = [&](const Workspace& one, bool isOfDiscipline) {
+        for (std::size_t i = 0; i < one.members.size(); ++i)
+            if ((one.members[i].discipline == discipline) == isOfDiscipline) {
+                all.members.push_back(one.members[i]);
+                all.deliveries.push_back(one.deliveries[i]);
+                all.leftOut.push_back(one.leftOut[i]);
+            }
+    };
+    take(*this, false);
+    take(from, true);
+    all.missing = std::move(missing);
+    *this = std::move(all);
+}
+
+const RunMember* Workspace::findMissing(DeliveryId delivery, const std::string& part) const
+{
+    const auto found = std::find_if(missing.begin(), missing.end(),
+                                    [&](const RunMember& m) { return m.delivery == delivery && m.part == part; });
+    return found != missing.end() ? &*found : nullptr;
+}
+
+std::string Workspace::missingInWords() const
+{
+    std::string words;
+    for (const RunMember& m : missing)
+        words += (words.empty() ? "" : " ") + m.title() + " is not there: " + m.why + ".";
+    return words;
 }
 
 Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const Delivery& delivery)
@@ -96,19 +130,27 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
     const auto disciplines = project.setup().disciplines();
     const auto federations = project.setup().federations();
     const auto cycle = project.deliveries().cycle();
-    auto used = usedIn(project, scope);
-    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, used))
+    auto inUse = usedIn(project, scope);
+    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, inUse))
         return fail(*error);
+    const std::map<std::string, Delivery>& used = *inUse;
     order.reference = *reference;
     order.tests = *tests;
     order.cycle = scope.cycle.value_or(*cycle);
     order.federation = scope.federation;
     order.cache = project.folder() / "cache";
+    for (const auto& [discipline, delivery] : used) {
+        const auto fit = project.coordinates().fitOf(delivery);
+        if (!fit)
+            return fail(fit.error());
+        order.inForce.push_back({discipline, delivery.id, fit->id});
+    }
+    std::sort(order.inForce.begin(), order.inForce.end());
     const auto federation = std::find_if(federations->begin(), federations->end(),
                                          [&](const Federation& f) { return f.name == scope.federation; });
     for (const Discipline& d : *disciplines) {
-        const auto delivery = used->find(d.name);
-        if (delivery == used->end())
+        const auto delivery = used.find(d.name);
+        if (delivery == used.end())
             continue;
         auto items = itemsOf(project, delivery->second);
         if (!items)
@@ -126,29 +168,75 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
     return order;
 }
 
+namespace {
+
+/// The files of an order held against what was received, beside the reading of them.
+class Verification {
+public:
+    Verification(const WorkspaceOrder& order, const Progress& progress)
+        : found_(order.items.size()), thread_([this, &order, &progress] {
+              for (std::size_t i = 0; i < order.items.size(); ++i)
+                  found_[i] = whyNotSound(order.items[i].file, order.items[i].model.sha256, progress);
+          })
+    {
+    }
+    ~Verification() { wait(); }
+    Verification(const Verification&) = delete;
+    Verification& operator=(const Verification&) = delete;
+
+    /// Of each item what is wrong with its file; empty where nothing is.
+    const std::vector<std::string>& wait()
+    {
+        if (thread_.joinable())
+            thread_.join();
+        return found_;
+    }
+
+private:
+    std::vector<std::string> found_;
+    std::thread thread_;
+};
+
+} // namespace
+
 Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progress& progress)
 {
-    Workspace workspace;
     const federation::MemberCache cache(order.cache);
-    for (const WorkspaceOrder::Item& item : order.items) {
-        Member member;
-        bool isThere = false;
-        for (std::size_t i = 0; i < have.deliveries.size() && !isThere; ++i)
+    std::vector<std::optional<Member>> members(order.items.size());
+    std::vector<std::string> why(order.items.size());
+    Verification verification(order, progress);
+    for (std::size_t k = 0; k < order.items.size(); ++k) {
+        const WorkspaceOrder::Item& item = order.items[k];
+        for (std::size_t i = 0; i < have.deliveries.size() && !members[k]; ++i)
             if (have.deliveries[i] == item.delivery.id && have.members[i].part == item.part &&
-                have.leftOut.size() > i && have.leftOut[i] == item.leftOut) {
-                member = have.members[i];
-                isThere = true;
-            }
-        if (!isThere) {
-            auto opened = federation::openMember(item.file, item.model.sha256, item.leftOut, cache, progress);
-            if (!opened) {
-                Error error = opened.error();
-                error.file = item.model.fileName; // the name the sender knows, not our own copy's
-                return fail(std::move(error));
-            }
-            member = std::move(*opened);
-            member.model->indexGuids(); // here, so that no click has to wait for it
+                have.leftOut.size() > i && have.leftOut[i] == item.leftOut)
+                members[k] = have.members[i];
+        if (members[k])
+            continue;
+        auto opened = federation::openMember(item.file, item.model.sha256, item.leftOut, cache, progress);
+        if (progress.isCancelled())
+            return fail({step::kCancelled, "Reading was cancelled.", item.model.fileName});
+        if (!opened) {
+            why[k] = opened.error().message;
+            continue;
         }
+        members[k] = std::move(*opened);
+        members[k]->model->indexGuids(); // here, so that no click has to wait for it
+    }
+    const std::vector<std::string>& unsound = verification.wait();
+    if (progress.isCancelled())
+        return fail({step::kCancelled, "Reading was cancelled."});
+    Workspace workspace;
+    for (std::size_t k = 0; k < order.items.size(); ++k) {
+        const WorkspaceOrder::Item& item = order.items[k];
+        if (!members[k] || !unsound[k].empty()) {
+            workspace.missing.push_back({item.disciplineId, item.delivery.discipline, item.delivery.revision, item.part,
+                                         item.delivery.id, item.fit.fit, false,
+                                         "its file " + item.model.fileName + " " +
+                                             (unsound[k].empty() ? "can not be read. " + why[k] : unsound[k])});
+            continue;
+        }
+        Member& member = *members[k];
         member.disciplineId = item.disciplineId;
         member.discipline = item.delivery.discipline;
         member.revision = item.delivery.revision;
@@ -193,6 +281,9 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
     for (std::size_t i = 0; i < prepared.workspace.deliveries.size(); ++i)
         if (prepared.workspace.deliveries[i] == delivery)
             after.push_back(prepared.workspace.members[i]);
+    for (const RunMember& m : prepared.workspace.missing)
+        if (m.delivery == delivery)
+            return fail({kNotSound, m.title() + " can not be taken in: " + m.why + "."});
     if (after.empty())
         return fail({kUnknown, "The delivery is not in this project any more."});
     for (std::size_t i = 0; i < have.members.size(); ++i)
@@ -208,8 +299,10 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
     }
     prepared.alignment = alignmentInWords(prepared.workspace, order.reference, after[0].discipline);
     // The first of its discipline makes no run: the tests are run when the composition is whole.
-    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr &&
-        !before.empty()) {
+    const bool isFirst =
+        before.empty() && std::none_of(have.missing.begin(), have.missing.end(),
+                                       [&](const RunMember& m) { return m.discipline == after[0].discipline; });
+    if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !isFirst) {
         auto run = runTests(prepared.workspace, order, progress);
         if (!run)
             return fail(run.error());

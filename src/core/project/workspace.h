@@ -13,11 +13,18 @@ struct Workspace {
     std::vector<federation::Member> members; ///< in the order of the project's disciplines
     std::vector<DeliveryId> deliveries;      ///< of each member; a delivery with several models is as many members
     std::vector<std::vector<std::string>> leftOut; ///< of each member, the classes not read
+    std::vector<RunMember> missing; ///< in use, but what is kept of them can not be opened; `why` says it
 
     /// The first of a discipline.
     [[nodiscard]] const federation::Member* find(const std::string& discipline) const;
     [[nodiscard]] std::vector<std::uint32_t> allOf(const std::string& discipline) const;
     [[nodiscard]] bool holds(DeliveryId delivery) const;
+    /// Takes over the members of a discipline from another workspace, in the place of its own of that discipline.
+    void replace(const std::string& discipline, const Workspace& from);
+    /// Of a delivery that is missing, why; else nothing.
+    [[nodiscard]] const RunMember* findMissing(DeliveryId delivery, const std::string& part) const;
+    /// Of one discipline, with the reason: "Structure P01 is not there: its file is missing ..."; empty if nothing is.
+    [[nodiscard]] std::string missingInWords() const;
 };
 
 /// What has to be read for a workspace; taken from the project, then worked on in any thread.
@@ -36,6 +43,7 @@ struct WorkspaceOrder {
     std::vector<ClashTest> tests;  ///< as the project has them; none: every discipline against every other
     std::string federation;        ///< what is looked at; empty for all
     std::vector<RunMember> absent; ///< what is in use but not in the federation
+    std::vector<InForce> inForce;  ///< in the whole project, in order, with what would be taken in
     int cycle = 1;
     std::filesystem::path cache; ///< where built members are kept
 };
@@ -50,7 +58,10 @@ struct Scope {
 /// All models of one delivery, each with the fit in force for it.
 [[nodiscard]] Result<std::vector<WorkspaceOrder::Item>> itemsOf(const Project& project, const Delivery& delivery);
 
-/// Reads and builds all members; those that `have` already holds are taken from there.
+/// Reads and builds all members; those that `have` already holds are taken from there. Meanwhile every file is held
+/// against the SHA-256 it was received with. What is missing, damaged or not what was received takes out its own member
+/// only: it stands under `missing`, with the reason.
+/// @return step::kCancelled, and no other error
 [[nodiscard]] Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progress& progress);
 
 /// The fits of today into members that are loaded already.
@@ -60,8 +71,8 @@ void refit(Workspace& workspace, const WorkspaceOrder& order);
 [[nodiscard]] std::vector<ClashTest> usualTests(const WorkspaceOrder& order);
 
 /// Runs all tests on the members that stand right on the reference, or are to be tested as they stand; says of all
-/// others why they were not. Cancelled, it gives what was finished, with the other tests as cancelled; nothing finished
-/// is clash::kCancelled.
+/// others why they were not. A workspace that is not what the order asks for is refused: kCompositionChanged.
+/// Cancelled, it gives what was finished, with the other tests as cancelled; nothing finished is clash::kCancelled.
 [[nodiscard]] Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress);
 
 /// Everything that taking in a delivery brings: the new workspace, what changed, what the tests say.

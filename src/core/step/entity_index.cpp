@@ -70,10 +70,36 @@ EntityIndex EntityIndex::restore(BinaryReader& in)
     index.buckets_ = in.column<std::uint32_t>();
     index.byKeyword_ = in.column<std::uint32_t>();
     index.firstOf_ = in.column<std::uint32_t>();
-    if (index.shift_ < 0 || index.shift_ > 63 || index.firstOf_.size() != index.keywords_.size() + 1 ||
-        index.byKeyword_.size() != index.entries_.size())
+    if (!index.isConsistent())
         in.fail();
     return index;
+}
+
+bool EntityIndex::isConsistent() const
+{
+    const std::size_t n = entries_.size();
+    if (shift_ < 0 || shift_ > 63 || buckets_.size() < 2 || firstOf_.size() != keywords_.size() + 1 ||
+        byKeyword_.size() != n)
+        return false;
+    // Each list of places begins at none, ends at all and never goes back; each entity stands in its bucket.
+    const auto isRising = [n](const Column<std::uint32_t>& places) {
+        return places[0] == 0 && places[places.size() - 1] == n && std::is_sorted(places.begin(), places.end());
+    };
+    if (!isRising(buckets_) || !isRising(firstOf_) || repeated_ > 0xFFFFFFFFu)
+        return false;
+    for (std::size_t i = 0; i < n; ++i) {
+        const Entry& e = entries_[i];
+        const EntityId bucket = e.id() >> shift_;
+        if (e.keyword() >= keywords_.size() || (i > 0 && entries_[i - 1].id() >= e.id()) ||
+            bucket + 1 >= buckets_.size() || i < buckets_[bucket] || i >= buckets_[bucket + 1])
+            return false;
+    }
+    for (std::size_t keyword = 0; keyword < keywords_.size(); ++keyword)
+        for (std::uint32_t at = firstOf_[keyword]; at < firstOf_[keyword + 1]; ++at)
+            if (byKeyword_[at] >= n || entries_[byKeyword_[at]].keyword() != keyword ||
+                (at > firstOf_[keyword] && byKeyword_[at - 1] >= byKeyword_[at]))
+                return false;
+    return true;
 }
 
 const Entry* EntityIndex::find(EntityId id) const
@@ -81,7 +107,12 @@ const Entry* EntityIndex::find(EntityId id) const
     const EntityId bucket = id >> shift_;
     if (bucket + 1 >= buckets_.size())
         return nullptr;
-    const auto first = entries_.begin() + buckets_[bucket], last = entries_.begin() + buckets_[bucket + 1];
+    // The places may lie in a file that was shortened since; they read as zeros then.
+    const std::size_t begin = buckets_[bucket], end = buckets_[bucket + 1];
+    if (begin >= end || end > entries_.size())
+        return nullptr;
+    const auto first = entries_.begin() + static_cast<std::ptrdiff_t>(begin),
+               last = entries_.begin() + static_cast<std::ptrdiff_t>(end);
     const auto at = std::lower_bound(first, last, id, [](const Entry& e, EntityId wanted) { return e.id() < wanted; });
     return at != last && at->id() == id ? &*at : nullptr;
 }
@@ -90,7 +121,9 @@ std::span<const std::uint32_t> EntityIndex::withKeyword(KeywordIndex keyword) co
 {
     if (keyword + std::size_t{1} >= firstOf_.size())
         return {};
-    return byKeyword_.view().subspan(firstOf_[keyword], firstOf_[keyword + std::size_t{1}] - firstOf_[keyword]);
+    const std::size_t first = firstOf_[keyword], end = firstOf_[keyword + std::size_t{1}];
+    return first < end && end <= byKeyword_.size() ? byKeyword_.view().subspan(first, end - first)
+                                                   : std::span<const std::uint32_t>{};
 }
 
 } // namespace wendrix::step

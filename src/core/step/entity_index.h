@@ -51,6 +51,9 @@ public:
     [[nodiscard]] std::size_t repeated() const { return repeated_; }
 
 private:
+    /// Whether every place in it is one that there is, as after reading it back it may not be.
+    [[nodiscard]] bool isConsistent() const;
+
     Column<Entry> entries_;
     std::vector<std::string> keywords_;
     Column<std::uint32_t> buckets_;   ///< first entry with id >> shift_ at least this

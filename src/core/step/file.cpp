@@ -4,6 +4,8 @@
 #include "core/step/scanner.h"
 #include "core/step/unzip.h"
 
+#include <algorithm>
+
 namespace wendrix::step {
 
 Result<File> File::open(const std::filesystem::path& path, Progress& progress)
@@ -11,18 +13,22 @@ Result<File> File::open(const std::filesystem::path& path, Progress& progress)
     auto mapped = MappedFile::open(path);
     if (!mapped)
         return fail(mapped.error());
-    std::string_view bytes = (*mapped)->bytes();
-    std::shared_ptr<const void> owner = *mapped;
-    if (bytes.starts_with("PK")) {
-        auto unpacked = unzipModel(bytes, path.string(), progress);
-        if (!unpacked)
-            return fail(unpacked.error());
-        bytes = **unpacked;
-        owner = *unpacked;
+    std::shared_ptr<const std::string> unpacked;
+    if ((*mapped)->bytes().starts_with("PK")) {
+        auto done = unzipModel((*mapped)->bytes(), path.string(), progress);
+        if (!done)
+            return fail(done.error());
+        unpacked = *done;
     }
-    auto file = index(bytes, path.string(), progress);
-    if (file)
-        file->owner_ = std::move(owner);
+    auto file = index(unpacked ? std::string_view(*unpacked) : (*mapped)->bytes(), path.string(), progress);
+    if (!(*mapped)->isWhole())
+        return fail({kFileChanged,
+                     "Another program shortened the file while it was read. Read it again when it is whole.",
+                     path.string()});
+    if (file && unpacked)
+        file->unpacked_ = std::move(unpacked);
+    else if (file)
+        file->mapped_ = std::move(*mapped);
     return file;
 }
 
@@ -61,13 +67,15 @@ Result<File> File::restore(const std::filesystem::path& path, BinaryReader& in)
         return fail(mapped.error());
     File file;
     file.bytes_ = (*mapped)->bytes();
-    file.owner_ = *mapped;
+    file.mapped_ = *mapped;
     file.name_ = path.string();
     const auto size = in.value<std::uint64_t>();
     file.header_ = {in.text(), in.text(), in.text(), in.text(), in.text(), in.text(), in.text()};
     file.diagnostics_ = in.diagnostics();
     file.index_ = EntityIndex::restore(in);
-    if (size != file.bytes_.size())
+    const auto all = file.index_.all();
+    if (size != file.bytes_.size() ||
+        std::any_of(all.begin(), all.end(), [&](const Entry& e) { return e.offset() >= file.bytes_.size(); }))
         in.fail();
     return file;
 }

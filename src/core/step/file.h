@@ -45,6 +45,8 @@ public:
     [[nodiscard]] const std::string& name() const { return name_; }
     [[nodiscard]] const Header& header() const { return header_; }
     [[nodiscard]] std::string_view bytes() const { return bytes_; }
+    /// False once bytes were read that the file has no more, since another program shortened it.
+    [[nodiscard]] bool isWhole() const { return !mapped_ || mapped_->isWhole(); }
     [[nodiscard]] const EntityIndex& entities() const { return index_; }
     /// The arguments; empty, with a diagnostic in `problem` if asked for, where they are not well formed.
     [[nodiscard]] Instance read(const Entry& entry, Diagnostic* problem = nullptr) const;
@@ -54,7 +56,8 @@ public:
     [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
 
 private:
-    std::shared_ptr<const void> owner_; ///< keeps bytes_ alive, where the File does that
+    std::shared_ptr<const MappedFile> mapped_;    ///< where bytes_ are, or
+    std::shared_ptr<const std::string> unpacked_; ///< where they are, where the File keeps them at all
     std::string_view bytes_;
     std::string name_;
     Header header_;

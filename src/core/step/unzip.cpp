@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/step/file.h"
+#include "core/step/parse.h"
 
 #include <zip.h>
 
@@ -9,14 +10,22 @@ namespace wendrix::step {
 
 namespace {
 
+// Models come down to a tenth, the most repetitive to a sixtieth. What unpacks to less needs no bound.
+constexpr std::size_t kMostInflation = 100, kSmallBytes = std::size_t{16} << 20;
 constexpr std::size_t kMostBytes = std::size_t{8} << 30;
-constexpr std::size_t kMostInflation = 400; // repetitive models reach about 60
 constexpr zip_int64_t kMostEntries = 10'000;
 
 struct Discard {
     void operator()(zip_t* archive) const { zip_discard(archive); }
     void operator()(zip_file_t* file) const { zip_fclose(file); }
 };
+
+/// Whether a model begins so.
+bool mayBeStep(std::string_view block)
+{
+    const std::string_view text = block.substr(skipBlank(block, block.starts_with("\xEF\xBB\xBF") ? 3 : 0));
+    return text.starts_with("ISO-10303-21") || text.size() < 12;
+}
 
 } // namespace
 
@@ -50,12 +59,19 @@ Result<std::shared_ptr<const std::string>> unzipModel(std::string_view bytes, co
     if (model < 0 || zip_stat_index(archive.get(), static_cast<zip_uint64_t>(model), 0, &stat) != 0)
         return refuse("The zip archive holds no .ifc file.");
     const std::string entry = stat.name;
+    // Packed sizes are the archive's own words too, but no more than it has bytes.
+    const std::size_t packed =
+        std::min<std::size_t>((stat.valid & ZIP_STAT_COMP_SIZE) != 0 ? stat.comp_size : SIZE_MAX, bytes.size());
+    const std::size_t most = std::min(kMostBytes, std::max(kSmallBytes, packed * kMostInflation));
+    const std::string tooLarge = "The model in the zip archive unpacks to more than any real model would.";
+    const bool isSizeKnown = (stat.valid & ZIP_STAT_SIZE) != 0 && stat.size > 0;
+    if (isSizeKnown && stat.size > most)
+        return refuse(tooLarge, entry);
     const std::unique_ptr<zip_file_t, Discard> file(
         zip_fopen_index(archive.get(), static_cast<zip_uint64_t>(model), 0));
     if (!file)
         return refuse("The model in the zip archive can not be unpacked; it may be encrypted or damaged.", entry);
     auto content = std::make_shared<std::string>();
-    const std::size_t most = std::min(kMostBytes, std::max<std::size_t>(bytes.size(), 1 << 16) * kMostInflation);
     char block[1 << 16];
     for (;;) {
         if (progress.isCancelled())
@@ -65,10 +81,16 @@ Result<std::shared_ptr<const std::string>> unzipModel(std::string_view bytes, co
             return refuse("The model in the zip archive is damaged.", entry);
         if (got == 0)
             return std::shared_ptr<const std::string>(std::move(content));
+        if (content->empty()) {
+            if (!mayBeStep({block, static_cast<std::size_t>(got)}))
+                return refuse("What is called a model in the zip archive is none: it does not begin with ISO-10303-21.",
+                              entry);
+            content->reserve(isSizeKnown ? stat.size : 0); // else it is copied again and again as it grows
+        }
         content->append(block, static_cast<std::size_t>(got));
         if (content->size() > most)
-            return refuse("The model in the zip archive unpacks to more than any real model would.", entry);
-        if ((stat.valid & ZIP_STAT_SIZE) != 0 && stat.size > 0)
+            return refuse(tooLarge, entry);
+        if (isSizeKnown)
             progress.reportBytes("Unpacking " + entry, content->size(), stat.size);
     }
 }

@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/base/file.h"
+#include "core/base/file_name.h"
 #include "core/base/guid.h"
 #include "core/base/hash.h"
 #include "core/base/number.h"
@@ -14,7 +15,9 @@
 
 #include <clocale>
 #include <cmath>
+#include <fstream>
 #include <future>
+#include <set>
 #include <thread>
 
 #include <sys/stat.h>
@@ -42,6 +45,9 @@ private slots:
     void transformsAndBack_data();
     void transformsAndBack();
     void writesFilesWholeOrNotAtAll();
+    void onlyOurLeftOversAreRemoved();
+    void namesAreUtf8_data();
+    void namesAreUtf8();
     void numbersReadBackExactly_data();
     void numbersReadBackExactly();
     void progressReportsEachPerCentOnce();
@@ -196,6 +202,66 @@ void TestBase::writesFilesWholeOrNotAtAll()
     QCOMPARE(::mkfifo(pipe.c_str(), 0600), 0);
     QVERIFY(MappedFile::open(pipe).error().code == kFileUnreadable); // and at once
     QVERIFY(MappedFile::open(folder.path().toStdString() + "/none").error().code == kFileUnreadable);
+}
+
+void TestBase::onlyOurLeftOversAreRemoved()
+{
+    QTemporaryDir scratch;
+    const std::filesystem::path folder = scratch.path().toStdString();
+    const auto old = std::filesystem::file_time_type::clock::now() - std::chrono::hours(5);
+    const auto make = [&](const std::string& name, bool isFolder, bool isOld) {
+        const std::filesystem::path path = folder / name;
+        if (isFolder)
+            std::filesystem::create_directory(path);
+        else
+            std::ofstream(path) << "x";
+        if (isOld)
+            std::filesystem::last_write_time(path, old);
+        return path;
+    };
+    const auto left = make(".wendrix-Ab3xY9.part", false, true), leftFolder = make(".wendrix-Cd4zQ1.part", true, true);
+    std::vector<std::filesystem::path> others{
+        make(".wendrix-Ef5wR2.part", false, false), // another window may be writing it
+        make("model.ifc.part", false, true), make("folder.part", true, true),
+        make(".wendrix-longer-name.part", false, true), make(".wendrix-Gh6.part", false, true)};
+    std::filesystem::create_symlink(folder / "model.ifc.part", folder / ".wendrix-Ij7vS3.part");
+    others.push_back(folder / ".wendrix-Ij7vS3.part");
+    removeLeftOvers(folder);
+    QVERIFY(!std::filesystem::exists(left) && !std::filesystem::exists(leftFolder));
+    for (const auto& other : others)
+        QVERIFY2(std::filesystem::exists(std::filesystem::symlink_status(other)), other.c_str());
+    // What is made as one is found as one, whether file or folder, and no two are the same.
+    std::set<std::filesystem::path> made;
+    for (int i = 0; i < 20; ++i)
+        made.insert((i % 2 == 0 ? makeTemporaryBeside(folder / "x") : makeTemporaryFolderBeside(folder / "x")).value());
+    QCOMPARE(made.size(), std::size_t{20});
+    for (const auto& one : made)
+        std::filesystem::last_write_time(one, old);
+    removeLeftOvers(folder);
+    for (const auto& one : made)
+        QVERIFY(!std::filesystem::exists(one));
+}
+
+void TestBase::namesAreUtf8_data()
+{
+    QTest::addColumn<QByteArray>("name");
+    QTest::addColumn<QByteArray>("words");
+    QTest::newRow("plain") << QByteArray("/a/model.ifc") << QByteArray("model.ifc");
+    QTest::newRow("UTF-8") << QByteArray("/a/Ständer 木.ifc") << QByteArray("Ständer 木.ifc");
+    QTest::newRow("Latin-1") << QByteArray("/a/St\xE4nder.ifc") << QByteArray("Ständer.ifc");
+    QTest::newRow("both") << QByteArray("\xC3\xA4\xE4") << QByteArray("ää");
+    QTest::newRow("overlong") << QByteArray("\xC0\xAF") << QByteArray("À¯");
+    QTest::newRow("a surrogate") << QByteArray("\xED\xA0\x80") << QByteArray("í \xC2\x80").replace(" ", "\xC2\xA0");
+    QTest::newRow("cut off") << QByteArray("a\xE6\x9C") << QByteArray("aæ\xC2\x9C");
+    QTest::newRow("beyond what there is") << QByteArray("\xF4\x90\x80\x80") << QByteArray("ô\xC2\x90\xC2\x80\xC2\x80");
+}
+
+void TestBase::namesAreUtf8()
+{
+    QFETCH(QByteArray, name);
+    const QByteArray words = QByteArray::fromStdString(nameInUtf8(name.toStdString()));
+    QTEST(words, "words");
+    QCOMPARE(QString::fromUtf8(words).toUtf8(), words); // well formed
 }
 
 void TestBase::numbersReadBackExactly_data()

@@ -1,10 +1,12 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include "core/base/binary.h"
 #include "core/base/file.h"
 #include "core/base/hash.h"
 #include "core/federation/member_cache.h"
 #include "support/demo.h"
+#include "support/ifc_text.h"
 
 #include <filesystem>
 #include <fstream>
@@ -23,6 +25,8 @@ private slots:
     void givesBackTheSame();
     void noticesDamage_data();
     void noticesDamage();
+    void madeUpPlacesHarmNothing();
+    void shortenedWhileItIsRead();
     void isMadeByOpening();
     void dropsOlderVersions();
 
@@ -141,6 +145,111 @@ void TestMemberCache::noticesDamage()
     }
     std::ofstream(kept, std::ios::binary | std::ios::trunc) << bytes;
     QVERIFY(!cache.find(delivery, sha_).has_value());
+}
+
+namespace {
+
+/// Everything that a window asks of a member.
+std::size_t askEverything(const Member& member)
+{
+    std::size_t sum = 0;
+    const ifc::Model& model = *member.model;
+    for (const ifc::Element& e : model.elements()) {
+        sum += model.properties(e).size() + model.text(e.name).size() + model.text(e.system).size();
+        sum += model.className(e).size() + (model.find(e.guid) ? 1 : 0) + model.relations().of(e.entity).size();
+        sum += model.relations().others(e.entity, "IfcRelContainedInSpatialStructure", false).size();
+        sum += e.storey >= 0 ? model.storeys()[static_cast<std::size_t>(e.storey)].name.size() : 0;
+    }
+    for (const step::Entry& entry : model.source().file().entities().all())
+        sum += model.source().entity(entry.id()).typeName().size();
+    sum += model.source().positions("IfcProduct").size();
+    for (ifc::ElementIndex i = 0; i < model.elements().size(); ++i)
+        sum += member.geometry->meshOf(i).triangles.size();
+    for (const auto& shape : member.geometry->shapes())
+        for (const auto& edge : shape.edges)
+            sum += shape.mesh.points[edge[0]].x + shape.mesh.points[edge[1]].x > 0 ? 1 : 0;
+    return sum;
+}
+
+/// A kept member whose bytes were changed by somebody who knows the checksum.
+void writeChanged(const std::string& file, std::string all, std::size_t at, std::string_view bytes)
+{
+    constexpr std::size_t kHeadBytes = 96;
+    all.replace(kHeadBytes + at, bytes.size(), bytes);
+    const std::uint64_t sum = checksum(std::string_view(all).substr(kHeadBytes));
+    std::memcpy(all.data() + kHeadBytes - sizeof sum, &sum, sizeof sum);
+    std::filesystem::remove(file); // writing over one that is there waits for the disk
+    std::ofstream(file, std::ios::binary) << all;
+}
+
+} // namespace
+
+void TestMemberCache::madeUpPlacesHarmNothing()
+{
+    // A small file, so that most of its bytes are numbers and places; each is made up in turn.
+    const std::string delivery = folder_->filePath("small.ifc").toStdString();
+    const std::string text = test::ifcFile("IFC4", "#80=IFCBLOCK(#8,1.,2.,3.);" + test::proxyOver("#80", "CSG"));
+    QVERIFY(writeFileWhole(delivery, text).has_value());
+    const MemberCache cache(folder_->path().toStdString());
+    Progress progress;
+    const Member member = federation::openMember(delivery, progress).value();
+    QCOMPARE(member.geometry->elements().size(), std::size_t{1});
+    QVERIFY(member.geometry->triangleCount() > 0);
+    cache.keep(member, sha_);
+    const std::string kept = cache.fileOf(sha_).string(), sound = readFileWhole(kept).value();
+    const std::size_t bytes = sound.size() - 96;
+    std::size_t refused = 0, taken = 0;
+    for (std::size_t at = 0; at + 4 <= bytes; at += 4)
+        for (const std::uint32_t value : {0u, 1u, 0x7Fu, 0xFFFFu, 0x7FFFFFFFu, 0x80000000u, 0xFFFFFFFFu}) {
+            writeChanged(kept, sound, at, std::string_view(reinterpret_cast<const char*>(&value), sizeof value));
+            if (const auto found = cache.find(delivery, sha_)) {
+                ++taken;
+                (void)askEverything(*found);
+            } else {
+                ++refused;
+            }
+        }
+    QVERIFY(refused > taken / 4); // both happen: numbers may be others, places may not
+    QVERIFY(taken > 0);
+}
+
+void TestMemberCache::shortenedWhileItIsRead()
+{
+    // Larger than what the system reads ahead of, so that what is gone has not been seen yet.
+    const std::string delivery = folder_->filePath("shortened.ifc").toStdString();
+    const std::string whole = readFileWhole(file_).value();
+    for (const std::size_t left : {std::size_t{0}, std::size_t{1}, std::size_t{4096}, whole.size() / 2}) {
+        QVERIFY(writeFileWhole(delivery, whole).has_value());
+        const auto mapped = MappedFile::open(delivery).value();
+        QVERIFY(mapped->isWhole());
+        std::filesystem::resize_file(delivery, left);
+        const std::string_view bytes = mapped->bytes();
+        QCOMPARE(bytes.size(), whole.size());
+        QCOMPARE(std::string(bytes.substr(0, left)), whole.substr(0, left));
+        QCOMPARE(bytes.back(), '\0');
+        QVERIFY(!mapped->isWhole());
+        Progress progress;
+        QVERIFY(!step::File::index(bytes, delivery, progress).has_value());
+    }
+    // A member that is open when its file is shortened: what was read stays, what is asked for now is not there.
+    QVERIFY(writeFileWhole(delivery, whole).has_value());
+    const MemberCache cache(folder_->path().toStdString());
+    Progress progress;
+    Member member = federation::openMember(delivery, progress).value();
+    cache.keep(member, sha_);
+    for (const bool isKept : {false, true}) {
+        if (isKept)
+            member = cache.find(delivery, sha_).value();
+        const std::size_t before = askEverything(member);
+        std::filesystem::resize_file(isKept ? cache.fileOf(sha_).string() : delivery, 5000);
+        QVERIFY(askEverything(member) < before);
+        QVERIFY(writeFileWhole(delivery, whole).has_value());
+        QVERIFY(isKept || cache.find(delivery, sha_).has_value());
+    }
+    // What was kept of it is of no use any more, and it is read again.
+    QVERIFY(!cache.find(delivery, sha_).has_value());
+    QVERIFY(federation::openMember(delivery, sha_, {}, cache, progress).has_value());
+    QVERIFY(cache.find(delivery, sha_).has_value());
 }
 
 void TestMemberCache::isMadeByOpening()

@@ -157,7 +157,8 @@ void TestArriving::chosenFilesAreDraftedByTeamAndRevision()
     const auto project = demo();
     for (const char* name : {"MSS-TBF-STR-plan-P07.pdf", "MSS-VLW-VEN-plan-P07.pdf", "notes.pdf"})
         write(at(name), "%PDF");
-    const auto drafts = draftsOf({another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P07.ifc"),
+    const auto drafts = draftsOf(at("project"),
+                                 {another("MSS-TBF-STR-P02.ifc", "MSS-TBF-STR-P07.ifc"),
                                   another("MSS-VLW-VEN-P02.ifc", "MSS-VLW-VEN-P07.ifc"), at("MSS-VLW-VEN-plan-P07.pdf"),
                                   at("MSS-TBF-STR-plan-P07.pdf"), at("notes.pdf")},
                                  must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
@@ -170,16 +171,16 @@ void TestArriving::chosenFilesAreDraftedByTeamAndRevision()
             !has(drafts[0], "MSS-VLW-VEN-plan-P07.pdf")); // each with its own team
     QVERIFY(has(drafts[1], "MSS-VLW-VEN-plan-P07.pdf"));
     QVERIFY(has(drafts[0], "notes.pdf") != has(drafts[1], "notes.pdf")); // with one of them
-    QVERIFY(
-        draftsOf({at("notes.pdf")}, must(project->setup().disciplines()), must(project->deliveries().all()), progress_)
-            .empty());
+    QVERIFY(draftsOf(at("project"), {at("notes.pdf")}, must(project->setup().disciplines()),
+                     must(project->deliveries().all()), progress_)
+                .empty());
 }
 
 void TestArriving::whatIsKnownIsLeftOut()
 {
     const auto project = demo();
     const auto fresh = another("MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-heating-P01.ifc");
-    const auto drafts = draftsOf({data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh},
+    const auto drafts = draftsOf(at("project"), {data() / "MSS-OPW-PIP-sprinklers-P01.ifc", fresh},
                                  must(project->setup().disciplines()), must(project->deliveries().all()), progress_);
     std::size_t known = 0, models = 0;
     for (const Draft& draft : drafts) {

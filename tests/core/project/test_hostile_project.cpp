@@ -2,6 +2,7 @@
 
 #include "core/base/file.h"
 #include "core/project/issue_making.h"
+#include "core/project/receiving.h"
 #include "core/project/stored_files.h"
 #include "support/made_project.h"
 #include "support/must.h"
@@ -35,6 +36,8 @@ private slots:
     void whatIsLostIsSaid_data();
     void whatIsLostIsSaid();
     void damageIsSaidInWords();
+    void aLockedProjectIsSaidToBe();
+    void filesWhoseNamesAreNoUtf8();
     void backupsAreKeptAndPutBack();
     void onlyABackupThatOpensIsPutBack();
     void ownFilesAreNeverOverwritten();
@@ -314,6 +317,45 @@ void TestHostileProject::damageIsSaidInWords()
             fs::remove(fs::path(database_).concat(beside));
     }
     QVERIFY2(refused > 5, std::to_string(refused).c_str());
+}
+
+void TestHostileProject::aLockedProjectIsSaidToBe()
+{
+    {
+        SQLite::Database other(database_.string(), SQLite::OPEN_READWRITE);
+        other.exec("PRAGMA locking_mode=EXCLUSIVE; BEGIN EXCLUSIVE; CREATE TABLE IF NOT EXISTS x(y); COMMIT;");
+        other.exec("DROP TABLE x");
+        // Who opens it while somebody holds it alone is told so.
+        const auto again = Project::open(folder_, Project::Access::Read);
+        QVERIFY(!again.has_value());
+        QVERIFY2(QString::fromStdString(again.error().message).contains("Another program holds the project"),
+                 again.error().message.c_str());
+    }
+    QVERIFY(Project::open(folder_, Project::Access::Read).has_value());
+}
+
+void TestHostileProject::filesWhoseNamesAreNoUtf8()
+{
+    const fs::path sent = root_ / "St\xE4nder-P02.ifc", document = root_ / "Pl\xE4ne.pdf";
+    std::ofstream(sent)
+        << "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;#1=IFCPROJECT('0000000000000000000001',$,"
+           "$,$,$,$,$,$,$);ENDSEC;END-ISO-10303-21;";
+    std::ofstream(document) << "%PDF-1.4";
+    const auto project = must(Project::open(folder_));
+    NewDelivery d;
+    d.discipline = "Structure";
+    d.revision = "P02";
+    d.models = {{sent, {}, {}, 0}};
+    d.documents = {document};
+    Progress progress;
+    const auto id = receiveDelivery(
+        folder_, d, [&](const NewDelivery& x) { return project->deliveries().add(x, kInes); }, progress);
+    QVERIFY2(id.has_value(), id ? "" : id.error().message.c_str());
+    const Delivery kept = must(project->deliveries().get(*id));
+    QCOMPARE(kept.fileName, std::string("Ständer-P02.ifc"));
+    QVERIFY(project->undo(kInes).has_value()); // which is kept as JSON
+    QVERIFY(project->redo(kInes).has_value());
+    QCOMPARE(must(project->deliveries().get(*id)).fileName, std::string("Ständer-P02.ifc"));
 }
 
 void TestHostileProject::backupsAreKeptAndPutBack()

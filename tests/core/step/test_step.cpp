@@ -3,12 +3,14 @@
 
 #include "core/bcf/archive.h"
 #include "core/step/file.h"
+#include "core/step/look.h"
 #include "core/step/parse.h"
 
 #undef emit // a name in oneTBB
 #include <tbb/task_arena.h>
 
 #include <algorithm>
+#include <fstream>
 #include <random>
 
 using namespace wendrix;
@@ -48,6 +50,8 @@ private slots:
     void readsZippedModels();
     void refusesBadArchives_data();
     void refusesBadArchives();
+    void looksBeforeItReads_data();
+    void looksBeforeItReads();
     void refusesBrokenFiles_data();
     void refusesBrokenFiles();
     void isTheSameOnManyThreads_data();
@@ -285,6 +289,17 @@ void TestStep::refusesBadArchives_data()
     QTest::newRow("two models in it") << zip({{"a.ifc", "x"}, {"b.ifc", "y"}});
     QTest::newRow("cut off") << zip({{"a.ifc", std::string(5000, 'x')}}).left(60);
     QTest::newRow("unpacks without end") << zip({{"a.ifc", std::string(60'000'000, ' ')}});
+    QTest::newRow("a model that unpacks without end")
+        << zip({{"a.ifc", kHead + "DATA;" + std::string(60'000'000, '\n') + kTail}});
+    QTest::newRow("something else called a model") << zip({{"a.ifc", "%PDF-1.7, and so on"}});
+    {
+        // One that says itself to be small, in both places where an archive says it.
+        QByteArray lying = zip({{"a.ifc", kHead + "DATA;" + std::string(60'000'000, '\n') + kTail}});
+        const std::string size = {'\0', '\x10', '\0', '\0'}; // 4096
+        lying.replace(22, 4, QByteArray::fromStdString(size));
+        lying.replace(lying.lastIndexOf("PK\x01\x02") + 24, 4, QByteArray::fromStdString(size));
+        QTest::newRow("unpacks to more than it says") << lying;
+    }
     QTest::newRow("only its first two letters") << QByteArray("PK");
 }
 
@@ -299,6 +314,39 @@ void TestStep::refusesBadArchives()
     QVERIFY(!file.has_value());
     QVERIFY(file.error().code == kArchive);
     QCOMPARE(file.error().file, path);
+}
+
+void TestStep::looksBeforeItReads_data()
+{
+    QTest::addColumn<QByteArray>("begins");
+    QTest::addColumn<qint64>("size");  // the rest was never written; 0: as it begins
+    QTest::addColumn<QString>("code"); // empty: it may be one
+    const QByteArray model = QByteArray::fromStdString(kHead + "DATA;" + kTail);
+    const qint64 large = 40'000'000'000;
+    QTest::newRow("a model") << model << qint64{0} << "";
+    QTest::newRow("a model after a mark and a comment") << "\xEF\xBB\xBF/* by hand */\n" + model << qint64{0} << "";
+    QTest::newRow("an archive") << QByteArray("PK\x03\x04...") << qint64{0} << "";
+    QTest::newRow("empty") << QByteArray() << qint64{0} << "file.empty";
+    QTest::newRow("something else") << QByteArray("%PDF-1.7 and more") << qint64{0} << "step.not-step";
+    QTest::newRow("40 GB of nothing") << QByteArray() << large << "step.not-step";
+    QTest::newRow("a model's beginning and 40 GB of nothing") << model << large << "step.truncated";
+    QTest::newRow("an archive's beginning and 40 GB of nothing")
+        << QByteArray("PK\x03\x04") << large << "step.truncated";
+    QTest::newRow("a small one that ends in nothing") << model << qint64{9'000} << "step.truncated";
+}
+
+void TestStep::looksBeforeItReads()
+{
+    QFETCH(QByteArray, begins);
+    QFETCH(qint64, size);
+    QTemporaryDir folder;
+    const std::string path = folder.filePath("model.ifc").toStdString();
+    std::ofstream(path, std::ios::binary) << begins.toStdString();
+    if (size > 0)
+        std::filesystem::resize_file(path, static_cast<std::uintmax_t>(size)); // takes no room on the disk
+    const auto looked = lookAt(path);
+    const QString code = looked ? QString() : QString::fromUtf8(looked.error().code.name.data());
+    QTEST(code, "code");
 }
 
 void TestStep::refusesBrokenFiles_data()

@@ -1,0 +1,47 @@
+#include "core/base/file_name.h"
+
+namespace wendrix {
+
+namespace {
+
+/// Of the well-formed sequence that begins here, 0 where none does (Unicode 15, table 3-7).
+std::size_t sequenceAt(const std::string& s, std::size_t at)
+{
+    const auto byte = [&](std::size_t i) { return i < s.size() ? static_cast<unsigned char>(s[i]) : 0u; };
+    const auto follows = [&](std::size_t i) { return (byte(i) & 0xC0) == 0x80; };
+    const unsigned a = byte(at), b = byte(at + 1);
+    if (a < 0x80)
+        return 1;
+    if (a >= 0xC2 && a <= 0xDF)
+        return follows(at + 1) ? 2 : 0;
+    if (a >= 0xE0 && a <= 0xEF) {
+        const bool isOverlong = a == 0xE0 && b < 0xA0, isSurrogate = a == 0xED && b > 0x9F;
+        return follows(at + 1) && follows(at + 2) && !isOverlong && !isSurrogate ? 3 : 0;
+    }
+    if (a >= 0xF0 && a <= 0xF4) {
+        const bool isOutside = (a == 0xF0 && b < 0x90) || (a == 0xF4 && b > 0x8F);
+        return follows(at + 1) && follows(at + 2) && follows(at + 3) && !isOutside ? 4 : 0;
+    }
+    return 0;
+}
+
+} // namespace
+
+std::string nameInUtf8(const std::filesystem::path& file)
+{
+    const std::string name = file.filename().string();
+    std::string words;
+    for (std::size_t i = 0; i < name.size();) {
+        if (const std::size_t n = sequenceAt(name, i); n > 0) {
+            words.append(name, i, n);
+            i += n;
+            continue;
+        }
+        const auto byte = static_cast<unsigned char>(name[i++]);
+        words += static_cast<char>(0xC0 | (byte >> 6));
+        words += static_cast<char>(0x80 | (byte & 0x3F));
+    }
+    return words;
+}
+
+} // namespace wendrix

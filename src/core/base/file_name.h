@@ -1,0 +1,12 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+namespace wendrix {
+
+/// A file's name for people and for what is recorded: UTF-8, whatever bytes the name is made of. Bytes that are none
+/// are taken as Latin-1, which is what old programs wrote. The path itself stays as it is, so that the file is found.
+[[nodiscard]] std::string nameInUtf8(const std::filesystem::path& file);
+
+} // namespace wendrix
