@@ -14,16 +14,26 @@ namespace {
 
 constexpr int kIndent = 26, kMargin = 14, kMarkWidth = 26, kPage = 50, kPages = 40;
 
+// No row is as wide; a name or a note of hundreds of kilobytes would be measured whole, again at every frame.
+constexpr qsizetype kMostShown = 600;
+
 QString elided(const QFont& font, const QString& text, int width)
 {
-    return QFontMetrics(font).elidedText(text, Qt::ElideRight, width);
+    return QFontMetrics(font).elidedText(text.left(kMostShown), Qt::ElideRight, width);
+}
+
+/// What of a long title can be seen at all: how it begins and how it ends.
+QString endsOf(const QString& title)
+{
+    return title.size() <= kMostShown ? title : title.left(kMostShown / 2) + "…" + title.right(kMostShown / 2);
 }
 
 } // namespace
 
-QString cutTitle(const QFontMetrics& metrics, const QString& title, int width)
+QString cutTitle(const QFontMetrics& metrics, const QString& whole, int width)
 {
     static const QString cross = " × ";
+    const QString title = endsOf(whole);
     const qsizetype at = title.indexOf(cross);
     if (at < 0 || metrics.horizontalAdvance(title) <= width)
         return metrics.elidedText(title, Qt::ElideMiddle, width);
@@ -87,7 +97,7 @@ QVariant RowModel::data(const QModelIndex& index, int role) const
         return QString(r.title + " " + r.right + " " + r.subtitle + " " + r.loud).trimmed();
     if (role == Qt::ToolTipRole)
         // Names come from files; a tooltip would take markup in them for its own.
-        return Qt::convertFromPlainText(r.title + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) +
+        return Qt::convertFromPlainText(endsOf(r.title) + (r.subtitle.isEmpty() ? "" : "\n" + r.subtitle) +
                                         (r.loud.isEmpty() ? "" : " · " + r.loud));
     return {};
 }
