@@ -279,6 +279,9 @@ void TestClashStage::titlesAreCutInTheMiddle_data()
     QTest::newRow("two long names") << "Corridor wall of the northern laboratories N-5 × Supply duct 700×350 of the laboratories 3S3" << "Corr" << "3S3";
     QTest::newRow("one name alone") << "Supply duct 700×350 SD-203 of the northern laboratories 3S3" << "Supply" << "3S3";
     // clang-format on
+    QTest::newRow("of hundreds of kilobytes") << "Duct 12" + QString(300'000, 'x') + "end"
+                                              << "Duct"
+                                              << "end";
 }
 
 void TestClashStage::titlesAreCutInTheMiddle()
