@@ -253,7 +253,8 @@ private:
     void addSides()
     {
         std::vector<bool> isDone(host_.triangles.size(), false);
-        for (const auto& [a, b] : removed_) {
+        for (const auto& line : removed_) {
+            const Point2 a = line[0], b = line[1];
             const double size = std::hypot(b.x - a.x, b.y - a.y);
             const Vector2 e{(b.x - a.x) / size, (b.y - a.y) / size};
             const auto off = [&](Point2 p) { return cross(e, Vector2{p.x - a.x, p.y - a.y}); };
