@@ -43,7 +43,7 @@ void TestKept::aMissingFileIsSaidAndPutBack()
     at.drop({QString::fromStdString(test::demoFolder() + "/data/MSS-TBF-STR-P01.ifc")});
     at.waitIdle();
     QVERIFY(std::filesystem::exists(file));
-    QTRY_COMPARE(at.session().workspace().members.size(), all);
+    QTRY_COMPARE_WITH_TIMEOUT(at.session().workspace().members.size(), all, 60'000);
 }
 
 void TestKept::damageElsewhereIsFoundBesideTheWork()
@@ -54,7 +54,9 @@ void TestKept::damageElsewhereIsFoundBesideTheWork()
     const auto waiting = at.delivery("Structure P02");
     std::filesystem::resize_file(at.project().deliveries().fileOf(waiting.models()[0]), 500);
     at.openAgain();
-    QTRY_VERIFY(at.message().contains("Structure P02: its file MSS-TBF-STR-P02.ifc is no longer what was received"));
+    constexpr int kPatience = 60'000;
+    QTRY_VERIFY_WITH_TIMEOUT(
+        at.message().contains("Structure P02: its file MSS-TBF-STR-P02.ifc is no longer what was received"), kPatience);
 }
 
 void TestKept::oneEarlierRevisionIsHeld()
