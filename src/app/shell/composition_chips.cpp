@@ -33,7 +33,10 @@ QVector<CompositionBar::Chip> chipsOf(const Session& session)
         chip.revision = q(used->revision);
         const auto missing = std::find_if(workspace.missing.begin(), workspace.missing.end(),
                                           [&](const project::RunMember& m) { return m.delivery == used->id; });
-        if (missing != workspace.missing.end()) {
+        const bool isWhollyMissing = missing != workspace.missing.end() && workspace.find(d.name) == nullptr;
+        if (missing != workspace.missing.end() && !isWhollyMissing)
+            chip.states += "not all there";
+        if (isWhollyMissing) {
             chip.states += "not there";
             chip.signs += "!";
             chip.isLoud = true;
@@ -62,6 +65,10 @@ QVector<CompositionBar::Chip> chipsOf(const Session& session)
                               : "Not aligned yet, so not tested. ") +
             (d.leftOut.empty() ? QString() : q(counted(d.leftOut.size(), "class is", "classes are")) + " left out. ") +
             "Click to show or hide it.";
+        if (missing != workspace.missing.end()) {
+            chip.isLoud = true;
+            chip.tip.prepend("One of its models is not shown and not tested: " + q(missing->why) + ". ");
+        }
         chip.colour = QColor(q(d.colour));
         chips.append(chip);
     }
