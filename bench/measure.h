@@ -21,14 +21,17 @@ double milliseconds(int rounds, Work work)
     return best;
 }
 
-/// The most memory this process ever held, in megabytes.
-inline double peakMegabytes()
+inline double megabytesOf(const char* field)
 {
     std::ifstream status("/proc/self/status");
     for (std::string line; std::getline(status, line);)
-        if (line.starts_with("VmHWM:"))
-            return std::stod(line.substr(6)) / 1024;
+        if (line.starts_with(field))
+            return std::stod(line.substr(line.find(':') + 1)) / 1024;
     return 0;
 }
+/// The most memory this process ever held.
+inline double peakMegabytes() { return megabytesOf("VmHWM:"); }
+/// What it holds now.
+inline double heldMegabytes() { return megabytesOf("VmRSS:"); }
 
 } // namespace wendrix::bench

@@ -1,3 +1,4 @@
+#include "measure.h"
 #include "watched_window.h"
 
 #include "deliveries/register.h"
@@ -23,7 +24,8 @@ using bench::waitIdle;
 using bench::WatchedApplication;
 
 /// The window's answers under load: a register of 12 disciplines, 30 cycles and 2 000 deliveries, and a large file that
-/// is received, looked into, given up and taken in, with the longest stall of the interface thread in each.
+/// is received, looked into, given up and taken in, with the longest stall of the interface thread in each; then what
+/// is held in memory after taking it in and undoing that again and again.
 int main(int argc, char** argv)
 {
     app::setSurfaceFormat();
@@ -38,7 +40,7 @@ int main(int argc, char** argv)
     const WhoAndWhen who{"Bench", "2026-11-24T08:00:00Z"};
     Progress progress;
 
-    constexpr int kDisciplines = 12, kCycles = 30, kDeliveries = 2000;
+    constexpr int kDisciplines = 12, kCycles = 30, kDeliveries = 2000, kRounds = 60;
     {
         project::Setup setup;
         for (int d = 0; d < kDisciplines; ++d)
@@ -146,5 +148,17 @@ int main(int argc, char** argv)
     application.report("taking in, until the new one stands", taken);
     fmt::print("{} frames without a model meanwhile; {} elements in use\n", flashes,
                session.workspace().members.back().model->elements().size());
+
+    // What is held of earlier revisions is bounded: back and forth again and again costs no more than once.
+    for (int round = 1; round <= kRounds; ++round) {
+        session.undo();
+        waitIdle(session);
+        settle(window);
+        session.takeIn(large);
+        waitIdle(session);
+        settle(window);
+        if (round == 1 || round % 20 == 0)
+            fmt::print("held after undoing and taking in {} times: {:.0f} MB\n", round, bench::heldMegabytes());
+    }
     return 0;
 }

@@ -1,5 +1,6 @@
 #include "window_fixture.h"
 
+#include "core/project/backups.h"
 #include "shell/composition_bar.h"
 #include "support/demo.h"
 
@@ -14,6 +15,7 @@ private slots:
     void aMissingFileIsSaidAndPutBack();
     void damageElsewhereIsFoundBesideTheWork();
     void oneEarlierRevisionIsHeld();
+    void whatAnOlderDatabaseLacksIsBroughtIn();
 };
 
 void TestKept::aMissingFileIsSaidAndPutBack()
@@ -76,6 +78,44 @@ void TestKept::oneEarlierRevisionIsHeld()
         QVERIFY(at.session().workspace().find("Structure")->model.get() == model); // the very same, not read again
         QVERIFY(at.session().previous().members.size() <= at.session().workspace().members.size());
     }
+}
+
+void TestKept::whatAnOlderDatabaseLacksIsBroughtIn()
+{
+    test::WindowFixture at;
+    at.openDemo(1);
+    const auto folder = at.project().folder();
+    QTRY_VERIFY(!project::backupsOf(folder).empty());
+    const auto before = project::backupsOf(folder).front();
+    at.clickStage("Clashes");
+    at.press(Qt::Key_L);
+    at.waitIdle();
+    const auto decided = [&] {
+        std::size_t count = 0;
+        for (const project::Pair& pair : test::must(at.project().clashes().all()))
+            count += pair.decision.empty() ? 0 : 1;
+        return count;
+    };
+    const std::size_t all = decided();
+    QVERIFY(all > 0);
+    at.session().open(nullptr);
+    QVERIFY(project::putBack(folder, before).has_value());
+    at.openAgain();
+    QVERIFY(decided() < all);
+    QTRY_VERIFY2(at.message().contains("lacks 1 step that was decided in it"), qPrintable(at.message()));
+    auto* history = at.window().findChild<QAction*>("projectHistory");
+    QVERIFY(history != nullptr);
+    history->trigger();
+    QVERIFY(at.details().contains("1 step is kept, but not in this project"));
+    QVERIFY(at.clickButton("bringStepsIn"));
+    at.waitIdle();
+    QVERIFY2(at.message().contains("1 step brought in"), qPrintable(at.message()));
+    QCOMPARE(decided(), all);
+    QTRY_VERIFY(!at.details().contains("kept, but not in this project"));
+    // And it can be taken back like anything else.
+    at.press(Qt::Key_Z, Qt::ControlModifier);
+    at.waitIdle();
+    QVERIFY(decided() < all);
 }
 
 QTEST_MAIN(TestKept)

@@ -24,6 +24,7 @@ private slots:
     void droppedFilesBecomeADelivery();
     void chosenFilesOfTwoTeamsAreAskedOneByOne();
     void theSameContentIsNoticed();
+    void aNameThatIsNoUtf8IsReceived();
     void whatArrivesInADropFolderIsReceived();
     void whatCanNotBeReadStaysInSight();
     void aDeliveryIsDescribed();
@@ -98,6 +99,22 @@ void TestReceiving::theSameContentIsNoticed()
     QVERIFY(at_->clickButton("giveUp"));
     at_->drop({at_->folder() + "/project/project.sqlite"});
     QVERIFY(at_->message().contains("no model among these"));
+}
+
+void TestReceiving::aNameThatIsNoUtf8IsReceived()
+{
+    // As a file manager hands it over: its bytes as they are, in per cents.
+    const auto sent = std::filesystem::path(at_->folder().toStdString()) / "St\xE4nder" / "MSS-TBF-STR-P0\xE9.ifc";
+    std::filesystem::create_directories(sent.parent_path());
+    std::filesystem::copy_file(at_->copyOf("MSS-TBF-STR-P02.ifc", "own/x.ifc", "/* another */\n").toStdString(), sent);
+    const auto url = [](const std::filesystem::path& file) {
+        return QUrl::fromEncoded("file://" + QByteArray::fromStdString(file.string()).toPercentEncoding("/"));
+    };
+    for (const auto& dropped : {sent, sent.parent_path()}) { // by itself, and in its folder
+        at_->drop(QList<QUrl>{url(dropped)});
+        QVERIFY2(at_->details().contains("MSS-TBF-STR-P0é.ifc"), qPrintable(at_->details() + at_->message()));
+        QVERIFY(at_->clickButton("giveUp"));
+    }
 }
 
 void TestReceiving::whatArrivesInADropFolderIsReceived()

@@ -34,6 +34,7 @@ private slots:
     void whatCanNotBeOpenedLeavesWhatIs();
     void aBackupIsPutBack();
     void whatIsTakenAwayIsSaid();
+    void aFolderWhoseNameIsNoUtf8IsOpened();
     void anotherIsOpenedWhileWorkGoesOn();
     void aTemplateIsSavedAndUsed();
     void theDemoIsOpened();
@@ -197,6 +198,18 @@ void TestStart::aBackupIsPutBack()
     start().openFolder(at_->folder() + "/is not there");
     at_->waitIdle();
     QVERIFY(!words().isEmpty() && !putBack->isVisible());
+}
+
+void TestStart::aFolderWhoseNameIsNoUtf8IsOpened()
+{
+    const std::filesystem::path folder = std::filesystem::path(at_->folder().toStdString()) / "B\xFCro";
+    (void)test::must(project::createProject(folder, "Annexe", project::Setup::usual(), at_->session().now()));
+    start().openFolder(QFile::decodeName(folder.c_str())); // as from the command line
+    at_->waitIdle();
+    QVERIFY2(at_->session().hasProject(), qPrintable(words()));
+    QVERIFY(at_->project().folder() == folder);
+    const auto entries = recent().all();
+    QVERIFY(std::any_of(entries.begin(), entries.end(), [](const auto& e) { return e.name == "Annexe" && e.isThere; }));
 }
 
 void TestStart::whatIsTakenAwayIsSaid()

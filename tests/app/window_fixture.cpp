@@ -214,11 +214,16 @@ QColor WindowFixture::pixel(QPoint at) { return scene().picture().pixelColor(at)
 
 void WindowFixture::drop(const QStringList& files)
 {
-    auto* page = window().findChild<QWidget*>("deliveries");
-    QMimeData data;
     QList<QUrl> urls;
     for (const QString& file : files)
         urls.append(QUrl::fromLocalFile(file));
+    drop(urls);
+}
+
+void WindowFixture::drop(const QList<QUrl>& urls)
+{
+    auto* page = window().findChild<QWidget*>("deliveries");
+    QMimeData data;
     data.setUrls(urls);
     QDragEnterEvent enter(page->rect().center(), Qt::CopyAction, &data, Qt::LeftButton, {});
     QApplication::sendEvent(page, &enter);

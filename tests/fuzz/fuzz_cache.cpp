@@ -5,7 +5,8 @@
 #include <cstring>
 #include <filesystem>
 
-/// Any bytes as what was kept of a file: restored, if it is, everything of it is asked for.
+/// Any bytes as what was kept of a file, or, after a zero, bytes laid over what was kept soundly, by place and length:
+/// restored, if it is, everything of it is asked for.
 namespace {
 
 using namespace wendrix;
@@ -31,7 +32,9 @@ struct Kept {
         Progress progress;
         const auto member = federation::openMember(file, progress).value();
         federation::MemberCache(folder).keep(member, "0");
-        head = readFileWhole(federation::MemberCache(folder).fileOf("0")).value().substr(0, 96);
+        const std::string whole = readFileWhole(federation::MemberCache(folder).fileOf("0")).value();
+        head = whole.substr(0, 96);
+        payload = whole.substr(96);
     }
     ~Kept()
     {
@@ -39,7 +42,7 @@ struct Kept {
         std::filesystem::remove_all(folder, ignored);
     }
     std::filesystem::path folder, file;
-    std::string head;
+    std::string head, payload;
 };
 
 } // namespace
@@ -49,7 +52,18 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     static const Kept kept;
     const federation::MemberCache cache(kept.folder);
     // Whoever makes one up can make up its checksum too.
-    const std::string payload(reinterpret_cast<const char*>(data), size);
+    std::string payload(reinterpret_cast<const char*>(data), size);
+    if (size > 0 && data[0] == 0) {
+        payload = kept.payload;
+        for (std::size_t at = 1; at + 4 < size;) {
+            std::uint32_t place = 0;
+            std::memcpy(&place, data + at, 3);
+            place %= static_cast<std::uint32_t>(payload.size());
+            const std::size_t length = std::min<std::size_t>(data[at + 3], size - at - 4);
+            std::memcpy(payload.data() + place, data + at + 4, std::min(length, payload.size() - place));
+            at += 4 + length;
+        }
+    }
     std::string head = kept.head;
     const std::uint64_t sizes[2] = {payload.size(), checksum(payload)};
     std::memcpy(head.data() + head.size() - sizeof sizes, sizes, sizeof sizes);

@@ -6,7 +6,8 @@
 #include <filesystem>
 #include <fstream>
 
-/// Bytes laid over a sound project's database, by place and length: opened, read whole, undone, written to.
+/// Bytes laid over a sound project's database, by place and length: opened, read whole, undone, written to. What begins
+/// with a brace is a file of steps beside the sound database, and brought in.
 namespace {
 
 using namespace wendrix;
@@ -42,7 +43,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
 {
     static const Sound sound;
     std::string bytes = sound.database;
-    for (std::size_t at = 0; at + 4 < size;) { // where, how much, and what
+    const bool isSteps = size > 0 && data[0] == '{';
+    for (std::size_t at = 0; !isSteps && at + 4 < size;) { // where, how much, and what
         std::uint32_t place = 0;
         std::memcpy(&place, data + at, 3);
         const std::size_t length = std::min<std::size_t>(data[at + 3], size - at - 4);
@@ -55,11 +57,19 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     for (const char* old : {"project.sqlite", "project.sqlite-wal", "project.sqlite-shm"})
         fs::remove(folder / old, ignored);
     std::ofstream(folder / "project.sqlite", std::ios::binary) << bytes;
+    fs::remove_all(folder / "backups", ignored);
+    if (isSteps) {
+        fs::create_directory(folder / "backups");
+        std::ofstream(folder / "backups" / "2026-11-18T09-00-00Z steps.jsonl", std::ios::binary)
+            << std::string(reinterpret_cast<const char*>(data), size);
+    }
     const auto opened = project::Project::open(folder);
     if (!opened)
         return 0;
     project::Project& p = **opened;
     const WhoAndWhen who{"Ines Varga", "2026-11-18T09:10:00Z"};
+    if (const auto missing = p.missingSteps())
+        (void)p.bringIn(*missing, who);
     (void)p.setup().disciplines();
     (void)p.setup().federations();
     (void)p.deliveries().all();

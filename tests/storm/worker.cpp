@@ -7,6 +7,7 @@
 #include "core/project/workspace.h"
 #include "support/made_project.h"
 #include "support/must.h"
+#include "support/read_everything.h"
 
 #include <fmt/format.h>
 
@@ -194,23 +195,7 @@ void readAll(const fs::path& folder, int said)
     note(opened);
     if (opened) {
         Project& p = **opened;
-        note(p.setup().disciplines());
-        note(p.setup().federations());
-        note(p.deliveries().all());
-        note(p.deliveries().cycle());
-        note(p.issues().all());
-        note(p.clashes().all());
-        note(p.clashes().runs());
-        note(p.clashes().lastRun());
-        note(p.clashes().undecided());
-        note(p.changes().inForce());
-        note(p.coordinates().allOf("Structure"));
-        note(p.log().last(1000));
-        const WhoAndWhen who{"Person 0", "2026-11-18T09:00:00Z"};
-        note(p.undo(who));
-        issues::Issue issue;
-        issue.title = "after the damage";
-        note(makeIssue(p, issue, {}, who));
+        test::readEverything(p, {"Person 0", "2026-11-18T09:00:00Z"}, note);
         Progress progress;
         const auto order = orderOf(p);
         note(order);

@@ -1,11 +1,12 @@
 #include "deliveries/deliveries_stage.h"
 
+#include "core/base/file_name.h"
 #include "core/base/text.h"
 #include "core/project/drop_folders.h"
 #include "deliveries/document_view.h"
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
-#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -25,9 +26,18 @@ namespace {
 
 constexpr int kMostDropped = 500, kWatchWidth = 460;
 
-bool isWanted(const QString& file)
+bool isWanted(const std::filesystem::path& file) { return project::isModelFile(file) || project::isDocumentFile(file); }
+
+/// The files in a folder by name; Qt passes over those whose names are no UTF-8.
+std::vector<std::filesystem::path> filesIn(const std::filesystem::path& folder)
 {
-    return project::isModelFile(file.toStdString()) || project::isDocumentFile(file.toStdString());
+    std::vector<std::filesystem::path> files;
+    std::error_code code;
+    for (std::filesystem::directory_iterator it(folder, code), end; !code && it != end; it.increment(code))
+        if (it->is_regular_file(code))
+            files.push_back(it->path());
+    std::sort(files.begin(), files.end());
+    return files;
 }
 
 } // namespace
@@ -105,8 +115,8 @@ QWidget* DeliveriesStage::list() { return pages_; }
 void DeliveriesStage::setWatch(const QString& words, const QStringList& problems)
 {
     watch_->setStyleSheet(problems.isEmpty() ? "color:#5F6B70" : "color:#C8501E; font-weight:600");
-    watch_->setText(watch_->fontMetrics().elidedText(words, Qt::ElideRight, kWatchWidth));
-    watch_->setToolTip(Qt::convertFromPlainText(problems.join("\n")));
+    watch_->setText(watch_->fontMetrics().elidedText(endsOf(words), Qt::ElideRight, kWatchWidth));
+    watch_->setToolTip(tipOf(problems.join("\n")));
     watch_->setAccessibleDescription(problems.join("\n"));
 }
 
@@ -263,14 +273,12 @@ void DeliveriesStage::receive(const QStringList& files)
     if (at_.session.refusesToChange())
         return; // before anything is asked
     std::vector<std::filesystem::path> wanted;
-    for (const QString& file : files) {
-        if (QFileInfo(file).isDir()) {
-            for (const QFileInfo& inner : QDir(file).entryInfoList(QDir::Files, QDir::Name))
-                if (isWanted(inner.filePath()) && wanted.size() < kMostDropped)
-                    wanted.emplace_back(inner.filePath().toStdString());
-        } else if (isWanted(file) && wanted.size() < kMostDropped) {
-            wanted.emplace_back(file.toStdString());
-        }
+    for (const QString& name : files) {
+        const std::filesystem::path given = fileNamed(name.toStdString());
+        std::error_code code;
+        for (const auto& file : std::filesystem::is_directory(given, code) ? filesIn(given) : std::vector{given})
+            if (isWanted(file) && wanted.size() < kMostDropped)
+                wanted.push_back(file);
     }
     if (wanted.empty()) {
         at_.session.fail(

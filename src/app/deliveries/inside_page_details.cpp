@@ -1,4 +1,5 @@
 #include "deliveries/inside_page.h"
+#include "shell/long_text.h"
 
 #include "core/base/file.h"
 #include "core/base/text.h"
@@ -172,8 +173,9 @@ void InsidePage::addConcerned(std::size_t model, const std::vector<checks::Conce
     list->setFixedHeight(std::clamp(static_cast<int>(concerned.size()), 2, 9) * 20 + 6);
     for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
         const checks::Concerned& c = concerned[i];
-        auto* item = new QListWidgetItem(q(c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name));
-        item->setToolTip(q(c.className) + " " + q(c.guid) + (c.why.empty() ? "" : "\n" + q(c.why)));
+        auto* item =
+            new QListWidgetItem(endsOf(q(c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name)));
+        item->setToolTip(tipOf(q(c.className) + " " + q(c.guid) + (c.why.empty() ? "" : "\n" + q(c.why))));
         list->addItem(item);
     }
     connect(list, &QListWidget::currentRowChanged, this, [this, model, &concerned](int row) {

@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/project/proposal.h"
+#include "shell/long_text.h"
 #include "shell/rows.h"
 #include "shell/theme.h"
 
@@ -287,7 +288,7 @@ void Register::paintCard(QPainter& p, const QRect& box, const project::Delivery&
     const int used = right.isEmpty() ? 0 : p.fontMetrics().horizontalAdvance(right) + 8;
     p.drawText(inner, Qt::AlignRight | Qt::AlignBottom, right);
     p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
-               p.fontMetrics().elidedText(q(d.title).left(600), Qt::ElideRight, inner.width() - used));
+               p.fontMetrics().elidedText(endsOf(q(d.title)), Qt::ElideRight, inner.width() - used));
 }
 
 void Register::paintNames(QPainter& p) const

@@ -1,5 +1,6 @@
 #include "shell/composition_bar.h"
 
+#include "shell/long_text.h"
 #include "shell/rows.h"
 #include "shell/theme.h"
 
@@ -28,8 +29,8 @@ public:
     MemberChip(CompositionBar::Chip chip, QWidget* parent) : QAbstractButton(parent), chip_(std::move(chip))
     {
         // The whole of it, however short it is drawn.
-        setText((QStringList{chip_.discipline + " " + chip_.revision} + chip_.states).join(" · "));
-        setToolTip(text() + ". " + chip_.tip);
+        setText(endsOf((QStringList{chip_.discipline + " " + chip_.revision} + chip_.states).join(" · ")));
+        setToolTip(tipOf(text() + ". " + chip_.tip));
         setAccessibleName(text());
         setObjectName("member-" + chip_.discipline);
         setFocusPolicy(Qt::TabFocus);
@@ -213,8 +214,8 @@ void CompositionBar::setWork(const QVector<Work>& work)
     for (const Work& w : work)
         all.append(QString("%1, %2 %").arg(w.words).arg(w.percent));
     words_->setStyleSheet("color:#2B7A84");
-    words_->setText(all.join(" · "));
-    words_->setToolTip(Qt::convertFromPlainText(all.join("\n")));
+    words_->setText(endsOf(all.join(" · ")));
+    words_->setToolTip(tipOf(all.join("\n")));
     isProblem_ = false;
 }
 
@@ -236,8 +237,8 @@ void CompositionBar::askWhichToCancel()
 void CompositionBar::say(const QString& words, bool isProblem)
 {
     words_->setStyleSheet(isProblem ? "color:#C8501E; font-weight:600" : "color:#1F2B30");
-    words_->setText(words);
-    words_->setToolTip(Qt::convertFromPlainText(words));
+    words_->setText(endsOf(words, kMostInPanel));
+    words_->setToolTip(tipOf(words));
     words_->setAccessibleDescription(words);
     isProblem_ = isProblem;
     arrange();

@@ -1,4 +1,5 @@
 #include "shell/details.h"
+#include "shell/long_text.h"
 
 #include <QScrollBar>
 
@@ -7,6 +8,12 @@
 namespace wendrix::app {
 
 using Kind = DetailsPart::Kind;
+
+namespace {
+
+QString shortened(const QString& text) { return text.size() > kMostInPanel ? text.left(kMostInPanel) + " …" : text; }
+
+} // namespace
 
 Details::Details(QWidget* parent) : QScrollArea(parent)
 {
@@ -30,8 +37,16 @@ void Details::addWords(Kind kind, const QString& words)
 {
     DetailsPart part;
     part.kind = kind;
-    part.words = words;
+    part.words = shortened(words);
     parts_.append(std::move(part));
+    offerWhole(words);
+}
+
+void Details::offerWhole(const QString& text)
+{
+    if (text.size() > kMostInPanel)
+        addButtons({{"wholeText", QString("Show all %L1 characters").arg(text.size()), "", false, true,
+                     [this, text] { showWhole(this, text); }}});
 }
 
 void Details::addCaption(const QString& words) { addWords(Kind::Caption, words); }
@@ -44,13 +59,15 @@ void Details::addFact(const QString& name, const QString& value, const QString& 
 {
     DetailsPart part;
     part.kind = Kind::Fact;
-    part.words = name;
-    part.value = value;
-    part.second = second;
+    part.words = shortened(name);
+    part.value = shortened(value);
+    part.second = shortened(second);
     part.mark = mark;
     part.markText = markText;
     part.markColour = markColour;
     parts_.append(std::move(part));
+    offerWhole(value);
+    offerWhole(second);
 }
 
 void Details::addButtons(const QVector<Button>& buttons)
@@ -68,6 +85,9 @@ void Details::addTable(const QStringList& header, const QVector<QStringList>& ro
     part.name = name;
     part.header = header;
     part.rows = rows;
+    for (QStringList& row : part.rows)
+        for (QString& cell : row)
+            cell = endsOf(cell);
     parts_.append(std::move(part));
 }
 

@@ -33,6 +33,7 @@ public:
 
 private:
     void addWords(DetailsPart::Kind kind, const QString& words);
+    void offerWhole(const QString& text); ///< where it is too long for the panel
 
     QString owner_, title_;
     QVector<DetailsPart> parts_; ///< written since it was cleared

@@ -1,5 +1,6 @@
 #include "shell/fact_list.h"
 
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QApplication>
@@ -74,14 +75,14 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
         grid->addWidget(heading, row++, 0, 1, 2);
         Group made{heading, {}};
         for (const Fact& fact : group.facts) {
-            auto* name = line(breakable(fact.name), theme::kSoftInk);
+            auto* name = line(breakable(endsOf(fact.name)), theme::kSoftInk);
             name->setFixedWidth(kNameWidth);
             grid->addWidget(name, row, 0, Qt::AlignTop);
             QWidget* value;
             if (fact.go) {
-                auto* link = new QPushButton(fact.value);
+                auto* link = new QPushButton(endsOf(fact.value));
                 link->setObjectName("follow");
-                link->setToolTip("Go there: " + fact.value);
+                link->setToolTip(tipOf("Go there: " + fact.value));
                 link->setStyleSheet("QPushButton { text-align:left; border:0; padding:0; background:transparent; "
                                     "color:#1D626B; text-decoration:underline; font-weight:500 }"
                                     "QPushButton:focus { border:1px solid #2B7A84 }");
@@ -92,7 +93,7 @@ FactList::FactList(QVector<FactGroup> groups, QWidget* parent) : QWidget(parent)
                     link, &QPushButton::clicked, this, [go = fact.go] { go(); }, Qt::QueuedConnection);
                 value = link;
             } else {
-                value = line(fact.value, theme::kInk);
+                value = line(endsOf(fact.value, kMostInPanel), theme::kInk); // copied, it is whole
             }
             grid->addWidget(value, row++, 1, Qt::AlignTop);
             made.rows.append({name, value, fact.name + "\t" + fact.value});

@@ -1,5 +1,6 @@
 #include "shell/go_to.h"
 
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QAction>
@@ -49,7 +50,7 @@ void GoTo::show()
     const int chosen = std::max(0, popup_->currentRow());
     popup_->clear();
     for (const Hit& hit : hits_)
-        popup_->addItem(hit.words + "   " + hit.kind);
+        popup_->addItem(endsOf(hit.words) + "   " + hit.kind);
     if (!text().trimmed().isEmpty() && hits_.isEmpty())
         popup_->addItem(isAll_ ? "Nothing is called like that" : "Looking…");
     popup_->setVisible(popup_->count() > 0);

@@ -15,6 +15,7 @@ namespace wendrix::app {
 namespace {
 
 constexpr int kMostLines = 2000, kLeastHigh = 160, kAbove = 140; // what stands above the list in the panel
+constexpr qsizetype kMostNamed = 3;
 
 QVector<Row> rowsOf(const std::vector<project::HistoryLine>& lines, const QString& words)
 {
@@ -31,6 +32,29 @@ QVector<Row> rowsOf(const std::vector<project::HistoryLine>& lines, const QStrin
     return rows;
 }
 
+/// What an earlier session decided and the database does not have: who, what and from when until when.
+void addMissing(Details& d, Session& session)
+{
+    const auto& steps = session.missingSteps();
+    if (steps.empty())
+        return;
+    QStringList people, whats;
+    for (const project::KeptStep& step : steps) {
+        const project::KeptEvent& event = step.events.front();
+        if (!people.contains(q(event.by.person)))
+            people += q(event.by.person);
+        if (whats.size() < kMostNamed)
+            whats += q(event.what);
+    }
+    d.addHeading(q(counted(steps.size(), "step is", "steps are")) + " kept, but not in this project");
+    d.addText("By " + people.join(", ") + ", " + q(timeInWords(steps.front().events.front().by.time)) + " to " +
+              q(timeInWords(steps.back().events.back().by.time)) +
+              ". The database was put back or replaced after they were decided. The first: " + whats.join("; ") +
+              ". What no longer fits is left out and told; Ctrl+Z takes all of it back.");
+    d.addButtons({{"bringStepsIn", "Bring them in", "", true, true, [&session] { session.bringStepsIn(); }},
+                  {"setStepsAside", "Set aside", "", false, true, [&session] { session.setStepsAside(); }}});
+}
+
 } // namespace
 
 void showHistory(Details& d, Session& session)
@@ -38,6 +62,7 @@ void showHistory(Details& d, Session& session)
     d.clear();
     d.setOwner(kHistoryPanel);
     d.addTitle("History");
+    addMissing(d, session);
     const auto lines = orNothing(session.project().log().last(kMostLines));
     const std::string undoable = orNothing(session.project().log().undoable(session.person().toStdString()));
     d.addText("What was done, the newest first. Ctrl+Z takes your last step back: " +

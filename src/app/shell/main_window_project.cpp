@@ -73,6 +73,10 @@ void MainWindow::makeMenus()
     federation_->setMenu(new QMenu(federation_));
     connect(federation_->menu(), &QMenu::aboutToShow, this, &MainWindow::fillFederationMenu);
 
+    connect(&session_, &Session::missingStepsChanged, this, [this] {
+        if (details_->owner() == kHistoryPanel)
+            showHistory(*details_, session_);
+    });
     start_ = new StartPage(session_, this);
     connect(start_, &StartPage::left, this, [this] { setAtStart(false); });
     connect(&session_, &Session::said, start_, &StartPage::say);

@@ -1,5 +1,6 @@
 #include "shell/recent_projects.h"
 
+#include "core/base/file_name.h"
 #include "core/project/project.h"
 
 #include <QDir>
@@ -30,7 +31,7 @@ QVector<RecentProjects::Entry> RecentProjects::all() const
         settings.setArrayIndex(i);
         Entry entry{settings.value("folder").toString(), settings.value("name").toString(),
                     settings.value("opened").toDateTime(), true};
-        entry.isThere = project::Project::isProject(entry.folder.toStdString());
+        entry.isThere = project::Project::isProject(fileNamed(entry.folder.toStdString()));
         if (!entry.folder.isEmpty())
             list.append(entry);
     }

@@ -1,5 +1,6 @@
 #include "shell/rows.h"
 
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QPainter>
@@ -14,18 +15,9 @@ namespace {
 
 constexpr int kIndent = 26, kMargin = 14, kMarkWidth = 26, kPage = 50, kPages = 40;
 
-// No row is as wide; a name or a note of hundreds of kilobytes would be measured whole, again at every frame.
-constexpr qsizetype kMostShown = 600;
-
 QString elided(const QFont& font, const QString& text, int width)
 {
-    return QFontMetrics(font).elidedText(text.left(kMostShown), Qt::ElideRight, width);
-}
-
-/// What of a long title can be seen at all: how it begins and how it ends.
-QString endsOf(const QString& title)
-{
-    return title.size() <= kMostShown ? title : title.left(kMostShown / 2) + "…" + title.right(kMostShown / 2);
+    return QFontMetrics(font).elidedText(text.left(kMostInLine), Qt::ElideRight, width);
 }
 
 } // namespace

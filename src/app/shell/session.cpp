@@ -108,6 +108,7 @@ void Session::adopt(Connections project)
     pastCycle_.reset();
     federation_ = project::kWholeBuilding;
     lastProblem_.clear();
+    missingSteps_.clear();
     others_.stop();
     if (project.writing != nullptr) {
         folder_ = project.writing->folder();
@@ -143,14 +144,42 @@ void Session::adopt(Connections project)
 
 void Session::checkBeside(const std::filesystem::path& folder)
 {
+    if (const auto copied = project::Project::open(folder, project::Project::Access::Read))
+        if (auto missing = (*copied)->missingSteps(); missing && !missing->empty())
+            QMetaObject::invokeMethod(
+                this,
+                [this, folder, missing = std::move(*missing)] {
+                    if (folder != folder_)
+                        return;
+                    missingSteps_ = missing;
+                    emit missingStepsChanged();
+                    emit said("This project lacks " + QString::fromStdString(counted(missing.size(), "step", "steps")) +
+                                  " that " + (missing.size() == 1 ? "was" : "were") +
+                                  " decided in it: its database was put back or replaced. They are kept; History "
+                                  "brings them in.",
+                              true);
+                },
+                Qt::QueuedConnection);
     const auto found = project::checkWhole(folder, *checking_);
     if (checking_->isCancelled() || !found || found->empty())
         return; // what can not even be opened is said where it was asked
-    QString all;
-    for (const std::string& one : *found)
-        all += (all.isEmpty() ? "" : " ") + QString::fromStdString(one);
     QMetaObject::invokeMethod(
-        this, [this, all] { emit said(all, true); }, Qt::QueuedConnection);
+        this,
+        [this, folder, found = *found] {
+            QStringList all;
+            for (const project::Unsound& one : found)
+                if (folder == folder_ && !isMissing(one.delivery)) // that is said already
+                    all += QString::fromStdString(one.words);
+            if (!all.isEmpty())
+                emit said(all.join(' '), true);
+        },
+        Qt::QueuedConnection);
+}
+
+bool Session::isMissing(project::DeliveryId delivery) const
+{
+    return std::any_of(workspace_.missing.begin(), workspace_.missing.end(),
+                       [&](const auto& one) { return delivery != 0 && one.delivery == delivery; });
 }
 
 const project::Workspace& Session::shown() const
@@ -329,6 +358,40 @@ void Session::redo()
             return what ? Result<std::string>(std::string("There is nothing of yours to do again.")) : what;
         return saying(p.redo(who), "Done again: " + *what);
     });
+}
+
+void Session::bringStepsIn()
+{
+    if (project_ == nullptr)
+        return;
+    write(
+        [who = now()](project::Project& p) -> Result<std::string> {
+            const auto missing = p.missingSteps(); // another window may have brought them in
+            if (!missing)
+                return wendrix::fail(missing.error());
+            const auto brought = p.bringIn(*missing, who);
+            if (!brought)
+                return wendrix::fail(brought.error());
+            std::string words = counted(brought->steps, "step", "steps") + " brought in";
+            if (!brought->leftOut.empty())
+                words += ", " + std::to_string(brought->leftOut.size()) + " left out: " + brought->leftOut.front() +
+                         (brought->leftOut.size() > 1 ? ", and more" : "");
+            return words + ".";
+        },
+        [this](bool isDone) {
+            if (isDone) // what was left out stays in its file, and is not asked about again in this session
+                missingSteps_.clear();
+            emit missingStepsChanged();
+        });
+}
+
+void Session::setStepsAside()
+{
+    const std::size_t count = missingSteps_.size();
+    project::setAside(missingSteps_);
+    missingSteps_.clear();
+    emit missingStepsChanged();
+    say(QString::fromStdString(counted(count, "step", "steps")) + " set aside; the files stay in the folder backups.");
 }
 
 } // namespace wendrix::app

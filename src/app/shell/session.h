@@ -128,6 +128,10 @@ public:
     void loadPrevious();
     void undo();
     void redo();
+    /// Steps of an earlier session that a file beside the database holds and it does not; empty until that is known.
+    [[nodiscard]] const std::vector<project::KeptStep>& missingSteps() const { return missingSteps_; }
+    void bringStepsIn();
+    void setStepsAside(); ///< nobody is asked about them again
 
 signals:
     void opened();                                       ///< another project, or none
@@ -135,6 +139,7 @@ signals:
     void personChanged();
     void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
+    void missingStepsChanged();
     void insideChanged();           ///< another delivery is looked into, or none any more
     void received(qint64 delivery); ///< 0 where it could not be kept
     void idle();                    ///< nothing runs any more, and nothing is awaited
@@ -164,6 +169,7 @@ private:
     [[nodiscard]] project::Workspace held() const;
     void checkIdle();
     void checkBeside(const std::filesystem::path& folder);
+    [[nodiscard]] bool isMissing(project::DeliveryId delivery) const;
 
     QString person_;
     std::unique_ptr<project::Project> project_; ///< reads only
@@ -179,6 +185,7 @@ private:
     QTimer others_;
     bool isFollowWanted_ = false; ///< as soon as what is being put in place is there
     std::int64_t lastEvent_ = 0;
+    std::vector<project::KeptStep> missingSteps_;
     /// Backups and the check of the whole project, beside the work.
     std::unique_ptr<Progress> checking_ = std::make_unique<Progress>();
     QThreadPool backups_;

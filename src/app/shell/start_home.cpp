@@ -1,5 +1,6 @@
 #include "shell/start_home.h"
 
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QAbstractButton>
@@ -29,7 +30,7 @@ public:
         setFocusPolicy(Qt::StrongFocus);
         setCursor(Qt::PointingHandCursor);
         setAccessibleName(entry.name);
-        setToolTip(entry.folder);
+        setToolTip(tipOf(entry.folder));
         setText(entry.name);
         setObjectName("recentProject");
     }

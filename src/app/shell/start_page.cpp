@@ -1,6 +1,7 @@
 #include "shell/start_page.h"
 
 #include "core/base/file.h"
+#include "core/base/file_name.h"
 #include "core/base/text.h"
 #include "core/project/backups.h"
 #include "core/project/demo_project.h"
@@ -207,7 +208,7 @@ void StartPage::open(const QString& what, const QString& folder, Session::Openin
 
 void StartPage::offerBackups(const QString& folder)
 {
-    const std::filesystem::path place = folder.toStdString();
+    const std::filesystem::path place = fileNamed(folder.toStdString());
     const auto backups = project::backupsOf(place);
     if (backups.empty())
         return;
@@ -228,12 +229,12 @@ void StartPage::offerBackups(const QString& folder)
 void StartPage::openFolder(const QString& folder)
 {
     open("Opening " + QFileInfo(folder).fileName(), folder,
-         [place = folder.toStdString()](Progress&) { return project::Project::open(place); });
+         [place = fileNamed(folder.toStdString())](Progress&) { return project::Project::open(place); });
 }
 
 void StartPage::openDemo(const QString& folder)
 {
-    if (project::Project::isProject(folder.toStdString()))
+    if (project::Project::isProject(fileNamed(folder.toStdString())))
         return openFolder(folder);
     open("Making the demo", folder,
          [place = std::filesystem::path(folder.toStdString()),

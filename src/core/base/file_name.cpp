@@ -25,7 +25,49 @@ std::size_t sequenceAt(const std::string& s, std::size_t at)
     return 0;
 }
 
+constexpr std::string_view kReplacement = "\xEF\xBF\xBD"; // U+FFFD
+
+/// With one U+FFFD for each run of bytes that are no UTF-8, and of such signs: how many stand for a run is not agreed.
+std::string asRead(const std::string& name)
+{
+    std::string words;
+    for (std::size_t i = 0; i < name.size();) {
+        const std::size_t n = sequenceAt(name, i);
+        const std::string_view sign = n > 0 ? std::string_view(name).substr(i, n) : kReplacement;
+        if (sign != kReplacement || !words.ends_with(kReplacement))
+            words += sign;
+        i += std::max<std::size_t>(n, 1);
+    }
+    return words;
+}
+
 } // namespace
+
+std::filesystem::path fileNamed(const std::string& text)
+{
+    namespace fs = std::filesystem;
+    std::error_code code;
+    const fs::path whole(text);
+    if (text.find(kReplacement) == std::string::npos || fs::exists(fs::symlink_status(whole, code)))
+        return whole;
+    fs::path found;
+    for (const fs::path& part : whole) {
+        if (fs::path next = found / part; fs::exists(fs::symlink_status(next, code))) {
+            found = std::move(next);
+            continue;
+        }
+        const std::string wanted = asRead(part.string());
+        fs::path first;
+        for (fs::directory_iterator it(found.empty() ? "." : found, code), end; !code && it != end; it.increment(code))
+            if (const fs::path name = it->path().filename();
+                asRead(name.string()) == wanted && (first.empty() || name < first))
+                first = name;
+        if (first.empty())
+            return whole;
+        found /= first;
+    }
+    return found;
+}
 
 std::string nameInUtf8(const std::filesystem::path& file)
 {

@@ -21,12 +21,12 @@ constexpr Table kTables[] = {
      "comparison INTEGER, number INTEGER, guid TEXT, part TEXT, ordinal INTEGER, oldGuid TEXT, oldPart TEXT, "
      "oldOrdinal INTEGER, kinds INTEGER, name TEXT, storey TEXT, sx REAL, sy REAL, sz REAL, "
      "addedVolume REAL, removedVolume REAL, fields TEXT, PRIMARY KEY (comparison, number)",
-     Book::Changes, true},
+     Book::Changes, Keeping::Fact},
     // Every element that goes on under another name, changed or not.
     {"continuations",
      "comparison INTEGER, guid TEXT, part TEXT, ordinal INTEGER, oldGuid TEXT, oldPart TEXT, oldOrdinal INTEGER, "
      "PRIMARY KEY (comparison, guid, part, ordinal)",
-     Book::Changes, true},
+     Book::Changes, Keeping::Fact},
     {"reviews",
      "comparison INTEGER, number INTEGER, review TEXT, person TEXT, time TEXT, PRIMARY KEY (comparison, number)",
      Book::Changes},

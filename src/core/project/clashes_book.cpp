@@ -23,29 +23,29 @@ constexpr Table kTables[] = {
     {"elements",
      "id INTEGER PRIMARY KEY, discipline INTEGER, part TEXT, guid TEXT, ordinal INTEGER, name TEXT, class TEXT, isOld "
      "INTEGER, UNIQUE (guid, discipline, part, ordinal)",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Fact},
     {"pairs", "id INTEGER PRIMARY KEY, kind INTEGER, first INTEGER, second INTEGER, UNIQUE (first, second, kind)",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Fact},
     {"runMembers",
      "run INTEGER, place INTEGER, disciplineId INTEGER, discipline TEXT, revision TEXT, part TEXT, delivery INTEGER, "
      "scale REAL, rotation REAL, x REAL, y REAL, z REAL, "
      "isTested INTEGER, why TEXT, PRIMARY KEY (run, place)",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Fact},
     {"runTests",
      "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state "
      "INTEGER, pairsTested INTEGER, found INTEGER, PRIMARY KEY (run, place)",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Fact},
     {"findings",
      "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, "
      "x REAL, y REAL, z REAL, storey TEXT, bay TEXT, "
      "isApproximate INTEGER, PRIMARY KEY (pair, run)",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Fact},
     // Worked out from findings, so that a list needs no look at every run.
     {"present",
      "pair INTEGER PRIMARY KEY, kind INTEGER, state INTEGER, outcome INTEGER, foundRun INTEGER, lastRun INTEGER, test "
      "TEXT, tolerance REAL, leftElement INTEGER, rightElement INTEGER, "
      "depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER",
-     Book::Clashes, true},
+     Book::Clashes, Keeping::Derived},
 };
 constexpr const char* kIndexes[] = {
     "CREATE INDEX findingsByRun ON findings(run)",        "CREATE INDEX decisionsByIssue ON decisions(issue)",

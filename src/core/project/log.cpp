@@ -91,14 +91,13 @@ std::int64_t Log::writeEvent(SQLite::Database& db, const Deed& deed, const WhoAn
 }
 
 bool Log::writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who,
-                    const std::vector<RowChange>& changes)
+                    const std::string& changes)
 {
     // What this person had undone can not be done again on top of something new.
     run(db, "UPDATE steps SET standing=0, changes='', size=0 WHERE person=? AND standing=2", who.person);
     const bool isAnyLost = db.getChanges() > 0;
-    const std::string json = toJson(changes);
-    run(db, "INSERT INTO steps VALUES(?, ?, ?, ?, ?, ?)", id, who.person, what, static_cast<int>(kDone), json,
-        static_cast<std::int64_t>(json.size()));
+    run(db, "INSERT INTO steps VALUES(?, ?, ?, ?, ?, ?)", id, who.person, what, static_cast<int>(kDone), changes,
+        static_cast<std::int64_t>(changes.size()));
     // Far back nobody undoes; a step that alone is larger than all may be stays until the next one.
     run(db,
         "DELETE FROM steps WHERE id<=? OR id IN (SELECT id FROM (SELECT id, SUM(size) OVER (ORDER BY id DESC) AS upTo "
@@ -148,7 +147,8 @@ Result<void> Log::stepBack(const WhoAndWhen& who, Standing from, const Settle& s
             subjects.size() == 1 ? subjects[0] : ""; // what several commands did together is nobody's alone
         Deed line{changes->empty() ? Book::Setup : changes->front().table->book,
                   (from == kDone ? "Undone: " : "Done again: ") + step->what, subject};
-        store_.noteChanged(seen, writeEvent(db, line, who, seen.books, 0, step->id));
+        store_.noteEvent(seen, writeEvent(db, line, who, seen.books, 0, step->id), line, who);
+        store_.keep(*changes);
         return {};
     });
 }

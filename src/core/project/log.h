@@ -29,6 +29,17 @@ public:
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who, const Settle& settle);
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who, const Settle& settle);
 
+    /// Those of the kept steps that this database does not have: it was put back, or another one stands in its place.
+    [[nodiscard]] Result<std::vector<KeptStep>> missing(std::vector<KeptStep> steps) const;
+    struct BroughtIn {
+        std::size_t steps = 0;
+        std::vector<std::string> leftOut; ///< what each of the others was, and why it does not fit
+    };
+    /// Makes them again, in their order and under who did them then, as one step of undo. One that does not fit what
+    /// stands there now is left out, and so is each that builds on it.
+    [[nodiscard]] Result<BroughtIn> bringIn(const std::vector<KeptStep>& steps, const WhoAndWhen& who,
+                                            const Settle& settle);
+
 private:
     friend class Store;
     enum Standing { kSettled = 0, kDone = 1, kUndone = 2 };
@@ -37,9 +48,10 @@ private:
 
     static std::int64_t writeEvent(SQLite::Database& db, const Deed& deed, const WhoAndWhen& who, unsigned books,
                                    std::int64_t step, std::int64_t reverts);
+    /// @param changes  of rows, as toJson() gives them
     /// @return whether steps of this person that were undone are lost for good by it
     static bool writeStep(SQLite::Database& db, std::int64_t id, const std::string& what, const WhoAndWhen& who,
-                          const std::vector<RowChange>& changes);
+                          const std::string& changes);
     [[nodiscard]] Result<std::string> label(const std::string& person, Standing standing) const;
     [[nodiscard]] Result<void> stepBack(const WhoAndWhen& who, Standing from, const Settle& settle);
 

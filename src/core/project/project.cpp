@@ -103,5 +103,9 @@ void settle(SQLite::Database& db, const std::vector<RowChange>& changes)
 
 Result<void> Project::undo(const WhoAndWhen& who) { return log_.undo(who, settle); }
 Result<void> Project::redo(const WhoAndWhen& who) { return log_.redo(who, settle); }
+Result<Log::BroughtIn> Project::bringIn(const std::vector<KeptStep>& steps, const WhoAndWhen& who)
+{
+    return log_.bringIn(steps, who, settle);
+}
 
 } // namespace wendrix::project

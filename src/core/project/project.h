@@ -54,6 +54,9 @@ public:
     }
     [[nodiscard]] Result<void> undo(const WhoAndWhen& who);
     [[nodiscard]] Result<void> redo(const WhoAndWhen& who);
+    /// What was decided here, stands in a file of steps beside the database, and is not in it.
+    [[nodiscard]] Result<std::vector<KeptStep>> missingSteps() const { return log_.missing(keptSteps(folder_)); }
+    [[nodiscard]] Result<Log::BroughtIn> bringIn(const std::vector<KeptStep>& steps, const WhoAndWhen& who);
     /// While an old composition is looked at nothing may be changed; every command answers with this.
     void setReadOnly(const std::string& why) { store_->setReadOnly(why); }
     [[nodiscard]] Changed takeChanged() { return store_->takeChanged(); }

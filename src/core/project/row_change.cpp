@@ -18,25 +18,29 @@ namespace {
 // Text straight away: a step may be of fifty thousand rows, each a dozen values.
 std::string inJson(const Json& value) { return value.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
+void append(std::string& json, const std::string& column, const Cell& cell)
+{
+    json += json.back() == '{' ? "\"" : ",\"";
+    json += column;
+    json += "\":";
+    json += std::visit(
+        [](const auto& value) {
+            using Value = std::decay_t<decltype(value)>;
+            if constexpr (std::is_same_v<Value, std::monostate>)
+                return std::string("null");
+            else if constexpr (std::is_same_v<Value, std::int64_t>)
+                return std::to_string(value);
+            else
+                return inJson(value);
+        },
+        cell);
+}
+
 void append(std::string& json, const Cells& cells)
 {
     json += '{';
-    for (const auto& [column, cell] : cells) {
-        json += json.back() == '{' ? "\"" : ",\"";
-        json += column;
-        json += "\":";
-        json += std::visit(
-            [](const auto& value) {
-                using Value = std::decay_t<decltype(value)>;
-                if constexpr (std::is_same_v<Value, std::monostate>)
-                    return std::string("null");
-                else if constexpr (std::is_same_v<Value, std::int64_t>)
-                    return std::to_string(value);
-                else
-                    return inJson(value);
-            },
-            cell);
-    }
+    for (const auto& [column, cell] : cells)
+        append(json, column, cell);
     json += '}';
 }
 
@@ -246,7 +250,8 @@ std::string toJson(const std::vector<RowChange>& changes)
     return json + "]";
 }
 
-Result<std::vector<RowChange>> changesFromJson(const std::string& text, const std::vector<TableShape>& tables)
+Result<std::vector<RowChange>> changesFromJson(std::string_view text, const std::vector<TableShape>& tables,
+                                               Keeping least)
 {
     const Error damaged{kDamagedLog, "The record of this step is damaged; it can not be taken back."};
     const Json json = Json::parse(text, nullptr, false);
@@ -257,7 +262,7 @@ Result<std::vector<RowChange>> changesFromJson(const std::string& text, const st
         if (!one.is_array() || one.size() != 4 || !one[0].is_string())
             return fail(damaged);
         const auto table = std::find_if(tables.begin(), tables.end(),
-                                        [&](const TableShape& t) { return t.name == one[0] && !t.isFact; });
+                                        [&](const TableShape& t) { return t.name == one[0] && t.keeping <= least; });
         if (table == tables.end())
             return fail(damaged);
         auto key = cellsFrom(one[1], *table), before = cellsFrom(one[2], *table), after = cellsFrom(one[3], *table);
@@ -332,6 +337,25 @@ struct RowWatch::Hook {
             return std::monostate();
         return cellOf(value);
     }
+    /// Of what a run finds there are a hundred thousand rows: their text is made straight away.
+    void noteFact(const TableShape& table, int what)
+    {
+        const bool isNew = what == SQLITE_INSERT, isGone = what == SQLITE_DELETE;
+        std::string before = "{", after = "{", key = "{";
+        for (std::size_t c = 0; c < table.columns.size(); ++c) {
+            const Cell old = isNew ? Cell() : cell(c, true), now = isGone ? Cell() : cell(c, false);
+            if (!isNew && (isGone || old != now))
+                append(before, table.columns[c], old);
+            if (!isGone && (isNew || old != now))
+                append(after, table.columns[c], now);
+        }
+        if (before.size() == 1 && after.size() == 1)
+            return; // written over with the same
+        for (const std::size_t c : table.key)
+            append(key, table.columns[c], cell(c, !isNew));
+        seen.facts +=
+            (seen.facts.empty() ? "[\"" : ",[\"") + table.name + "\"," + key + "}," + before + "}," + after + "}]";
+    }
     void note(int what, const char* name)
     {
         const auto table =
@@ -339,8 +363,10 @@ struct RowWatch::Hook {
         if (table == tables.end())
             return;
         seen.books |= static_cast<unsigned>(table->book);
-        if (table->isFact)
+        if (table->keeping == Keeping::Derived)
             return;
+        if (table->keeping == Keeping::Fact)
+            return noteFact(*table, what);
         const bool isNew = what == SQLITE_INSERT, isGone = what == SQLITE_DELETE;
         RowChange change{&*table, {}, {}, {}};
         for (std::size_t c = 0; c < table->columns.size(); ++c) {

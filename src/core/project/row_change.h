@@ -37,11 +37,11 @@ struct RowChange {
 
 /// As JSON, numbers exact; text that is no UTF-8 loses the bytes that are none.
 [[nodiscard]] std::string toJson(const std::vector<RowChange>& changes);
-/// Only tables that may be undone and their own columns are accepted: what stands in the log is data and never
-/// executed.
+/// Only tables that are kept so, or more carefully, and their own columns are accepted: what stands in the log is data
+/// and never executed.
 /// @return kDamagedLog
-[[nodiscard]] Result<std::vector<RowChange>> changesFromJson(const std::string& json,
-                                                             const std::vector<TableShape>& tables);
+[[nodiscard]] Result<std::vector<RowChange>>
+changesFromJson(std::string_view json, const std::vector<TableShape>& tables, Keeping least = Keeping::Undoable);
 
 /// Makes changes in their order, once each row still is as it was before.
 /// @return kChangedSince where one is not; the caller's transaction goes back then
@@ -58,10 +58,11 @@ public:
     RowWatch(const RowWatch&) = delete;
     RowWatch& operator=(const RowWatch&) = delete;
 
-    /// What was seen since the last time, in its order; facts are only counted, as their book.
+    /// What was seen since the last time, in its order.
     struct Seen {
-        std::vector<RowChange> rows;
-        unsigned books = 0; ///< of Book, facts included
+        std::vector<RowChange> rows; ///< but those of facts
+        std::string facts;           ///< the same of facts, as toJson() writes them, without the brackets around all
+        unsigned books = 0;          ///< of Book, of whatever table
     };
     [[nodiscard]] Seen take();
 

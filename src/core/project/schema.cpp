@@ -32,7 +32,7 @@ std::vector<TableShape> shapesOf(SQLite::Database& db, std::span<const Table> ta
 {
     std::vector<TableShape> shapes;
     for (const Table& table : tables) {
-        TableShape shape{table.name, table.book, table.isFact, {}, {}};
+        TableShape shape{table.name, table.book, table.keeping, {}, {}};
         std::vector<std::pair<int, std::size_t>> key; // place in the key, column
         SQLite::Statement q(db, std::string("PRAGMA table_info(") + table.name + ")");
         while (q.executeStep()) {

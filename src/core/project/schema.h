@@ -20,21 +20,28 @@ enum class Book : unsigned {
     Views = 64
 };
 
+/// How what happens to the rows of a table is kept.
+enum class Keeping {
+    Undoable, ///< every change, for undo and in the file of steps
+    /// Facts are written once under an id of their own (what a run found) and never changed: no undo touches them, and
+    /// they count while the row of another table that names them is there.
+    Fact,
+    Derived ///< worked out from others: not at all
+};
+
 /// What a book declares of a table of its own.
 struct Table {
     const char* name;
     const char* columns; ///< as in CREATE TABLE; every table has a PRIMARY KEY
     Book book;
-    /// Facts are written once under an id of their own (what a run found) and never changed: only rows of other tables
-    /// are recorded for undo, and facts count while the row that names them is there.
-    bool isFact = false;
+    Keeping keeping = Keeping::Undoable;
 };
 
 /// A table as the database has it.
 struct TableShape {
     std::string name;
     Book book = Book::Setup;
-    bool isFact = false;
+    Keeping keeping = Keeping::Undoable;
     std::vector<std::string> columns;
     std::vector<std::size_t> key; ///< into columns
 };

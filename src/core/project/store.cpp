@@ -29,9 +29,11 @@ void Changed::add(const Changed& other)
 Error Store::storeError(const std::exception& e)
 {
     const auto* fault = dynamic_cast<const SQLite::Exception*>(&e);
-    switch (fault != nullptr ? fault->getErrorCode() : SQLITE_OK) {
+    switch (fault != nullptr ? fault->getErrorCode() & 0xFF : SQLITE_OK) {
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
+    case SQLITE_CONSTRAINT: // a number that was given twice, a text where a number belongs: no command of ours does it
+    case SQLITE_MISMATCH:
         return {kDamaged,
                 "The project's database is damaged: what stands in it does not fit together. Nothing was changed. "
                 "Put back a backup, or the file as it was."};
@@ -60,7 +62,7 @@ Store::Store(const std::filesystem::path& path, Access access)
     : folder_(path.parent_path()),
       database_(path.string(),
                 access == Access::Create ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE),
-      file_(path)
+      file_(path), stepFile_(folder_)
 {
     makeDefensive(database_);
     // A window reads while somebody looks at it; what is written waits on a thread of its own.
@@ -120,6 +122,15 @@ Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path, Ac
     }
 }
 
+void Store::noteEvent(const RowWatch::Seen& seen, std::int64_t event, const Deed& deed, const WhoAndWhen& who)
+{
+    if (kept_.events.empty())
+        kept_.id = event;
+    kept_.events.push_back({who, seen.books | static_cast<unsigned>(deed.book), deed.what, deed.subject});
+    keep(seen.facts);
+    noteChanged(seen, event);
+}
+
 void Store::noteChanged(const RowWatch::Seen& seen, std::int64_t event)
 {
     changed_.event = std::max(changed_.event, event);
@@ -142,6 +153,8 @@ Result<void> Store::transact(const std::function<Result<void>()>& work)
         changed_ = before;
         recorded_.clear();
         step_ = 0;
+        kept_ = {};
+        keptChanges_.clear();
         if (watch_)
             (void)watch_->take();
         return fail(std::move(error));
@@ -152,16 +165,36 @@ Result<void> Store::transact(const std::function<Result<void>()>& work)
         SQLite::Transaction transaction(database_, SQLite::TransactionBehavior::IMMEDIATE);
         if (auto done = work(); !done)
             return dropped(done.error()); // the transaction goes back
+        if (!kept_.events.empty())
+            for (SQLite::Statement q(database_, "SELECT name, value FROM counters"); q.executeStep();)
+                kept_.counters[text(q, 0)] = q.getColumn(1).getInt64();
         transaction.commit();
         file_.note();
         recorded_.clear();
         step_ = 0;
+        if (!kept_.events.empty())
+            stepFile_.add(kept_, "[" + keptChanges_ + "]");
+        kept_ = {};
+        keptChanges_.clear();
         return {};
     } catch (const Refused& refused) {
         return dropped(refused.error);
     } catch (const std::exception& e) {
         return dropped(storeError(e));
     }
+}
+
+void Store::keep(std::string_view changes)
+{
+    if (!keptChanges_.empty() && !changes.empty())
+        keptChanges_ += ',';
+    keptChanges_ += changes;
+}
+
+void Store::keep(const std::vector<RowChange>& changes)
+{
+    const std::string json = toJson(changes);
+    keep(std::string_view(json).substr(1, json.size() - 2));
 }
 
 Result<Backup> Store::backUp(const std::string& reason) { return project::backUp(database_, folder_, reason); }
@@ -173,8 +206,11 @@ Error Store::lost(Error error)
         error.message +=
             kept ? " Everything that was decided up to now is kept in " + kept->file.filename().string() +
                        " under backups, and can be put back from the start page."
-                 : " What was decided since it was opened could not be kept; the start page can put back the "
-                   "backup of then.";
+            : stepFile_.isThere()
+                ? " What was decided since it was opened is kept step by step under backups: put back the backup of "
+                  "then from the start page, and History brings the steps in."
+                : " Nothing was decided since it was opened, or it could not be kept; the start page can put back "
+                  "the backup of then.";
         readOnly_ = error.message;
     }
     return error;
@@ -190,9 +226,14 @@ Result<void> Store::together(const std::string& what, const WhoAndWhen& who,
         if (auto done = several(); !done)
             return done;
         // A command that changed nothing is no step: nobody wants to undo it.
-        if (const auto changes = coalesced(std::move(recorded_)); !changes.empty())
-            if (Log::writeStep(database_, step_, what, who, changes) && tidy_)
+        if (const auto changes = coalesced(std::move(recorded_)); !changes.empty()) {
+            const std::string json = toJson(changes);
+            keep(std::string_view(json).substr(1, json.size() - 2));
+            if (Log::writeStep(database_, step_, what, who, json) && tidy_) {
                 tidy_(database_);
+                keep(watch_->take().facts);
+            }
+        }
         return {};
     });
 }
@@ -208,9 +249,11 @@ Result<void> Store::act(const Deed& deed, const WhoAndWhen& who, const std::func
             return fail(refused.error);
         }
         RowWatch::Seen seen = watch_->take();
-        noteChanged(seen, Log::writeEvent(database_, deed, who, seen.books, deed.isUndoable ? step_ : 0, 0));
+        noteEvent(seen, Log::writeEvent(database_, deed, who, seen.books, deed.isUndoable ? step_ : 0, 0), deed, who);
         if (deed.isUndoable)
             std::move(seen.rows.begin(), seen.rows.end(), std::back_inserter(recorded_));
+        else
+            keep(seen.rows);
         return {};
     };
     if (step_ != 0)

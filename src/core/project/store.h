@@ -5,6 +5,7 @@
 #include "core/project/backups.h"
 #include "core/project/guard.h"
 #include "core/project/row_change.h"
+#include "core/project/step_file.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
 
@@ -105,7 +106,13 @@ private:
     [[nodiscard]] Error lost(Error error);
     /// The transaction around a command, its refusals and what it changed.
     [[nodiscard]] Result<void> transact(const std::function<Result<void>()>& work);
+    /// An event was written, for those who are told.
     void noteChanged(const RowWatch::Seen& seen, std::int64_t event);
+    /// The same, for them and for the file of steps.
+    void noteEvent(const RowWatch::Seen& seen, std::int64_t event, const Deed& deed, const WhoAndWhen& who);
+    /// Adds changes to what the file of steps is told of this transaction.
+    void keep(std::string_view changes);
+    void keep(const std::vector<RowChange>& changes);
     [[nodiscard]] static Error storeError(const std::exception& e);
 
     std::filesystem::path folder_;
@@ -119,6 +126,9 @@ private:
     Changed changed_;
     std::vector<RowChange> recorded_; ///< of the step that is under way
     std::int64_t step_ = 0;           ///< its number; 0 while none is
+    StepFile stepFile_;
+    KeptStep kept_;           ///< of the transaction that is under way
+    std::string keptChanges_; ///< its rows in JSON, without the brackets around all
 };
 
 } // namespace wendrix::project

@@ -5,7 +5,6 @@
 #include "core/base/text.h"
 
 #include <charconv>
-#include <ranges>
 
 namespace wendrix::view {
 
@@ -101,10 +100,16 @@ namespace {
 
 /// The part of a sorted set or map that is of one member.
 template <class Keys>
-auto ofMember(const Keys& keys, std::uint32_t member)
-{
-    return std::ranges::subrange(keys.lower_bound(ElementKey{member, 0}), keys.lower_bound(ElementKey{member + 1, 0}));
-}
+struct OfMember {
+    OfMember(const Keys& keys, std::uint32_t member)
+        : first(keys.lower_bound(ElementKey{member, 0})), last(keys.lower_bound(ElementKey{member + 1, 0}))
+    {
+    }
+    [[nodiscard]] auto begin() const { return first; }
+    [[nodiscard]] auto end() const { return last; }
+    [[nodiscard]] bool empty() const { return first == last; }
+    typename Keys::const_iterator first, last;
+};
 
 /// What an element looks like while nothing is asked of it in particular; alpha 0 where it is not drawn then.
 class Plain {
@@ -180,15 +185,15 @@ std::vector<std::vector<Colour>> coloursOf(const Display& display, std::span<con
             continue;
         Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(display));
         if (display.only)
-            for (const ElementKey& key : ofMember(*display.only, m))
+            for (const ElementKey& key : OfMember(*display.only, m))
                 colours[key.element] = plain.of(key.element);
         else
             for (ifc::ElementIndex e = 0; e < count; ++e)
                 colours[e] = plain.of(e);
         for (const auto* keys : {&display.selected, &display.hidden})
-            for (const ElementKey& key : ofMember(*keys, m))
+            for (const ElementKey& key : OfMember(*keys, m))
                 colours[key.element] = colourNow(display, key, looks[m], plain);
-        for (const auto& [key, colour] : ofMember(display.painted, m))
+        for (const auto& [key, colour] : OfMember(display.painted, m))
             colours[key.element] = colourNow(display, key, looks[m], plain);
     }
     return all;
@@ -200,7 +205,7 @@ std::vector<ElementKey> updateColours(std::vector<std::vector<Colour>>& colours,
 {
     std::vector<ElementKey> changed;
     for (std::uint32_t m = 0; m < members.size(); ++m) {
-        const auto own = ofMember(touched, m);
+        const auto own = OfMember(touched, m);
         if (own.empty() || !looks[m].isShown)
             continue;
         Plain plain(members[m], looks[m], baseOf(base, m), fadedAlphaOf(display));

@@ -48,6 +48,8 @@ private slots:
     void onlyOurLeftOversAreRemoved();
     void namesAreUtf8_data();
     void namesAreUtf8();
+    void filesAreFoundByWhatIsRead_data();
+    void filesAreFoundByWhatIsRead();
     void numbersReadBackExactly_data();
     void numbersReadBackExactly();
     void progressReportsEachPerCentOnce();
@@ -262,6 +264,34 @@ void TestBase::namesAreUtf8()
     const QByteArray words = QByteArray::fromStdString(nameInUtf8(name.toStdString()));
     QTEST(words, "words");
     QCOMPARE(QString::fromUtf8(words).toUtf8(), words); // well formed
+}
+
+void TestBase::filesAreFoundByWhatIsRead_data()
+{
+    QTest::addColumn<QByteArray>("there");
+    QTest::addColumn<QString>("read");
+    QTest::newRow("ASCII") << QByteArray("a.ifc") << "a.ifc";
+    QTest::newRow("UTF-8") << QByteArray("Ständer.ifc") << "Ständer.ifc";
+    QTest::newRow("Latin-1") << QByteArray("St\xE4nder.ifc") << "St\uFFFDnder.ifc";
+    QTest::newRow("several bytes, one sign") << QByteArray("a\xE6\x9C.ifc") << "a\uFFFD.ifc";
+    QTest::newRow("several signs") << QByteArray("a\xE6\xE6.ifc") << "a\uFFFD\uFFFD.ifc";
+    QTest::newRow("in a folder of such a name") << QByteArray("B\xFCro/St\xE4nder.ifc") << "B\uFFFDro/St\uFFFDnder.ifc";
+    QTest::newRow("the sign itself") << QByteArray("St\xEF\xBF\xBDnder.ifc") << "St\uFFFDnder.ifc";
+    QTest::newRow("at the end") << QByteArray("Caf\xE9") << "Caf\uFFFD";
+}
+
+void TestBase::filesAreFoundByWhatIsRead()
+{
+    QFETCH(QByteArray, there);
+    QFETCH(QString, read);
+    const QTemporaryDir folder;
+    const std::filesystem::path root = folder.path().toStdString(), file = root / there.toStdString();
+    std::filesystem::create_directories(file.parent_path());
+    std::ofstream(file) << "x";
+    std::ofstream(root / "other.ifc") << "y";
+    QVERIFY(fileNamed((root / read.toStdString()).string()) == file);
+    const std::string gone = (root / "not\xEF\xBF\xBDthere.ifc").string();
+    QVERIFY(fileNamed(gone).string() == gone);
 }
 
 void TestBase::numbersReadBackExactly_data()

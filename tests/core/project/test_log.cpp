@@ -4,6 +4,7 @@
 #include "core/project/writer.h"
 #include "support/made_project.h"
 #include "support/must.h"
+#include "support/random_commands.h"
 
 #include <QTemporaryDir>
 
@@ -42,10 +43,8 @@ private slots:
     void aFailedReadIsToldAndGivesNothing();
 
 private:
-    /// Every cell of every table that commands change.
-    [[nodiscard]] std::map<std::string, std::vector<std::string>> cells() const;
-    /// One of many commands, chosen and filled at random. @return whether it could be done
-    bool act(std::mt19937& random, const WhoAndWhen& who);
+    [[nodiscard]] test::AllCells cells() const { return test::cellsOf(*project_); }
+    bool act(std::mt19937& random, const WhoAndWhen& who) { return test::randomCommand(*project_, random, who); }
 
     std::unique_ptr<QTemporaryDir> folder_;
     std::unique_ptr<Project> project_;
@@ -55,98 +54,7 @@ void TestLog::init()
 {
     project_.reset();
     folder_ = std::make_unique<QTemporaryDir>();
-    project_ = test::madeProject((folder_->path() + "/p").toStdString(), {"Structure", "Ventilation", "Piping"});
-    for (const char* discipline : {"Structure", "Ventilation", "Piping"})
-        for (const char* revision : {"P01", "P02"})
-            test::received(*project_, discipline, revision, std::string("2026-10-0") + revision[2] + "T09:00:00Z");
-}
-
-std::map<std::string, std::vector<std::string>> TestLog::cells() const
-{
-    return must(project_->store().read([&](SQLite::Database& db) {
-        std::map<std::string, std::vector<std::string>> all;
-        for (const TableShape& table : project_->store().tables()) {
-            if (table.isFact && table.name != "present") // facts stay; what is worked out from them follows
-                continue;
-            SQLite::Statement q(db, "SELECT * FROM " + table.name + " ORDER BY 1, 2");
-            while (q.executeStep()) {
-                std::string row;
-                for (int c = 0; c < q.getColumnCount(); ++c)
-                    row += q.getColumn(c).getString() + "|";
-                all[table.name].push_back(std::move(row));
-            }
-        }
-        return all;
-    }));
-}
-
-bool TestLog::act(std::mt19937& random, const WhoAndWhen& who)
-{
-    const std::string disciplines[] = {"Structure", "Ventilation", "Piping"};
-    const std::string discipline = disciplines[random() % 3], number = std::to_string(random() % 8);
-    const auto deliveries = must(project_->deliveries().all());
-    const Delivery& delivery = deliveries[random() % deliveries.size()];
-    switch (random() % 14) {
-    case 0:
-        return takeIn(*project_, {delivery.id, {}, {}}, who).has_value();
-    case 1:
-        return project_->deliveries().decline(delivery.id, "reason " + number, "", who).has_value();
-    case 2:
-        return project_->deliveries().describe(delivery.id, {"Title " + number, "", "S3", ""}, who).has_value();
-    case 3:
-        return project_->deliveries().hold({discipline, "", "reason " + number, {}}, who).has_value();
-    case 4:
-        return project_->deliveries().release(discipline, who).has_value();
-    case 5: {
-        StoredFit fit;
-        fit.fit = {1,
-                   Radians{0.1 * static_cast<double>(random() % 10)},
-                   {1.0 / 3, static_cast<double>(random() % 5), 4'000'000.125}};
-        fit.isLocked = random() % 2 == 0;
-        return project_->coordinates().setFit(discipline, fit, who).has_value();
-    }
-    case 6:
-    case 7: {
-        test::MadeRun run(*project_, {"Structure", "Ventilation", "Piping"});
-        for (int i = 0; i < 6; ++i)
-            run.pair(run.ref("Structure", "s" + std::to_string(random() % 4)),
-                     run.ref("Piping", "p" + std::to_string(random() % 4)), 0.01 * static_cast<double>(random() % 9));
-        return recordRun(*project_, run.run, who).has_value();
-    }
-    case 8:
-    case 9: {
-        std::vector<PairId> ids;
-        for (const Pair& p : must(project_->clashes().all()))
-            if (random() % 2 == 0)
-                ids.push_back(p.id);
-        return !ids.empty() && project_->clashes()
-                                   .decide(ids, random() % 2 == 0 ? "later" : "let stand", "reason " + number, who)
-                                   .has_value();
-    }
-    case 10: {
-        std::vector<PairId> ids;
-        for (const Pair& p : must(project_->clashes().all()))
-            ids.push_back(p.id);
-        issues::Issue issue;
-        issue.title = "Issue " + number;
-        return makeIssue(*project_, issue, ids, who).has_value();
-    }
-    case 11: {
-        const auto issues = must(project_->issues().all());
-        return !issues.empty() && project_->issues()
-                                      .addComment(issues[random() % issues.size()].uuid, "comment " + number, who)
-                                      .has_value();
-    }
-    case 12: {
-        const auto issues = must(project_->issues().all());
-        return !issues.empty() &&
-               project_->issues()
-                   .setStatus(issues[random() % issues.size()].uuid, random() % 2 == 0 ? "Closed" : "Open", "so", who)
-                   .has_value();
-    }
-    default:
-        return project_->setup().setMemberGroup({"Group " + number, {discipline}}, who).has_value();
-    }
+    project_ = test::projectForCommands((folder_->path() + "/p").toStdString());
 }
 
 void TestLog::undoAndRedoAreExact()
@@ -154,7 +62,7 @@ void TestLog::undoAndRedoAreExact()
     std::mt19937 random(20);
     for (int round = 0; round < 6; ++round) {
         init();
-        std::vector<std::map<std::string, std::vector<std::string>>> states{cells()};
+        std::vector<test::AllCells> states{cells()};
         for (int i = 0; i < 40; ++i)
             if (act(random, kInes)) {
                 auto now = cells();
