@@ -17,11 +17,22 @@ struct ClashCall {
     std::optional<std::string> test; ///< of the project; all of them if not given
 };
 
+struct AlignCall {
+    std::string reference, moving;
+    std::string method;                ///< georeference, grids, pattern, storeys, points or values; or
+    bool isDiagnosis = false;          ///< why it does not stand right
+    std::optional<std::string> points; ///< a file of pairs
+    std::optional<std::string> values; ///< "TX,TY,TZ,DEGREES,SCALE"
+    bool isScaleFree = false;
+    std::optional<std::string> target;   ///< the corrected file to write
+    std::optional<std::string> previous; ///< for a diagnosis: the revision before
+};
+
 [[nodiscard]] int inspect(const std::string& file, bool withGeometry);
 /// What one element says; kDoesNotHold where the file has no element with this GlobalId.
 int inspectProperties(const std::string& file, const std::string& guid);
 [[nodiscard]] int mesh(const std::string& file, const std::string& objFile);
-[[nodiscard]] int align(const std::string& reference, const std::string& moving, const std::string& method);
+[[nodiscard]] int align(const AlignCall& call);
 [[nodiscard]] int clash(const ClashCall& call);
 [[nodiscard]] int compare(const std::string& before, const std::string& after, double toleranceMetres);
 [[nodiscard]] int bcfList(const std::string& file);

@@ -240,16 +240,43 @@ Json comparison(const changes::Comparison& result, const federation::Member& bef
     return json;
 }
 
-Json alignment(const federation::GridFit& fit)
+namespace {
+
+Json fitOf(const coordinates::Alignment& a)
 {
-    Json json{{"translation", triple(fit.fit.translation)},
-              {"rotationDegrees", toDegrees(fit.fit.rotation)},
-              {"scale", fit.fit.scale},
-              {"rms", fit.rms.value}};
+    return {{"translation", triple(a.fit.translation)},
+            {"rotationDegrees", toDegrees(a.fit.rotation)},
+            {"scale", a.fit.scale},
+            {"rms", a.rms.value}};
+}
+
+} // namespace
+
+Json alignment(const coordinates::Alignment& a)
+{
+    Json json = fitOf(a);
     json["residuals"] = Json::array();
-    for (const federation::Residual& r : fit.residuals)
-        json["residuals"].push_back({{"at", r.name()}, {"metres", r.distance.value}});
-    json["warnings"] = fit.warnings;
+    for (const coordinates::Left& left : a.left)
+        json["residuals"].push_back({{"at", left.at}, {"metres", left.distance.value}});
+    json["warnings"] = a.warnings;
+    return json;
+}
+
+Json diagnosis(const coordinates::Diagnosis& d)
+{
+    Json json{{"aligned", d.isAligned}, {"causes", Json::array()}, {"fit", nullptr}};
+    for (const coordinates::Cause& cause : d.causes) {
+        Json measure = Json::object();
+        for (const auto& [name, value] : cause.measure)
+            std::visit([&, &key = name](const auto& v) { measure[key] = v; }, value);
+        json["causes"].push_back({{"kind", coordinates::nameOf(cause.kind)},
+                                  {"confidence", cause.confidence},
+                                  {"sentence", cause.sentence},
+                                  {"remedy", cause.remedy},
+                                  {"measure", std::move(measure)}});
+    }
+    if (d.fit)
+        json["fit"] = fitOf(*d.fit);
     return json;
 }
 

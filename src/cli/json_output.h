@@ -2,7 +2,7 @@
 
 #include "core/changes/comparison.h"
 #include "core/clash/engine.h"
-#include "core/federation/grid_fit.h"
+#include "core/coordinates/diagnosis.h"
 #include "core/federation/member.h"
 #include "core/project/workspace.h"
 
@@ -22,7 +22,8 @@ using Json = nlohmann::ordered_json;
 [[nodiscard]] Json clashes(const project::NewRun& run, double seconds);
 [[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,
                               const federation::Member& after);
-[[nodiscard]] Json alignment(const federation::GridFit& fit);
+[[nodiscard]] Json alignment(const coordinates::Alignment& alignment);
+[[nodiscard]] Json diagnosis(const coordinates::Diagnosis& diagnosis);
 [[nodiscard]] Json triple(Vector3 v);
 /// Onto standard output. Bytes that are no UTF-8, as files hold them, are replaced, and that is said.
 void print(const Json& json);

@@ -12,7 +12,7 @@ int main(int argc, char** argv)
     app.set_version_flag("--version", "wendrix-cli " WENDRIX_VERSION, "the version, and nothing else");
     int code = kDone;
 
-    std::string first, second, method = "grids", kind = "hard", obj;
+    std::string first, second, obj;
     bool noGeometry = false;
     double tolerance = 0.001;
 
@@ -28,11 +28,28 @@ int main(int argc, char** argv)
     meshCall->add_option("--obj", obj, "the OBJ file to write")->required();
     meshCall->callback([&] { code = mesh(first, obj); });
 
-    CLI::App* alignCall = app.add_subcommand("align", "The fit of a file onto a reference");
-    alignCall->add_option("REFERENCE", first, "the IFC file that stands right")->required();
-    alignCall->add_option("MOVING", second, "the IFC file to fit onto it")->required();
-    alignCall->add_option("--method", method, "by what: grids")->required();
-    alignCall->callback([&] { code = align(first, second, method); });
+    AlignCall alignCall;
+    CLI::App* aligning =
+        app.add_subcommand("align", "The fit of a file onto a reference, or why it does not stand right");
+    aligning->add_option("REFERENCE", alignCall.reference, "the IFC file that stands right")->required();
+    aligning->add_option("MOVING", alignCall.moving, "the IFC file to fit onto it")->required();
+    CLI::Option* byMethod =
+        aligning
+            ->add_option(
+                "--method", alignCall.method,
+                "by what: georeference, what both declare; grids, axes of the same name; pattern, the spacing of "
+                "axes; storeys, the height alone; points, picked places; values, numbers")
+            ->check(CLI::IsMember({"georeference", "grids", "pattern", "storeys", "points", "values"}));
+    aligning->add_option(
+        "--points", alignCall.points,
+        "for --method points: a JSON file of [{\"moving\": [x,y,z], \"reference\": [x,y,z], \"weight\": 1}]");
+    aligning->add_option("--values", alignCall.values,
+                         "for --method values: TX,TY,TZ,DEGREES,SCALE, metres and counter-clockwise degrees");
+    aligning->add_flag("--allow-scale", alignCall.isScaleFree, "for --method points: find the scale too");
+    aligning->add_option("--write", alignCall.target, "write the moving file with the fit in it to this file");
+    aligning->add_flag("--diagnose", alignCall.isDiagnosis, "say why the two do not meet")->excludes(byMethod);
+    aligning->add_option("--previous", alignCall.previous, "for --diagnose: the revision before of the moving file");
+    aligning->callback([&] { code = align(alignCall); });
 
     ClashCall clashCall;
     CLI::App* clashing = app.add_subcommand("clash", "Elements of one file that share space with another's");

@@ -107,26 +107,6 @@ int mesh(const std::string& file, const std::string& objFile)
     return kDone;
 }
 
-int align(const std::string& reference, const std::string& moving, const std::string& method)
-{
-    if (method != "grids") {
-        std::cerr << "wendrix-cli: this version aligns by --method grids; '" << method << "' is not there yet.\n";
-        return kCallIsOff;
-    }
-    Progress progress;
-    const auto first = ifc::Model::open(reference, progress);
-    if (!first)
-        return sayUnreadable(first.error());
-    const auto second = ifc::Model::open(moving, progress);
-    if (!second)
-        return sayUnreadable(second.error());
-    const auto fit = federation::fitByGrids(**first, **second);
-    if (!fit)
-        return sayUnreadable(fit.error());
-    print(alignment(*fit));
-    return kDone;
-}
-
 int clash(const ClashCall& call)
 {
     if (!call.project.empty())

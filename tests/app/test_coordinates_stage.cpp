@@ -1,6 +1,9 @@
 #include "app/own_project.h"
 #include "coordinates/residual_plan.h"
+#include "core/base/file.h"
+#include "core/coordinates/alignment.h"
 #include "shell/storey_ladder.h"
+#include "support/made_site.h"
 
 #include <QTableWidget>
 #include <QToolButton>
@@ -24,6 +27,8 @@ private slots:
     void heightsAloneAreNoticed();
     void theReferenceIsNotMoved();
     void largeGridsFitIntoThePanel();
+    void waysStandSideBySide();
+    void theCorrectedFileNeedsNoFit();
 
 private:
     [[nodiscard]] static MadeModel team(const std::string& name, double degrees = 0, Vector3 shift = {});
@@ -39,6 +44,12 @@ private:
     [[nodiscard]] Point3 standsAt(std::uint32_t member) const
     {
         return view::boundsOf(at_->scene().members(), {member, 0}).centre();
+    }
+    [[nodiscard]] std::filesystem::path written(const test::MadeSite& site) const
+    {
+        const auto file = std::filesystem::path(at_->folder().toStdString()) / (site.name + ".ifc");
+        (void)writeFileWhole(file, site.text());
+        return file;
     }
     std::unique_ptr<test::OwnProject> at_;
 };
@@ -294,6 +305,69 @@ void TestCoordinatesStage::largeGridsFitIntoThePanel()
     at_->window().resize(1280, 801); // and it is laid out again
     if (const QByteArray path = qgetenv("WENDRIX_SHOT"); !path.isEmpty())
         at_->window().grab().save(path);
+}
+
+void TestCoordinatesStage::waysStandSideBySide()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    test::MadeSite reference, moving;
+    reference.name = "Architecture";
+    moving.name = "Structure";
+    for (auto& [tag, x] : moving.letters) // numbered by another team's rule
+        tag = "S" + tag;
+    moving.place = test::turnedAndShifted(17.3, {40, -7, 2.5});
+    QVERIFY(at_->takeIn(written(reference), "Architecture", "P01"));
+    QVERIFY(at_->takeIn(written(moving), "Structure", "P01"));
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    QVERIFY2(at_->details().contains("turned by 17.30°"), qPrintable(at_->details()));
+    auto* table = at_->window().findChild<QTableWidget*>("waysToFit");
+    QVERIFY(table != nullptr && table->rowCount() == 4);
+    QCOMPARE(table->item(0, 1)->text(), QString("–")); // by names: none is shared
+    QVERIFY(table->item(1, 0)->text().startsWith("By the grids' spacing"));
+    QCOMPARE(table->item(1, 1)->text(), QString("-17.30°"));
+    // Another way is looked at, then the first one again, with the mouse; it is applied with the key.
+    QVERIFY(at_->clickButton("way-storeys"));
+    at_->waitIdle();
+    QVERIFY(at_->details().contains("0.0000°"));
+    QVERIFY(at_->clickButton("way-pattern"));
+    at_->waitIdle();
+    QVERIFY2(at_->details().contains("-17.3000°"), qPrintable(at_->details()));
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const project::StoredFit fit = fitOf("Structure");
+    QVERIFY(fit.isLocked && fit.method == "pattern" && fit.worst < 1e-6);
+    QVERIFY(length(fit.fit.transform().apply(moving.place({18, 24.5, 7.9})) - Point3{18, 24.5, 7.9}) < 1e-6);
+}
+
+void TestCoordinatesStage::theCorrectedFileNeedsNoFit()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    test::MadeSite reference, moving;
+    reference.name = "Architecture";
+    reference.conversion = test::MadeSite::Conversion{"EPSG:25832", 431'208.4, 5'410'977.15, 312.6, 12.5};
+    moving.name = "Structure";
+    moving.schema = "IFC2X3";
+    moving.place = test::turnedAndShifted(-31, {4, 3, 1});
+    QVERIFY(at_->takeIn(written(reference), "Architecture", "P01"));
+    QVERIFY(at_->takeIn(written(moving), "Structure", "P01"));
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const QString target = at_->folder() + "/given back.ifc";
+    const auto isAsked = at_->answerFileDialog({target});
+    QVERIFY(at_->clickButton("writeCorrected"));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    QVERIFY2(at_->message().contains("read again it needs no fit"), qPrintable(at_->message()));
+    // The team sends it as its next revision: it stands right by itself, once the fit is taken off it.
+    Progress progress;
+    const auto model = must(ifc::Model::open(target.toStdString(), progress));
+    const auto& onto = *at_->session().reference()->model;
+    for (const coordinates::Left& left : coordinates::leftAt(onto, *model, {}))
+        QVERIFY(left.distance.value < 1e-6);
+    QCOMPARE(model->georeference().crs.value_or(""), std::string("EPSG:25832"));
 }
 
 int main(int argc, char** argv)

@@ -111,7 +111,7 @@ void TestReceiving::aNameThatIsNoUtf8IsReceived()
         return QUrl::fromEncoded("file://" + QByteArray::fromStdString(file.string()).toPercentEncoding("/"));
     };
     for (const auto& dropped : {sent, sent.parent_path()}) { // by itself, and in its folder
-        at_->drop(QList<QUrl>{url(dropped)});
+        at_->dropUrls({url(dropped)});
         QVERIFY2(at_->details().contains("MSS-TBF-STR-P0é.ifc"), qPrintable(at_->details() + at_->message()));
         QVERIFY(at_->clickButton("giveUp"));
     }

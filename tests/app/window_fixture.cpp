@@ -217,10 +217,10 @@ void WindowFixture::drop(const QStringList& files)
     QList<QUrl> urls;
     for (const QString& file : files)
         urls.append(QUrl::fromLocalFile(file));
-    drop(urls);
+    dropUrls(urls);
 }
 
-void WindowFixture::drop(const QList<QUrl>& urls)
+void WindowFixture::dropUrls(const QList<QUrl>& urls)
 {
     auto* page = window().findChild<QWidget*>("deliveries");
     QMimeData data;

@@ -48,7 +48,7 @@ public:
     void clickCard(project::DeliveryId id);
     /// Drops files onto the register.
     void drop(const QStringList& files);
-    void drop(const QList<QUrl>& urls);
+    void dropUrls(const QList<QUrl>& urls);
     /// A file of the demo under a name in the fixture's folder, with other bytes in its header unless `more` is empty,
     /// last changed a minute ago. @return its path
     QString copyOf(const QString& demoFile, const QString& name, const QByteArray& more = "/* another export */\n");

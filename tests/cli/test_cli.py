@@ -75,6 +75,46 @@ for discipline, file in (("Structure", STR1), ("Ventilation", str(DATA / "MSS-VL
     check(f"align {discipline}", all(abs(x - y) < 1e-4 for x, y in zip(a["translation"], t["translation"]))
           and abs(a["rotationDegrees"] - t["rotationDegrees"]) < 1e-3 and a["scale"] == 1 and len(a["residuals"]) == 28)
 
+d, t = answer("align", ARC, STR1, "--diagnose"), truth["fits"]["Structure"]
+kinds = {cause["kind"]: cause for cause in d["causes"]}
+check("align --diagnose: keys", set(d) == {"aligned", "causes", "fit"} and set(d["causes"][0]) == {"kind", "confidence", "sentence", "remedy", "measure"}
+      and set(d["fit"]) == {"translation", "rotationDegrees", "scale", "rms"})
+check("align --diagnose: what is wrong", not d["aligned"] and abs(kinds["turned"]["measure"]["degrees"] - t["rotationDegrees"]) < 1e-3
+      and abs(kinds["height-offset"]["measure"]["metres"] + t["translation"][2]) < 1e-6 and "conversion-missing" in kinds
+      and all(abs(x - y) < 1e-4 for x, y in zip(d["fit"]["translation"], t["translation"])))
+check("align --diagnose: a file with itself", answer("align", ARC, ARC, "--diagnose") ==
+      {"aligned": True, "causes": [], "fit": {"translation": [0.0, 0.0, 0.0], "rotationDegrees": 0.0, "scale": 1.0, "rms": 0.0}})
+s = answer("align", ARC, STR1, "--method", "storeys")
+check("align --method storeys", abs(s["translation"][2] - t["translation"][2]) < 1e-6 and len(s["residuals"]) == 5)
+v = answer("align", ARC, STR1, "--method", "values", "--values", ",".join(str(x) for x in [*t["translation"], t["rotationDegrees"], 1]))
+check("align --method values", v["rms"] < 1e-4 and len(v["residuals"]) == 33)
+check("align --method georeference: not declared", call("align", ARC, STR1, "--method", "georeference").returncode == 1)
+check("align --method pattern: in two ways", call("align", ARC, STR1, "--method", "pattern").returncode == 1)
+with tempfile.TemporaryDirectory() as scratch:
+    pairs = pathlib.Path(scratch) / "pairs.json"
+    places = [{"moving": [0, 0, 0], "reference": [10, 5, 1]}, {"moving": [4, 0, 0], "reference": [10, 9, 1]}, {"moving": [4, 3, 0], "reference": [7, 9, 1], "weight": 2}]
+    pairs.write_text(json.dumps(places))
+    a = answer("align", ARC, STR1, "--method", "points", "--points", str(pairs))
+    check("align --method points", abs(a["rotationDegrees"] - 90) < 1e-9 and all(abs(x - y) < 1e-9 for x, y in zip(a["translation"], [10, 5, 1]))
+          and len(a["residuals"]) == 3)
+    target = pathlib.Path(scratch) / "corrected.ifc"
+    w = call("align", ARC, STR1, "--method", "grids", "--write", str(target))
+    again = answer("align", ARC, str(target), "--method", "grids")
+    check("align --write: needs no fit", w.returncode == 0 and again["rms"] < 1e-4 and all(abs(x) < 1e-4 for x in again["translation"]))
+    declared = answer("align", ARC, str(target), "--method", "georeference")
+    check("align --write: declares what the reference declares", all(abs(x) < 1e-9 for x in declared["translation"]) and abs(declared["rotationDegrees"]) < 1e-9)
+    check("align --write: aligned", answer("align", ARC, str(target), "--diagnose")["aligned"])
+    check("align --write: never the sender's file", call("align", ARC, str(target), "--method", "grids", "--write", str(target)).returncode == 4)
+    for name, text in (("no JSON", "{"), ("no list", "{}"), ("a pair without its place", '[{"moving": [0, 0, 0]}]'), ("two numbers", '[{"moving": [0, 0], "reference": [1, 2, 3]}]')):
+        pairs.write_text(text)
+        r = call("align", ARC, STR1, "--method", "points", "--points", str(pairs))
+        check(f"align --points: {name}", r.returncode == 3 and "pairs.json" in r.stderr)
+    pairs.write_text("[]")
+    check("align --points: none", call("align", ARC, STR1, "--method", "points", "--points", str(pairs)).returncode == 1)
+for words in ([], ["--method", "guess"], ["--method", "points"], ["--method", "values"], ["--method", "values", "--values", "1,2,3"],
+              ["--method", "values", "--values", "0,0,0,0,0"], ["--method", "grids", "--diagnose"], ["--diagnose", "--write", "x.ifc"]):
+    check(f"align {' '.join(words)}: the words are off", call("align", ARC, STR1, *words).returncode == 2)
+
 c = answer("compare", STR1, STR2)
 check("compare: added and removed", set(c["added"]) == set(truth["changes"]["Structure"]["added"])
       and set(c["removed"]) == set(truth["changes"]["Structure"]["removed"]))

@@ -2,8 +2,11 @@
 
 #include "coordinates/residual_plan.h"
 #include "core/base/text.h"
+#include "core/coordinates/correction.h"
 #include "shell/theme.h"
 
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QLocale>
 
 #include <cmath>
@@ -134,6 +137,8 @@ void CoordinatesStage::showChosen(bool movesView)
     // Once it stands right, what matters is whether axis lies on axis: the model steps back.
     subject.isRestFaded = at_.session.standingOf(member->discipline)->isVerified();
     at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
+    if (ways_ == nullptr || !ways_->isOf(*reference, *member))
+        findWays(*member, *reference);
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
     if (movesView) {
@@ -170,6 +175,29 @@ void CoordinatesStage::compareDeclared(const federation::Member& member, const f
     declared_->finish();
 }
 
+void CoordinatesStage::findWays(const federation::Member& member, const federation::Member& reference)
+{
+    ways_.reset();
+    way_.clear();
+    at_.session.ask<std::shared_ptr<const WaysToFit>>(
+        this, [reference, member](const project::Project&) { return WaysToFit::of(reference, member); },
+        [this](std::shared_ptr<const WaysToFit> found) {
+            ways_ = std::move(found);
+            const federation::Member* onto = at_.session.reference();
+            const federation::Member* chosen = find(list_->chosen().toStdString());
+            if (isFront() && onto != nullptr && chosen != nullptr && ways_->isOf(*onto, *chosen))
+                showDetails(*chosen, *onto);
+        });
+}
+
+const WayToFit* CoordinatesStage::chosenWay(const federation::Member& member, const federation::Member& reference) const
+{
+    if (ways_ == nullptr || !ways_->isOf(reference, member))
+        return nullptr;
+    const WayToFit* chosen = ways_->find(way_);
+    return chosen != nullptr && chosen->found ? chosen : ways_->best();
+}
+
 void CoordinatesStage::showDetails(const federation::Member& member, const federation::Member& reference)
 {
     Details& d = at_.details;
@@ -178,26 +206,56 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     const project::StoredFit stored = orNothing(at_.session.project().coordinates().fitInUse(member.discipline));
     d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
     d.addTitle("Fit " + q(member.delivery()));
+    const bool areWaysKnown = ways_ != nullptr && ways_->isOf(reference, member);
     if (!standing.isVerified())
         d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
+    if (!standing.isVerified() && areWaysKnown)
+        addCauses(d, ways_->diagnosis);
     if (!standing.isVerified() && !stored.isAccepted)
         d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
                   "for in it.",
                   false);
-    const auto byGrids = federation::fitByGrids(*reference.model, *member.model);
-    const bool isProposal = !stored.isLocked && byGrids.has_value();
-    const federation::Fit& fit = isProposal ? byGrids->fit : stored.fit;
-    d.addHeading(isProposal ? "By grids, least squares" : "In force");
+    if (!areWaysKnown)
+        d.addText("Looking for ways to fit it …");
+    const WayToFit* way = chosenWay(member, reference);
+    const bool isProposal = !stored.isLocked && way != nullptr;
+    if (areWaysKnown && !stored.isLocked)
+        addWays(d, *ways_, way != nullptr ? way->id : QString(), [this](const QString& id) {
+            way_ = id;
+            showChosen(false);
+        });
+    if (areWaysKnown || stored.isLocked)
+        addFit(member, reference, isProposal ? way : nullptr, stored);
+    if (stored.isLocked)
+        d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }},
+                      {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }}});
+    else
+        d.addButtons({{"applyFit", "Apply and lock", "A", true, way != nullptr, [this] { apply(); }},
+                      {"acceptAsItStands", "Test it as it stands", "", false,
+                       !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
+    if (stored.isAccepted)
+        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
+                  ".");
+    if (stored.isLocked)
+        d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
+                  ". The next revision is measured against it before any clash is counted.");
+    d.finish();
+}
+
+void CoordinatesStage::addFit(const federation::Member& member, const federation::Member& reference,
+                              const WayToFit* way, const project::StoredFit& stored)
+{
+    Details& d = at_.details;
+    const federation::Fit& fit = way != nullptr ? way->found->fit : stored.fit;
+    d.addHeading(way != nullptr ? way->title : QString("In force"));
     d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " +
                           metres(fit.translation.z) + QChar(0x00A0) + "m");
     d.addFact("Turn", QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "°");
     d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
-    if (!byGrids)
-        d.addText(q(byGrids.error().inWords()));
-    d.addHeading(isProposal ? "Residuals with this fit, mm" : "Residuals, mm");
-    const auto residuals = isProposal ? byGrids->residuals : standing.residuals;
+    d.addHeading(way != nullptr ? "Residuals with this fit, mm" : "Residuals, mm");
+    const auto residuals = federation::residualsOf(*reference.model, *member.model, fit);
     addResiduals(d, residuals);
-    double sum = 0;
+    double sum = 0, off = 0;
     const federation::Residual* worst = nullptr;
     for (const federation::Residual& r : residuals) {
         sum += r.distance.value;
@@ -210,28 +268,27 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
                       .arg(sum / static_cast<double>(residuals.size()) * 1000, 0, 'f', 1)
                       .arg(millimetres(worst->distance), q(worst->name())),
                   false);
-    if (byGrids) {
-        double off = 0;
-        for (const federation::StoreyResidual& s : byGrids->storeys)
-            off = std::max(off, std::abs(s.difference.value));
+    else if (way != nullptr && !way->found->left.empty())
+        d.addText(QString("No crossing has the same name in both; %1 places that lie on each other leave %2 mm.")
+                      .arg(way->found->left.size())
+                      .arg(millimetres(way->found->rms)),
+                  false);
+    else
+        d.addText("Nothing that both have checks it.", false);
+    const auto heights = coordinates::storeyShift(*reference.model, *member.model, fit.scale);
+    if (heights)
+        for (const auto& [i, j] : heights->pairs)
+            off = std::max(off, std::abs(fit.scale * member.model->storeys()[i].height.value + fit.translation.z -
+                                         reference.model->storeys()[j].height.value));
+    if (heights)
         d.addText(off < 0.001 ? "Storeys agree." : "Storeys differ by up to " + q(lengthInWords(Metres{off})) + ".",
                   false);
-        for (const std::string& warning : byGrids->warnings)
+    if (way != nullptr)
+        for (const std::string& warning : way->found->warnings)
             d.addText("! " + q(warning), false);
-    }
-    if (stored.isLocked)
-        d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }}});
-    else
-        d.addButtons({{"applyFit", "Apply and lock", "A", true, byGrids.has_value(), [this] { apply(); }},
-                      {"acceptAsItStands", "Test it as it stands", "", false,
-                       !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
-    if (stored.isAccepted)
-        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
-                  ".");
-    if (stored.isLocked)
-        d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
-                  ". The next revision is measured against it before any clash is counted.");
-    d.finish();
+    else if (const WayToFit* tried = ways_ != nullptr && !stored.isLocked ? ways_->find("grids") : nullptr;
+             tried != nullptr && !tried->found)
+        d.addText(q(tried->found.error().inWords()));
 }
 
 void CoordinatesStage::apply()
@@ -241,27 +298,61 @@ void CoordinatesStage::apply()
     if (reference == nullptr || member == nullptr ||
         orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
         return;
-    const auto fit = federation::fitByGrids(*reference->model, *member->model);
-    if (!fit) {
-        at_.session.fail(fit.error());
+    const WayToFit* way = chosenWay(*member, *reference);
+    if (way == nullptr) {
+        if (ways_ != nullptr && ways_->isOf(*reference, *member))
+            at_.session.fail(ways_->all.front().found.error());
+        else
+            at_.session.say("Still looking for ways to fit it; press it again in a moment.");
         return;
     }
     project::StoredFit stored;
-    stored.fit = fit->fit;
+    stored.fit = way->found->fit;
     stored.isLocked = true;
-    stored.method = "grids";
-    stored.worst = fit->worst.value;
-    stored.residuals = fit->residuals;
+    stored.method = way->id.toStdString();
+    for (const coordinates::Left& left : way->found->left)
+        stored.worst = std::max(stored.worst, left.distance.value);
+    stored.residuals = federation::residualsOf(*reference->model, *member->model, stored.fit);
     at_.session.write(
         [discipline = member->discipline, stored, who = at_.session.now(),
-         words = member->delivery() + " fitted and locked: worst residual " + millimetres(fit->worst).toStdString() +
-                 " mm"](project::Project& p) {
+         words = member->delivery() + " fitted and locked: worst residual " +
+                 millimetres(Metres{stored.worst}).toStdString() + " mm"](project::Project& p) {
             return Session::saying(p.coordinates().setFit(discipline, stored, who), words);
         },
         [this](bool isDone) {
             if (isDone)
                 showChosen(true);
         });
+}
+
+void CoordinatesStage::askCorrected()
+{
+    const federation::Member* reference = at_.session.reference();
+    const federation::Member* member = find(list_->chosen().toStdString());
+    if (reference == nullptr || member == nullptr)
+        return;
+    const QString name = q(member->model->source().file().header().name);
+    QString file = QFileDialog::getSaveFileName(
+        list_, "Write " + q(member->delivery()) + " corrected",
+        (name.endsWith(".ifc") ? name.chopped(4) : q(member->discipline)) + "-corrected.ifc", "IFC (*.ifc)");
+    if (file.isEmpty())
+        return;
+    if (!file.endsWith(".ifc"))
+        file += ".ifc";
+    at_.session.run(Jobs::Lane::Checking, "Writing " + q(member->delivery()) + " corrected",
+                    [this, file, onto = reference->model, model = member->model, fit = member->fit,
+                     title = member->delivery()](Progress& progress) -> Jobs::Finish {
+                        const auto done = coordinates::writeCorrected(*onto, *model, fit, file.toStdString(), progress);
+                        return [this, done, file, title] {
+                            if (!done)
+                                return at_.session.fail(done.error());
+                            QString words = q(title) + " is written corrected to " + QFileInfo(file).fileName() +
+                                            "; read again it needs no fit.";
+                            for (const std::string& warning : done->warnings)
+                                words += " " + q(warning);
+                            at_.session.say(words);
+                        };
+                    });
 }
 
 void CoordinatesStage::acceptAsItStands()
@@ -297,7 +388,7 @@ bool CoordinatesStage::press(Qt::Key key)
 
 QVector<QPair<QString, QString>> CoordinatesStage::keys() const
 {
-    return {{"A", "apply the fit by grids and lock it"}};
+    return {{"A", "apply the fit that is shown and lock it"}};
 }
 
 } // namespace wendrix::app

@@ -53,7 +53,8 @@ private:
 
 inline constexpr std::size_t kMostStepFiles = 5;
 
-/// The steps in all files of a project, oldest first, those of one file always in their order. What is damaged is passed over, as are files that were set aside.
+/// The steps in all files of a project, oldest first, those of one file always in their order. What is damaged is
+/// passed over, as are files that were set aside.
 [[nodiscard]] std::vector<KeptStep> keptSteps(const std::filesystem::path& project);
 /// A step's changes of rows. @return kFileUnreadable
 [[nodiscard]] Result<std::string> changesOf(const KeptStep& step);

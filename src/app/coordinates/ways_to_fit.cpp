@@ -1,0 +1,88 @@
+#include "coordinates/ways_to_fit.h"
+
+#include "coordinates/residual_plan.h"
+#include "core/base/text.h"
+#include "shell/details.h"
+
+#include <cmath>
+
+namespace wendrix::app {
+
+namespace {
+
+constexpr double kSure = 0.5; // below, a cause is guessed beside a better one
+
+QString q(const std::string& text) { return QString::fromStdString(text); }
+
+} // namespace
+
+std::shared_ptr<const WaysToFit> WaysToFit::of(const federation::Member& reference, const federation::Member& member)
+{
+    auto ways = std::make_shared<WaysToFit>();
+    ways->reference = reference.model;
+    ways->member = member.model;
+    const ifc::Model &r = *reference.model, &m = *member.model;
+    ways->all = {{"grids", "By grids", coordinates::alignByGrids(r, m)},
+                 {"pattern", "By the grids' spacing", coordinates::alignByPattern(r, m)},
+                 {"georeference", "As declared", coordinates::alignByGeoreference(r, m)},
+                 {"storeys", "By storeys, height alone", coordinates::alignByStoreys(r, m)}};
+    ways->diagnosis = coordinates::diagnose({r, reference.geometry->bounds()}, {m, member.geometry->bounds()});
+    return ways;
+}
+
+const WayToFit* WaysToFit::find(const QString& id) const
+{
+    const auto found = std::find_if(all.begin(), all.end(), [&](const WayToFit& way) { return way.id == id; });
+    return found == all.end() ? nullptr : &*found;
+}
+
+const WayToFit* WaysToFit::best() const
+{
+    const auto found = std::find_if(all.begin(), all.end(), [](const WayToFit& way) { return way.found.has_value(); });
+    return found == all.end() ? nullptr : &*found;
+}
+
+void addCauses(Details& d, const coordinates::Diagnosis& diagnosis)
+{
+    if (diagnosis.causes.empty())
+        return;
+    d.addHeading("Why");
+    for (const coordinates::Cause& cause : diagnosis.causes)
+        if (cause.confidence >= kSure) {
+            d.addText(q(cause.sentence), false);
+            d.addText(q(cause.remedy));
+        }
+    for (const coordinates::Cause& cause : diagnosis.causes)
+        if (cause.confidence < kSure)
+            d.addText("Less likely: " + q(cause.sentence));
+}
+
+void addWays(Details& d, const WaysToFit& ways, const QString& chosen,
+             const std::function<void(const QString& id)>& choose)
+{
+    d.addHeading("Ways to fit, side by side");
+    QVector<QStringList> rows;
+    QVector<Details::Button> buttons;
+    for (const WayToFit& way : ways.all) {
+        if (!way.found) {
+            rows.append({way.title, "–", "–", "–"});
+            continue;
+        }
+        const coordinates::Alignment& a = *way.found;
+        double worst = 0;
+        for (const coordinates::Left& left : a.left)
+            worst = std::max(worst, left.distance.value);
+        const Vector3 t = a.fit.translation;
+        rows.append({way.id == chosen ? way.title + " ◂" : way.title,
+                     QString::number(toDegrees(a.fit.rotation) + 0.0, 'f', 2) + "°",
+                     q(lengthInWords(Metres{length(t)})),
+                     a.left.empty() ? QString("unchecked") : residualInWords(Metres{worst})});
+        buttons.append(
+            {"way-" + way.id, way.title, "", false, way.id != chosen, [choose, id = way.id] { choose(id); }});
+    }
+    d.addTable({"", "Turn", "Move", "Worst"}, rows, "waysToFit");
+    if (!buttons.isEmpty())
+        d.addButtons(buttons);
+}
+
+} // namespace wendrix::app

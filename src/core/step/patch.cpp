@@ -1,0 +1,281 @@
+#include "core/step/patch.h"
+
+#include "core/step/statement.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace wendrix::step {
+
+namespace {
+
+constexpr std::size_t kBlock = 8u << 20;
+
+bool isBlank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; }
+
+/// Behind the string or comment that begins at `at`; `at` itself where neither does.
+std::size_t skipped(std::string_view bytes, std::size_t at)
+{
+    if (bytes[at] == '\'') {
+        for (std::size_t i = at + 1; i < bytes.size(); ++i)
+            if (bytes[i] == '\'') {
+                if (i + 1 < bytes.size() && bytes[i + 1] == '\'')
+                    ++i;
+                else
+                    return i + 1;
+            }
+        return bytes.size();
+    }
+    if (bytes[at] == '/' && at + 1 < bytes.size() && bytes[at + 1] == '*') {
+        const std::size_t end = bytes.find("*/", at + 2);
+        return end == std::string_view::npos ? bytes.size() : end + 2;
+    }
+    return at;
+}
+
+} // namespace
+
+std::string realText(double value)
+{
+    char digits[32];
+    const auto [end, error] = std::to_chars(digits, digits + sizeof digits, value);
+    std::string text(digits, end);
+    const std::size_t exponent = text.find('e');
+    std::string mantissa = text.substr(0, exponent);
+    if (mantissa.find('.') == std::string::npos)
+        mantissa += '.';
+    return exponent == std::string::npos ? mantissa : mantissa + "E" + text.substr(exponent + 1);
+}
+
+std::string stringText(const std::string& utf8)
+{
+    std::string text = "'";
+    for (std::size_t i = 0; i < utf8.size();) {
+        const auto a = static_cast<unsigned char>(utf8[i]);
+        if (a >= 0x20 && a < 0x7F) {
+            text += utf8[i++];
+            if (a == '\'' || a == '\\')
+                text += static_cast<char>(a);
+            continue;
+        }
+        const int more = a >= 0xF0 ? 3 : a >= 0xE0 ? 2 : a >= 0xC2 ? 1 : 0;
+        char32_t sign = more == 3 ? a & 7 : more == 2 ? a & 15 : more == 1 ? a & 31 : a;
+        ++i;
+        for (int k = 0; k < more && i < utf8.size(); ++k)
+            sign = sign << 6 | (static_cast<unsigned char>(utf8[i++]) & 63);
+        text += sign > 0xFFFF ? fmt::format("\\X4\\{:08X}\\X0\\", static_cast<std::uint32_t>(sign))
+                              : fmt::format("\\X2\\{:04X}\\X0\\", static_cast<std::uint32_t>(sign));
+    }
+    return text + "'";
+}
+
+Patch::Patch(const File& file) : file_(file)
+{
+    const std::string_view bytes = file.bytes();
+    std::size_t last = 0;
+    for (const Entry& entry : file.entities().all()) {
+        last = std::max<std::size_t>(last, entry.offset());
+        next_ = std::max(next_, entry.id() + 1);
+    }
+    const Statement statement = statementFrom(bytes, last);
+    end_ = statement.end == std::string_view::npos ? bytes.size() : std::min(statement.end + 1, bytes.size());
+    if (const std::size_t line = bytes.find('\n');
+        line != std::string_view::npos && line > 0 && bytes[line - 1] == '\r')
+        lineEnd_ = "\r\n";
+}
+
+std::vector<Patch::Range> Patch::argumentsOf(EntityId id) const
+{
+    std::vector<Range> ranges;
+    const Entry* entry = file_.entities().find(id);
+    if (entry == nullptr)
+        return ranges;
+    const std::string_view bytes = file_.bytes();
+    std::size_t at = entry->offset() + 1, from = at;
+    int depth = 0;
+    const auto close = [&](std::size_t to) {
+        while (from < to && isBlank(bytes[from]))
+            ++from;
+        while (to > from && isBlank(bytes[to - 1]))
+            --to;
+        ranges.push_back({from, to});
+    };
+    while (at < bytes.size()) {
+        if (const std::size_t next = skipped(bytes, at); next != at) {
+            at = next;
+            continue;
+        }
+        const char c = bytes[at];
+        if (c == '(')
+            ++depth;
+        else if (c == ')' && depth-- == 0) {
+            if (!ranges.empty() || from < at)
+                close(at);
+            return ranges;
+        } else if (c == ',' && depth == 0) {
+            close(at);
+            from = at + 1;
+        }
+        ++at;
+    }
+    return {};
+}
+
+std::optional<Patch::Range> Patch::statementOf(EntityId id) const
+{
+    const Entry* entry = file_.entities().find(id);
+    if (entry == nullptr)
+        return {};
+    const std::string_view bytes = file_.bytes();
+    const std::size_t from = bytes.rfind("#" + std::to_string(id), entry->offset());
+    const Statement statement = statementFrom(bytes, entry->offset());
+    if (from == std::string_view::npos || statement.end == std::string_view::npos || statement.isBroken)
+        return {};
+    return Range{from, statement.end + 1};
+}
+
+bool Patch::setArgument(EntityId id, std::size_t index, const std::string& text)
+{
+    const auto arguments = argumentsOf(id);
+    if (index >= arguments.size())
+        return false;
+    changes_[arguments[index].from] = {arguments[index].to, text};
+    return true;
+}
+
+bool Patch::setEntity(EntityId id, const std::string& text)
+{
+    const auto statement = statementOf(id);
+    if (!statement)
+        return false;
+    changes_.erase(changes_.lower_bound(statement->from), changes_.lower_bound(statement->to));
+    changes_[statement->from] = {statement->to, "#" + std::to_string(id) + "=" + text + ";"};
+    return true;
+}
+
+bool Patch::remove(EntityId id)
+{
+    auto statement = statementOf(id);
+    if (!statement)
+        return false;
+    const std::string_view bytes = file_.bytes();
+    // With its line, where it has one of its own.
+    const bool isOwnLine = statement->from == 0 || bytes[statement->from - 1] == '\n';
+    if (isOwnLine && bytes.substr(statement->to, lineEnd_.size()) == lineEnd_)
+        statement->to += lineEnd_.size();
+    changes_.erase(changes_.lower_bound(statement->from), changes_.lower_bound(statement->to));
+    changes_[statement->from] = {statement->to, ""};
+    return true;
+}
+
+EntityId Patch::add(const std::string& text)
+{
+    added_ += lineEnd_ + "#" + std::to_string(next_) + "=" + text + ";";
+    return next_++;
+}
+
+std::string Patch::argument(EntityId id, std::size_t index) const
+{
+    const auto arguments = argumentsOf(id);
+    return index < arguments.size()
+               ? std::string(file_.bytes().substr(arguments[index].from, arguments[index].to - arguments[index].from))
+               : std::string();
+}
+
+template <class Sink>
+bool Patch::passTo(Sink&& sink) const
+{
+    const std::string_view bytes = file_.bytes();
+    std::size_t at = 0;
+    const auto upTo = [&](std::size_t to) {
+        for (; at < to; at += std::min(kBlock, to - at))
+            if (!sink(bytes.substr(at, std::min(kBlock, to - at))))
+                return false;
+        return true;
+    };
+    bool isAdded = false;
+    const auto addNow = [&] {
+        isAdded = true;
+        return upTo(end_) && sink(std::string_view(added_));
+    };
+    for (const auto& [from, change] : changes_) {
+        if (!isAdded && from >= end_ && !addNow())
+            return false;
+        if (!upTo(from) || !sink(std::string_view(change.second)))
+            return false;
+        at = change.first;
+    }
+    if (!isAdded && at <= end_ && !addNow())
+        return false;
+    if (!isAdded && !sink(std::string_view(added_))) // the last entity itself was changed
+        return false;
+    return upTo(bytes.size());
+}
+
+std::string Patch::text() const
+{
+    std::string all;
+    passTo([&](std::string_view part) {
+        all += part;
+        return true;
+    });
+    return all;
+}
+
+Result<void> Patch::write(const std::filesystem::path& path, Progress& progress) const
+{
+    const auto unwritable = [&](const std::string& why) {
+        return fail({kFileUnwritable, "The file can not be written: " + why + ".", path.string()});
+    };
+    std::error_code code;
+    if (std::filesystem::equivalent(path, file_.name(), code))
+        return fail({kFileChanged, "The sender's own file is never written to; name another one.", path.string()});
+    if (const auto status = std::filesystem::symlink_status(path, code);
+        std::filesystem::exists(status) && !std::filesystem::is_regular_file(status))
+        return unwritable("something that is no plain file stands there");
+    const auto temporary = makeTemporaryBeside(path);
+    if (!temporary)
+        return fail(temporary.error());
+    const int descriptor = ::open(temporary->c_str(), O_WRONLY | O_TRUNC | O_CLOEXEC);
+    const double all = static_cast<double>(std::max<std::size_t>(1, file_.bytes().size()));
+    double done = 0;
+    const auto sink = [&](std::string_view part) {
+        while (!part.empty()) {
+            const ssize_t n = ::write(descriptor, part.data(), part.size());
+            if (n < 0 && errno == EINTR)
+                continue;
+            if (n <= 0)
+                return false;
+            part.remove_prefix(static_cast<std::size_t>(n));
+            done += static_cast<double>(n);
+        }
+        progress.report("Writing", done / all);
+        return !progress.isCancelled();
+    };
+    bool isWritten = descriptor >= 0 && passTo(sink) && file_.isWhole();
+    const int why = errno;
+    if (descriptor >= 0) {
+        isWritten = isWritten && ::fsync(descriptor) == 0;
+        isWritten = ::close(descriptor) == 0 && isWritten;
+    }
+    if (isWritten) {
+        std::filesystem::permissions(*temporary, std::filesystem::perms(0644), code);
+        std::filesystem::rename(*temporary, path, code);
+        if (!code)
+            return {};
+    }
+    const std::string reason = progress.isCancelled() ? "it was cancelled"
+                               : code                 ? code.message()
+                               : !file_.isWhole()     ? "the file it is made from was shortened meanwhile"
+                                                      : std::generic_category().message(why);
+    std::filesystem::remove(*temporary, code);
+    return unwritable(reason);
+}
+
+} // namespace wendrix::step
