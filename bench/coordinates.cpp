@@ -28,18 +28,24 @@ ifc::Grid gridOf(int axes, double degrees, Vector3 shift, const std::string& pre
     ifc::Grid grid;
     for (int i = 0; i < axes; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        grid.axes.push_back({prefix + "A" + std::to_string(i), 'u', map.apply(Point3{x[at], -5, 0}),
-                             map.apply(Point3{x[at], y.back() + 5, 0}), {}});
-        grid.axes.push_back({prefix + std::to_string(i), 'v', map.apply(Point3{-5, y[at], 0}),
-                             map.apply(Point3{x.back() + 5, y[at], 0}), {}});
+        grid.axes.push_back({prefix + "A" + std::to_string(i),
+                             'u',
+                             map.apply(Point3{x[at], -5, 0}),
+                             map.apply(Point3{x[at], y.back() + 5, 0}),
+                             {}});
+        grid.axes.push_back({prefix + std::to_string(i),
+                             'v',
+                             map.apply(Point3{-5, y[at], 0}),
+                             map.apply(Point3{x.back() + 5, y[at], 0}),
+                             {}});
     }
     return grid;
 }
 
 } // namespace
 
-/// The ways to fit on one core: two grids of 60 x 60 by their pattern, the diagnosis of a large member, and its corrected
-/// file beside a copy of it.
+/// The ways to fit on one core: two grids of 60 x 60 by their pattern, the diagnosis of a large member, and its
+/// corrected file beside a copy of it.
 int main(int argc, char** argv)
 {
     if (argc < 3) {
@@ -52,9 +58,12 @@ int main(int argc, char** argv)
     fmt::print("pattern of two grids of 60 x 60: {:.1f} ms, {} axes\n", pattern, matched);
 
     Progress progress;
-    const auto reference = ifc::Model::open(argv[1], progress).value(), moving = ifc::Model::open(argv[2], progress).value();
+    const auto reference = ifc::Model::open(argv[1], progress).value(),
+               moving = ifc::Model::open(argv[2], progress).value();
     coordinates::Diagnosis found;
-    const double diagnosis = bench::milliseconds(3, [&] { found = coordinates::diagnose({*reference, {}}, {*moving, {}}); });
+    const double diagnosis = bench::milliseconds(3, [&] {
+        found = coordinates::diagnose({*reference, {}}, {*moving, {}});
+    });
     fmt::print("diagnosis of {} elements: {:.1f} ms, {} causes\n", moving->elements().size(), diagnosis,
                found.causes.size());
 
@@ -71,8 +80,8 @@ int main(int argc, char** argv)
                              }));
         std::filesystem::remove(target);
     }
-    fmt::print("corrected file of {:.0f} MB: {:.0f} ms, {:.2f} times a copy that reaches the disk\n", megabytes, corrected,
-               corrected / copied);
+    fmt::print("corrected file of {:.0f} MB: {:.0f} ms, {:.2f} times a copy that reaches the disk\n", megabytes,
+               corrected, corrected / copied);
     fmt::print("peak memory {:.0f} MB\n", bench::peakMegabytes());
     return 0;
 }

@@ -11,7 +11,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string bytes(reinterpret_cast<const char*>(data), size);
     const auto write = [](const Result<bcf::Document>& document) {
         if (document)
-            (void)bcf::write21(document->issues, {});
+            (void)bcf::write21(document->issues, {}, "5c3a1f0e-0d0c-4b7e-9a46-0000000000ff", "Fuzz");
     };
     if (bytes.starts_with("PK")) {
         write(bcf::read(bytes));
@@ -23,9 +23,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     bcf::Entries entries{{"bcf.version", "<Version VersionId=\"2.1\"/>"},
                          {topic + "markup.bcf", bytes.substr(0, first)}};
     if (first != std::string::npos)
-        entries.push_back({topic + "viewpoint.bcfv", bytes.substr(first + 1, second - first - 1)});
+        entries[topic + "viewpoint.bcfv"] = bytes.substr(first + 1, second - first - 1);
     if (second != std::string::npos)
-        entries.push_back({topic + "snapshot.png", bytes.substr(second + 1)});
+        entries[topic + "snapshot.png"] = bytes.substr(second + 1);
     if (const auto packed = bcf::pack(entries))
         write(bcf::read(*packed));
     return 0;

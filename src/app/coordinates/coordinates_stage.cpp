@@ -3,6 +3,7 @@
 #include "coordinates/residual_plan.h"
 #include "core/base/text.h"
 #include "core/coordinates/correction.h"
+#include "core/coordinates/declared.h"
 #include "shell/theme.h"
 
 #include <QFileDialog>
@@ -150,28 +151,20 @@ void CoordinatesStage::showChosen(bool movesView)
 
 void CoordinatesStage::compareDeclared(const federation::Member& member, const federation::Member& reference)
 {
-    const auto column = [](const federation::Member& m) {
-        const ifc::Georeference& g = m.model->georeference();
-        const Vector3 size = m.geometry->bounds().size();
-        QStringList axes, heights;
-        for (const ifc::Grid& grid : m.model->grids())
-            for (const ifc::GridAxis& a : grid.axes)
-                axes.append(q(a.tag));
-        const auto& storeys = m.model->storeys();
-        return QStringList{q(m.model->units().lengthName),
-                           g.eastings ? QString::number(*g.eastings, 'f', 1) : QString("none"),
-                           g.trueNorth ? QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°" : QString("none"),
-                           QString::number(axes.size()) + " axes",
-                           storeys.empty() ? QString("none") : q(elevationInWords(storeys.front().elevation)),
-                           QString("%1×%2×%3 m").arg(size.x, 0, 'f', 0).arg(size.y, 0, 'f', 0).arg(size.z, 0, 'f', 0)};
-    };
-    const QStringList names{"Length unit", "Map easting", "True north", "Grid", "Lowest storey", "Extent"};
-    const QStringList left = column(reference), right = column(member);
-    QVector<QStringList> rows;
-    for (int i = 0; i < names.size(); ++i)
-        rows.append({names[i], left[i], right[i]});
-    declared_->addHeading(q(member.delivery()) + " beside the reference");
-    declared_->addTable({"", "Reference", q(member.revision)}, rows, "declared");
+    const auto rows = coordinates::compareDeclared({*reference.model, reference.geometry->bounds()},
+                                                   {*member.model, member.geometry->bounds()});
+    QVector<QStringList> table;
+    QStringList sentences;
+    for (const coordinates::Declared& row : rows) {
+        const bool isOther = !row.difference.empty();
+        table.append({q(row.what), q(row.reference), (isOther ? "≠ " : "") + q(row.moving)});
+        if (isOther)
+            sentences.append(q(row.what) + ": " + q(row.difference));
+    }
+    declared_->addHeading(q(member.title()) + " beside the reference");
+    declared_->addTable({"", "Reference", q(member.revision)}, table, "declared");
+    for (const QString& sentence : sentences)
+        declared_->addText(sentence);
     declared_->finish();
 }
 

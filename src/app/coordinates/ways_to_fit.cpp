@@ -10,6 +10,7 @@ namespace wendrix::app {
 
 namespace {
 
+const QString kStoreys = "storeys";
 constexpr double kSure = 0.5; // below, a cause is guessed beside a better one
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
@@ -25,7 +26,7 @@ std::shared_ptr<const WaysToFit> WaysToFit::of(const federation::Member& referen
     ways->all = {{"grids", "By grids", coordinates::alignByGrids(r, m)},
                  {"pattern", "By the grids' spacing", coordinates::alignByPattern(r, m)},
                  {"georeference", "As declared", coordinates::alignByGeoreference(r, m)},
-                 {"storeys", "By storeys, height alone", coordinates::alignByStoreys(r, m)}};
+                 {kStoreys, "By storeys, height alone", coordinates::alignByStoreys(r, m)}};
     ways->diagnosis = coordinates::diagnose({r, reference.geometry->bounds()}, {m, member.geometry->bounds()});
     return ways;
 }
@@ -38,7 +39,8 @@ const WayToFit* WaysToFit::find(const QString& id) const
 
 const WayToFit* WaysToFit::best() const
 {
-    const auto found = std::find_if(all.begin(), all.end(), [](const WayToFit& way) { return way.found.has_value(); });
+    const auto found = std::find_if(all.begin(), all.end(),
+                                    [](const WayToFit& way) { return way.found.has_value() && way.id != kStoreys; });
     return found == all.end() ? nullptr : &*found;
 }
 

@@ -35,7 +35,7 @@ struct WaysToFit {
         return r.model == reference && m.model == member;
     }
     [[nodiscard]] const WayToFit* find(const QString& id) const;
-    /// The first that found a fit; null where none did.
+    /// The first that found a fit in plan, too; null where none did.
     [[nodiscard]] const WayToFit* best() const;
 };
 

@@ -1,5 +1,6 @@
 #include "deliveries/delivery_forms.h"
 
+#include "core/base/file_name.h"
 #include "core/base/text.h"
 #include "shell/form.h"
 
@@ -72,12 +73,12 @@ void showAddForm(const StageContext& at, const project::Draft& draft, int drafts
     d.addWidget(both);
     QStringList names;
     for (const fs::path& model : draft.models)
-        names += q(model.filename().string());
+        names += q(nameInUtf8(model));
     if (!names.isEmpty())
         d.addFact(names.size() == 1 ? "Model" : "Models", names.join("\n"));
     names.clear();
     for (const fs::path& document : draft.documents)
-        names += q(document.filename().string());
+        names += q(nameInUtf8(document));
     if (!names.isEmpty())
         d.addFact(draft.documents.size() == 1 ? "Document" : "Documents", names.join("\n"));
     const auto press = [=, &session = at.session] {

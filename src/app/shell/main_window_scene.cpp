@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/federation/location.h"
 #include "shell/element_details.h"
+#include "shell/long_text.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -88,7 +89,7 @@ void MainWindow::updateSelectionWords()
     countLooks([](const view::MemberLook& l) { return l.isShown && !l.isPickable; }, "not picked");
     if (scene_->rule().by != view::ColourBy::Discipline)
         words << "coloured by a rule";
-    selectionWords_->setText(words.join(" · "));
+    selectionWords_->setText(endsOf(words.join(" · ")));
     selectionWords_->setVisible(!words.isEmpty());
     layOut();
 }

@@ -173,7 +173,8 @@ std::optional<std::vector<PairId>> decidedAnew(const Changed& what)
         return std::nullopt;
     const auto own = ClashesBook::tables();
     for (const auto& [table, keys] : what.rows)
-        if (table != kDecisions && std::any_of(own.begin(), own.end(), [&](const Table& t) { return table == t.name; }))
+        if (table != kDecisions &&
+            std::any_of(own.begin(), own.end(), [&, &name = table](const Table& t) { return name == t.name; }))
             return std::nullopt;
     std::vector<PairId> pairs;
     for (const std::string& key : what.rows.at(kDecisions))

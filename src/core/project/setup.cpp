@@ -211,7 +211,7 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
         all.also([&] { return project.clashes().addTest(t, who); });
     all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
     for (const auto& [name, text] : setup.specifications)
-        all.also([&] { return project.setup().setSpecification(name, text, who); });
+        all.also([&, &called = name, &words = text] { return project.setup().setSpecification(called, words, who); });
     return all.done();
 }
 

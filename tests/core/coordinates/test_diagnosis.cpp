@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/coordinates/correspondence.h"
+#include "core/coordinates/declared.h"
 #include "core/coordinates/diagnosis.h"
 #include "support/ifc_text.h"
 #include "support/made_site.h"
@@ -25,6 +26,7 @@ private slots:
     void withoutAGrid_data();
     void withoutAGrid();
     void twoCausesOfTheSame();
+    void whatIsDeclaredStandsSideBySide();
 };
 
 namespace {
@@ -461,6 +463,35 @@ void TestDiagnosis::twoCausesOfTheSame()
     const auto other = std::find_if(found.causes.begin(), found.causes.end(),
                                     [](const Cause& c) { return c.kind == CauseKind::OwnOrigin; });
     QVERIFY(other != found.causes.end() && other->confidence < 0.5);
+}
+
+void TestDiagnosis::whatIsDeclaredStandsSideBySide()
+{
+    MadeSite reference, moving;
+    reference.conversion = kHere;
+    reference.latitudeLongitude = std::pair{48.85, 8.25};
+    reference.trueNorthDegrees = 3;
+    moving.trueNorthDegrees = -14.3;
+    setUnit(moving, 0.001);
+    moving.place = turnedAndShifted(0, {500, 0, 2.5});
+    const auto a = test::readText(reference.text()), b = test::readText(moving.text());
+    std::map<std::string, Declared> rows;
+    for (const Declared& row : compareDeclared({*a->model, a->geometry->bounds()}, {*b->model, b->geometry->bounds()}))
+        rows[row.what] = row;
+    QCOMPARE(rows.size(), std::size_t{16});
+    QCOMPARE(rows["Projected system"].reference, std::string("EPSG:25832 ETRS89 / UTM zone 32N"));
+    QCOMPARE(rows["Map easting"].reference, std::string("431208.400 m"));
+    QCOMPARE(rows["Map easting"].moving, std::string("none"));
+    QCOMPARE(rows["True north from +Y"].moving, std::string("-14.3000°"));
+    QCOMPARE(rows["Lowest storey"].difference, std::string("Its lowest storey stands 2.50 m higher."));
+    QVERIFY(rows["Middle of the geometry"].difference.starts_with("Its middle lies 500"));
+    for (const char* what : {"Length unit", "Site latitude", "Map northing", "True north from +Y"})
+        QVERIFY2(!rows[what].difference.empty(), what);
+    for (const char* what : {"Grid", "Extent", "Site placement", "Building placement", "Site elevation"})
+        QVERIFY2(rows[what].difference.empty(), (std::string(what) + rows[what].difference).c_str());
+    // A file with itself says the same everywhere.
+    for (const Declared& row : compareDeclared({*a->model, {}}, {*a->model, {}}))
+        QVERIFY2(row.difference.empty() && row.reference == row.moving, row.what.c_str());
 }
 
 QTEST_APPLESS_MAIN(TestDiagnosis)
