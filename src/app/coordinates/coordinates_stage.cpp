@@ -29,7 +29,7 @@ CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
     : ListStage("Coordinates", context, parent)
 {
     declared_ = new Details;
-    declared_->setFixedHeight(310);
+    declared_->setFixedHeight(400);
     list_->setFooter(declared_);
 }
 
@@ -172,6 +172,7 @@ void CoordinatesStage::findWays(const federation::Member& member, const federati
 {
     ways_.reset();
     way_.clear();
+    isApplyWanted_ = false;
     at_.session.ask<std::shared_ptr<const WaysToFit>>(
         this, [reference, member](const project::Project&) { return WaysToFit::of(reference, member); },
         [this](std::shared_ptr<const WaysToFit> found) {
@@ -180,6 +181,8 @@ void CoordinatesStage::findWays(const federation::Member& member, const federati
             const federation::Member* chosen = find(list_->chosen().toStdString());
             if (isFront() && onto != nullptr && chosen != nullptr && ways_->isOf(*onto, *chosen))
                 showDetails(*chosen, *onto);
+            if (std::exchange(isApplyWanted_, false) && isFront())
+                apply();
         });
 }
 
@@ -200,10 +203,10 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
     d.addTitle("Fit " + q(member.delivery()));
     const bool areWaysKnown = ways_ != nullptr && ways_->isOf(reference, member);
-    if (!standing.isVerified())
-        d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
-    if (!standing.isVerified() && areWaysKnown)
+    if (!standing.isVerified() && areWaysKnown && !ways_->diagnosis.causes.empty())
         addCauses(d, ways_->diagnosis);
+    else if (!standing.isVerified())
+        d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
     if (!standing.isVerified() && !stored.isAccepted)
         d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
                   "for in it.",
@@ -296,7 +299,7 @@ void CoordinatesStage::apply()
         if (ways_ != nullptr && ways_->isOf(*reference, *member))
             at_.session.fail(ways_->all.front().found.error());
         else
-            at_.session.say("Still looking for ways to fit it; press it again in a moment.");
+            isApplyWanted_ = true; // who is fast is not made to press it twice
         return;
     }
     project::StoredFit stored;

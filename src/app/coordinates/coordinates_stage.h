@@ -47,6 +47,7 @@ private:
     Details* declared_;
     std::shared_ptr<const WaysToFit> ways_; ///< of the member that is chosen, once they are known
     QString way_;                           ///< the one that a person chose
+    bool isApplyWanted_ = false;            ///< as soon as they are known
 };
 
 } // namespace wendrix::app

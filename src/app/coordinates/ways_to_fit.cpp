@@ -76,13 +76,13 @@ void addWays(Details& d, const WaysToFit& ways, const QString& chosen,
             worst = std::max(worst, left.distance.value);
         const Vector3 t = a.fit.translation;
         rows.append({way.id == chosen ? way.title + " ◂" : way.title,
-                     QString::number(toDegrees(a.fit.rotation) + 0.0, 'f', 2) + "°",
+                     QString::number(std::round(toDegrees(a.fit.rotation) * 100) / 100 + 0.0, 'f', 2) + "°",
                      q(lengthInWords(Metres{length(t)})),
                      a.left.empty() ? QString("unchecked") : residualInWords(Metres{worst})});
         buttons.append(
             {"way-" + way.id, way.title, "", false, way.id != chosen, [choose, id = way.id] { choose(id); }});
     }
-    d.addTable({"", "Turn", "Move", "Worst"}, rows, "waysToFit");
+    d.addTable({"", "Turn", "Move", "Worst, mm"}, rows, "waysToFit");
     if (!buttons.isEmpty())
         d.addButtons(buttons);
 }

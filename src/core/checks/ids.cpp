@@ -127,7 +127,11 @@ private:
             return otherwise;
         if (text == "unbounded")
             return std::numeric_limits<std::size_t>::max();
-        return static_cast<std::size_t>(number(text));
+        std::size_t many = 0;
+        const auto [stopped, error] = std::from_chars(text.data(), text.data() + text.size(), many);
+        if (error != std::errc{} || stopped != text.data() + text.size())
+            throw std::runtime_error("\"" + text + "\" says no number of occurrences.");
+        return many;
     }
 
     static double number(const std::string& text)

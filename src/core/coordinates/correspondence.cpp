@@ -108,6 +108,42 @@ std::vector<Crossing> byPattern(const ifc::Model& reference, const ifc::Model& m
     return best;
 }
 
+/// Crossings that lie on each other as they are, whatever they are called; empty where most of neither grid do.
+std::vector<Crossing> byPlace(const ifc::Model& reference, const ifc::Model& moving)
+{
+    const auto mine = federation::gridCrossings(reference.grids()), theirs = federation::gridCrossings(moving.grids());
+    // By columns of 50 mm, so that two grids of thousands of crossings are not held against each other one by one.
+    std::map<std::pair<std::int64_t, std::int64_t>, std::vector<std::size_t>> cells;
+    const auto cellOf = [](Point3 p) {
+        return std::pair{static_cast<std::int64_t>(std::floor(p.x / kAgree)),
+                         static_cast<std::int64_t>(std::floor(p.y / kAgree))};
+    };
+    const auto isSane = [](Point3 p) { return std::abs(p.x) < 1e12 && std::abs(p.y) < 1e12; };
+    for (std::size_t i = 0; i < mine.size(); ++i)
+        if (isSane(mine[i].place))
+            cells[cellOf(mine[i].place)].push_back(i);
+    std::vector<Crossing> shared;
+    for (const federation::GridCrossing& c : theirs) {
+        if (!isSane(c.place))
+            continue;
+        const auto [x, y] = cellOf(c.place);
+        const federation::GridCrossing* nearest = nullptr;
+        double best = kAgree;
+        for (std::int64_t i = x - 1; i <= x + 1; ++i)
+            for (std::int64_t j = y - 1; j <= y + 1; ++j)
+                if (const auto cell = cells.find({i, j}); cell != cells.end())
+                    for (const std::size_t k : cell->second)
+                        if (const Vector3 d = c.place - mine[k].place; std::hypot(d.x, d.y) < best) {
+                            best = std::hypot(d.x, d.y);
+                            nearest = &mine[k];
+                        }
+        if (nearest != nullptr)
+            shared.push_back(
+                {nearest->first, nearest->second, {c.place.x, c.place.y, 0}, {nearest->place.x, nearest->place.y, 0}});
+    }
+    return 2 * shared.size() > std::min(mine.size(), theirs.size()) ? shared : std::vector<Crossing>();
+}
+
 std::optional<Relation> tried(const std::vector<Crossing>& crossings, bool isMirrored)
 {
     const auto placeOf = [&](const Crossing& c) {
@@ -208,6 +244,9 @@ std::vector<Crossing> sharedCrossings(const ifc::Model& reference, const ifc::Mo
     auto named = byName(reference, moving);
     if (relationOf(named))
         return named;
+    // Names and spacing may tell nothing (all bays alike, numbered otherwise): what lies on each other does.
+    if (auto placed = byPlace(reference, moving); relationOf(placed))
+        return placed;
     auto patterned = byPattern(reference, moving);
     return patterned.empty() && named.size() >= 3 ? named : patterned;
 }

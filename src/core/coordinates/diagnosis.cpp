@@ -134,7 +134,7 @@ private:
 
     void byRelation()
     {
-        const double high = tooHigh(relation_->scale).value_or(0);
+        const double scale = unitFactor().value_or(1), high = tooHigh(scale).value_or(0);
         if (agreesInPlan([](Point3 p) { return p; }) && relation_->dropped.empty() && std::abs(high) <= kStandsRight &&
             !areStoreysRenamed())
             return align({});
@@ -145,7 +145,7 @@ private:
         strayAxes();
         differentSystems();
         if (!relation_->isMirrored) {
-            Fit fit{relation_->scale, relation_->turn, {relation_->shift.x, relation_->shift.y, -high}};
+            Fit fit{scale, relation_->turn, {relation_->shift.x, relation_->shift.y, -high}};
             result_.fit = alignByValues(ref_.model, mov_.model, fit);
             if (result_.fit->left.empty())
                 result_.fit->rms = Metres{relation_->worst};
@@ -290,16 +290,32 @@ private:
             remedy, {{"degrees", degrees}});
     }
 
+    /// The unit's factor that the relation's scale is; nothing where it is none, or 1.
+    [[nodiscard]] std::optional<double> unitFactor() const
+    {
+        for (const double f : kUnitFactors)
+            if (std::abs(relation_->scale / f - 1) < 1e-3)
+                return f;
+        return {};
+    }
+
     void addScale()
     {
-        double factor = relation_->scale;
-        for (const double f : kUnitFactors)
-            if (std::abs(factor / f - 1) < 1e-3)
-                factor = f;
+        const auto factor = unitFactor();
+        if (!factor) {
+            add(CauseKind::GridDiffers, kLikely,
+                fmt::format(
+                    "Its grid is {:.4f} times as wide as the reference's, which no unit explains: the grids do not "
+                    "match even when laid over each other.",
+                    1 / relation_->scale),
+                "Ask the team which of the two grids is the agreed one; no fit can mend it.",
+                {{"axis", "all"}, {"factor", relation_->scale}});
+            return;
+        }
         add(CauseKind::UnitFactor, kSure,
-            fmt::format("Its lengths are to be multiplied by {:g}: its unit is not the one it was drawn in.", factor),
+            fmt::format("Its lengths are to be multiplied by {:g}: its unit is not the one it was drawn in.", *factor),
             "Ask the team to export in the unit they draw in; until then fit it with that scale.",
-            {{"factor", factor}});
+            {{"factor", *factor}});
     }
 
     void asUnitTurnAndShift()
@@ -584,7 +600,8 @@ private:
                 box.add(map(p));
             return box;
         };
-        if (overlapOf(mine, theirs) >= kTogether && std::abs(high) <= kStandsRight)
+        const bool haveGrids = !ref_.model.grids().empty() && !mov_.model.grids().empty();
+        if (overlapOf(mine, theirs) >= kTogether && std::abs(high) <= kStandsRight && !haveGrids)
             return align({});
         if (const auto declared = hasConversion(r_) && hasConversion(m_)
                                       ? std::optional(alignByGeoreference(ref_.model, mov_.model))
@@ -599,8 +616,14 @@ private:
             }
         }
         inHeight(high);
-        if (overlapOf(mine, theirs) >= kTogether)
+        if (overlapOf(mine, theirs) >= kTogether) {
+            if (haveGrids)
+                add(CauseKind::GridDiffers, kAlso,
+                    "The two lie in the same place, but their grids have nothing in common that could prove it.",
+                    "Ask the team which of the two grids is the agreed one, or compare two points that both know.",
+                    {{"axis", "all"}});
             return;
+        }
         std::size_t before = result_.causes.size();
         constexpr double kByExtent = 0.7;
         if (hasConversion(r_) && overlapOf(mine, mapped(fromMap(r_))) >= kTogether) {

@@ -466,6 +466,9 @@ void TestIds::refusesWhatItCanNotFollow_data()
     row("no applicability",
         "<ids><specifications><specification name=\"S\" ifcVersion=\"IFC4\"/></specifications></ids>", true);
     row("occurrences that are none", file(entity("IFCWALL"), "", "minOccurs=\"some\""), true);
+    row("fewer than no occurrences", file(entity("IFCWALL"), "", "minOccurs=\"-1\""), true);
+    row("half an occurrence", file(entity("IFCWALL"), "", "minOccurs=\"0.5\""), true);
+    row("occurrences beyond all", file(entity("IFCWALL"), "", "minOccurs=\"1e300\""), true);
 }
 
 void TestIds::refusesWhatItCanNotFollow()
