@@ -322,7 +322,7 @@ void TestCoordinatesStage::waysStandSideBySide()
     at_->waitIdle();
     QVERIFY2(at_->details().contains("turned by 17.30°"), qPrintable(at_->details()));
     const QString ways = at_->details().section("Ways to fit, side by side", 1);
-    QVERIFY2(ways.contains("By grids\n–\n–\n–\nBy the grids' spacing ◂\n-17.30°"),
+    QVERIFY2(ways.contains("Grids, by name\n–\n–\n–\nGrids, by spacing ◂\n-17.30°"),
              qPrintable(ways)); // no name is shared
     QVERIFY(at_->window().findChild<QAbstractButton*>("way-grids") == nullptr);
     // Another way is looked at, then the first one again, with the mouse; it is applied with the key.
@@ -354,6 +354,23 @@ void TestCoordinatesStage::theCorrectedFileNeedsNoFit()
     at_->waitIdle();
     at_->press(Qt::Key_A);
     at_->waitIdle();
+    // The sheet for the team, as a page and as PDF.
+    for (const char* ending : {"html", "pdf"}) {
+        const QString sheet = at_->folder() + "/sheet." + ending;
+        const auto isSheetAsked = at_->answerFileDialog({sheet});
+        QVERIFY(at_->clickButton("coordinateSheet"));
+        at_->waitIdle();
+        QVERIFY(*isSheetAsked);
+        QVERIFY2(at_->message().contains("is written to sheet."), qPrintable(at_->message()));
+        const QString bytes = QString::fromStdString(must(readFileWhole(sheet.toStdString())));
+        if (QString(ending) == "pdf") {
+            QVERIFY(bytes.startsWith("%PDF"));
+            continue;
+        }
+        for (const char* words :
+             {"431208.400 m", "12.500000°", "31.000000°", "EPSG:25832", "no map conversion", "<svg", ">A</text>"})
+            QVERIFY2(bytes.contains(words), words);
+    }
     const QString target = at_->folder() + "/given back.ifc";
     const auto isAsked = at_->answerFileDialog({target});
     QVERIFY(at_->clickButton("writeCorrected"));

@@ -8,6 +8,7 @@
 
 #include <QElapsedTimer>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPlainTextEdit>
 
@@ -33,6 +34,7 @@ private slots:
     void clashesOfSuchElements();
     void anElementOfSuchAName();
     void theRegister();
+    void aFormKeepsTheWhole();
     void searching();
     void historyAndNotes();
 
@@ -150,6 +152,21 @@ void TestLongTexts::theRegister()
     nothingIsLarger();
     at_->session().leaveInside();
     at_->waitIdle();
+}
+
+void TestLongTexts::aFormKeepsTheWhole()
+{
+    at_->clickStage("Deliveries");
+    const auto delivery = must(at_->project().deliveries().all())[0];
+    at_->clickCard(delivery.id);
+    QVERIFY(at_->clickButton("describe"));
+    QCOMPARE(delivery.title.size(), longText("Delivery").size());
+    QCOMPARE(static_cast<std::size_t>(at_->field<QLineEdit>("describeTitle").text().size()), delivery.title.size());
+    at_->field<QLineEdit>("describeSender").setText("Tarnbeck Frames");
+    QVERIFY(at_->clickButton("describeIt"));
+    at_->waitIdle();
+    const auto kept = must(at_->project().deliveries().get(delivery.id));
+    QVERIFY(kept.title == longText("Delivery") && kept.note == longText("Note") && kept.sender == "Tarnbeck Frames");
 }
 
 void TestLongTexts::searching()

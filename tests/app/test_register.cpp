@@ -295,7 +295,7 @@ void TestRegister::twelveMembersStayInSight()
         for (int other = 0; other < i; ++other)
             QVERIFY(!chip(i)->geometry().intersects(chip(other)->geometry()));
         QVERIFY(chip(i)->text().startsWith(QString("Discipline %1 P03").arg(i)) &&
-                chip(i)->toolTip().startsWith(chip(i)->text())); // whole, where one asks
+                chip(i)->toolTip().contains(chip(i)->text())); // whole, where one asks
     }
     QVERIFY(chip(4)->width() > chip(5)->width());     // what is held keeps its words longer
     QVERIFY(bar.height() > 30 && bar.height() <= 60); // two lines

@@ -1,6 +1,7 @@
 #include "coordinates/coordinates_stage.h"
 
-#include "coordinates/residual_plan.h"
+#include "coordinates/lengths.h"
+#include "coordinates/sheet_export.h"
 #include "core/base/text.h"
 #include "core/coordinates/correction.h"
 #include "core/coordinates/declared.h"
@@ -8,22 +9,8 @@
 
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QLocale>
-
-#include <cmath>
 
 namespace wendrix::app {
-
-namespace {
-
-QString metres(double value)
-{
-    const double shown = std::round(value * 1000) / 1000 + 0.0; // what rounds to nothing has no sign
-    return QLocale(QLocale::English).toString(shown, 'f', 3).replace(',', QChar(0x202F)); // a space that does not break
-}
-QString millimetres(Metres m) { return QString::number(toMillimetres(m), 'f', 1); }
-
-} // namespace
 
 CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
     : ListStage("Coordinates", context, parent)
@@ -149,25 +136,6 @@ void CoordinatesStage::showChosen(bool movesView)
     }
 }
 
-void CoordinatesStage::compareDeclared(const federation::Member& member, const federation::Member& reference)
-{
-    const auto rows = coordinates::compareDeclared({*reference.model, reference.geometry->bounds()},
-                                                   {*member.model, member.geometry->bounds()});
-    QVector<QStringList> table;
-    QStringList sentences;
-    for (const coordinates::Declared& row : rows) {
-        const bool isOther = !row.difference.empty();
-        table.append({q(row.what), q(row.reference), (isOther ? "≠ " : "") + q(row.moving)});
-        if (isOther)
-            sentences.append(q(row.what) + ": " + q(row.difference));
-    }
-    declared_->addHeading(q(member.title()) + " beside the reference");
-    declared_->addTable({"", "Reference", q(member.revision)}, table, "declared");
-    for (const QString& sentence : sentences)
-        declared_->addText(sentence);
-    declared_->finish();
-}
-
 void CoordinatesStage::findWays(const federation::Member& member, const federation::Member& reference)
 {
     ways_.reset();
@@ -192,99 +160,6 @@ const WayToFit* CoordinatesStage::chosenWay(const federation::Member& member, co
         return nullptr;
     const WayToFit* chosen = ways_->find(way_);
     return chosen != nullptr && chosen->found ? chosen : ways_->best();
-}
-
-void CoordinatesStage::showDetails(const federation::Member& member, const federation::Member& reference)
-{
-    Details& d = at_.details;
-    d.clear();
-    const federation::Standing& standing = *at_.session.standingOf(member.discipline);
-    const project::StoredFit stored = orNothing(at_.session.project().coordinates().fitInUse(member.discipline));
-    d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
-    d.addTitle("Fit " + q(member.delivery()));
-    const bool areWaysKnown = ways_ != nullptr && ways_->isOf(reference, member);
-    if (!standing.isVerified() && areWaysKnown && !ways_->diagnosis.causes.empty())
-        addCauses(d, ways_->diagnosis);
-    else if (!standing.isVerified())
-        d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
-    if (!standing.isVerified() && !stored.isAccepted)
-        d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
-                  "for in it.",
-                  false);
-    if (!areWaysKnown)
-        d.addText("Looking for ways to fit it …");
-    const WayToFit* way = chosenWay(member, reference);
-    const bool isProposal = !stored.isLocked && way != nullptr;
-    if (areWaysKnown && !stored.isLocked)
-        addWays(d, *ways_, way != nullptr ? way->id : QString(), [this](const QString& id) {
-            way_ = id;
-            showChosen(false);
-        });
-    if (areWaysKnown || stored.isLocked)
-        addFit(member, reference, isProposal ? way : nullptr, stored);
-    if (stored.isLocked)
-        d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }},
-                      {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }}});
-    else
-        d.addButtons({{"applyFit", "Apply and lock", "A", true, way != nullptr, [this] { apply(); }},
-                      {"acceptAsItStands", "Test it as it stands", "", false,
-                       !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
-    if (stored.isAccepted)
-        d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
-                  ".");
-    if (stored.isLocked)
-        d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
-                  ". The next revision is measured against it before any clash is counted.");
-    d.finish();
-}
-
-void CoordinatesStage::addFit(const federation::Member& member, const federation::Member& reference,
-                              const WayToFit* way, const project::StoredFit& stored)
-{
-    Details& d = at_.details;
-    const federation::Fit& fit = way != nullptr ? way->found->fit : stored.fit;
-    d.addHeading(way != nullptr ? way->title : QString("In force"));
-    d.addFact("Move", metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " +
-                          metres(fit.translation.z) + QChar(0x00A0) + "m");
-    d.addFact("Turn", QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "°");
-    d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
-    d.addHeading(way != nullptr ? "Residuals with this fit, mm" : "Residuals, mm");
-    const auto residuals = federation::residualsOf(*reference.model, *member.model, fit);
-    addResiduals(d, residuals);
-    double sum = 0, off = 0;
-    const federation::Residual* worst = nullptr;
-    for (const federation::Residual& r : residuals) {
-        sum += r.distance.value;
-        if (worst == nullptr || r.distance > worst->distance)
-            worst = &r;
-    }
-    if (worst != nullptr)
-        d.addText(QString("%1 crossings, %2 mm mean, %3 mm worst at %4.")
-                      .arg(residuals.size())
-                      .arg(sum / static_cast<double>(residuals.size()) * 1000, 0, 'f', 1)
-                      .arg(millimetres(worst->distance), q(worst->name())),
-                  false);
-    else if (way != nullptr && !way->found->left.empty())
-        d.addText(QString("No crossing has the same name in both; %1 places that lie on each other leave %2 mm.")
-                      .arg(way->found->left.size())
-                      .arg(millimetres(way->found->rms)),
-                  false);
-    else
-        d.addText("Nothing that both have checks it.", false);
-    const auto heights = coordinates::storeyShift(*reference.model, *member.model, fit.scale);
-    if (heights)
-        for (const auto& [i, j] : heights->pairs)
-            off = std::max(off, std::abs(fit.scale * member.model->storeys()[i].height.value + fit.translation.z -
-                                         reference.model->storeys()[j].height.value));
-    if (heights)
-        d.addText(off < 0.001 ? "Storeys agree." : "Storeys differ by up to " + q(lengthInWords(Metres{off})) + ".",
-                  false);
-    if (way != nullptr)
-        for (const std::string& warning : way->found->warnings)
-            d.addText("! " + q(warning), false);
-    else if (const WayToFit* tried = ways_ != nullptr && !stored.isLocked ? ways_->find("grids") : nullptr;
-             tried != nullptr && !tried->found)
-        d.addText(q(tried->found.error().inWords()));
 }
 
 void CoordinatesStage::apply()
@@ -349,6 +224,44 @@ void CoordinatesStage::askCorrected()
                             at_.session.say(words);
                         };
                     });
+}
+
+void CoordinatesStage::askSheet()
+{
+    const federation::Member* reference = at_.session.reference();
+    const federation::Member* member = find(list_->chosen().toStdString());
+    if (reference == nullptr || member == nullptr || ways_ == nullptr || !ways_->isOf(*reference, *member))
+        return;
+    const QString file =
+        QFileDialog::getSaveFileName(list_, "Write the coordinate sheet of " + q(member->delivery()),
+                                     q(member->delivery()) + " coordinates.pdf", "PDF (*.pdf);;HTML (*.html)");
+    if (file.isEmpty())
+        return;
+    const project::StoredFit stored = orNothing(at_.session.project().coordinates().fitInUse(member->discipline));
+    const WayToFit* way = chosenWay(*member, *reference);
+    const WhoAndWhen now = at_.session.now();
+    coordinates::Sheet sheet{at_.session.project().name(),
+                             reference->title(),
+                             member->title(),
+                             now.person,
+                             now.time,
+                             reference->model.get(),
+                             member->model.get(),
+                             ways_->diagnosis.causes,
+                             stored.isLocked || way == nullptr ? stored.fit : way->found->fit,
+                             stored.isLocked || way == nullptr ? "by " + stored.method
+                                                               : way->title.toLower().toStdString(),
+                             {},
+                             {}};
+    sheet.left = coordinates::leftAt(*reference->model, *member->model, sheet.fit);
+    sheet.declared = coordinates::compareDeclared({*reference->model, reference->geometry->bounds()},
+                                                  {*member->model, member->geometry->bounds()});
+    const auto written = writeSheet(sheet, file);
+    if (written)
+        at_.session.say("The coordinate sheet of " + q(member->delivery()) + " is written to " +
+                        QFileInfo(*written).fileName() + ".");
+    else
+        at_.session.fail(written.error());
 }
 
 void CoordinatesStage::acceptAsItStands()

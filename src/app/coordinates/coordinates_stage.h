@@ -39,6 +39,8 @@ private:
                                             const federation::Member& reference) const;
     void apply();
     void askCorrected();
+    /// The page that tells the member's team what to mend.
+    void askSheet();
     void unlock();
     void acceptAsItStands();
     /// The worst model of a discipline: what is wrong with any is wrong with the delivery.

@@ -23,10 +23,10 @@ std::shared_ptr<const WaysToFit> WaysToFit::of(const federation::Member& referen
     ways->reference = reference.model;
     ways->member = member.model;
     const ifc::Model &r = *reference.model, &m = *member.model;
-    ways->all = {{"grids", "By grids", coordinates::alignByGrids(r, m)},
-                 {"pattern", "By the grids' spacing", coordinates::alignByPattern(r, m)},
+    ways->all = {{"grids", "Grids, by name", coordinates::alignByGrids(r, m)},
+                 {"pattern", "Grids, by spacing", coordinates::alignByPattern(r, m)},
                  {"georeference", "As declared", coordinates::alignByGeoreference(r, m)},
-                 {kStoreys, "By storeys, height alone", coordinates::alignByStoreys(r, m)}};
+                 {kStoreys, "Storeys, height alone", coordinates::alignByStoreys(r, m)}};
     ways->diagnosis = coordinates::diagnose({r, reference.geometry->bounds()}, {m, member.geometry->bounds()});
     return ways;
 }
@@ -82,7 +82,7 @@ void addWays(Details& d, const WaysToFit& ways, const QString& chosen,
         buttons.append(
             {"way-" + way.id, way.title, "", false, way.id != chosen, [choose, id = way.id] { choose(id); }});
     }
-    d.addTable({"", "Turn", "Move", "Worst, mm"}, rows, "waysToFit");
+    d.addTable({"", "Turn", "Move", "mm"}, rows, "waysToFit");
     if (!buttons.isEmpty())
         d.addButtons(buttons);
 }

@@ -17,7 +17,7 @@ class Details;
 /// One way to bring a member onto the reference, with what it leaves or why it can not.
 struct WayToFit {
     QString id;    ///< as the fit is kept with: "grids"
-    QString title; ///< "By grids"
+    QString title; ///< "Grids, by name"
     Result<coordinates::Alignment> found;
 };
 

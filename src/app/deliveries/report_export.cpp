@@ -1,36 +1,9 @@
 #include "deliveries/report_export.h"
 
 #include "core/base/file.h"
-
-#include <QBuffer>
-#include <QPageSize>
-#include <QPdfWriter>
-#include <QTextDocument>
+#include "shell/page_export.h"
 
 namespace wendrix::app {
-
-namespace {
-
-std::string pdfOf(const checks::DeliveryReport& report)
-{
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    {
-        QPdfWriter writer(&buffer);
-        writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageMargins({0, 0, 0, 0}, QPageLayout::Millimeter); // the document brings its own
-        writer.setTitle("Quality report " + QString::fromStdString(report.delivery));
-        writer.setCreator("Wendrix");
-        QTextDocument document;
-        document.setDefaultFont(QFont("Public Sans", 9));
-        document.setHtml(QString::fromStdString(checks::toHtml(report)));
-        document.print(&writer);
-    }
-    return bytes.toStdString();
-}
-
-} // namespace
 
 Result<QString> writeReport(const checks::DeliveryReport& report, const QString& file)
 {
@@ -39,7 +12,8 @@ Result<QString> writeReport(const checks::DeliveryReport& report, const QString&
     if (file.endsWith(".csv", Qt::CaseInsensitive))
         bytes = checks::toCsv(report);
     else if (file.endsWith(".pdf", Qt::CaseInsensitive))
-        bytes = pdfOf(report);
+        bytes = pdfOf("Quality report " + QString::fromStdString(report.delivery),
+                      QString::fromStdString(checks::toHtml(report)));
     else
         bytes = checks::toHtml(report);
     if (!file.endsWith(".csv", Qt::CaseInsensitive) && !file.endsWith(".pdf", Qt::CaseInsensitive) &&

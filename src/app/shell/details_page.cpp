@@ -213,10 +213,10 @@ void DetailsPage::add(const DetailsPart& part, bool isNewList)
             for (int c = 0; c < cells.size(); ++c) {
                 auto* cell = addLabel(label(theme::font(isHeader ? 11 : 12, isHeader ? 600 : 400),
                                             isHeader ? theme::kSoftInk : theme::kInk));
-                cell->setWordWrap(cells.size() < 4);
+                cell->setWordWrap(cells.size() < 4 || c == 0);
                 cell->setAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignTop);
                 grid->addWidget(cell, row, c);
-                grid->setColumnStretch(c, cells.size() < 4 ? 1 : 0); // else as wide as they are
+                grid->setColumnStretch(c, cells.size() < 4 || c == 0 ? 1 : 0); // else as wide as they are
             }
         };
         int row = 0;

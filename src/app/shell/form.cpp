@@ -1,5 +1,6 @@
 #include "shell/form.h"
 
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QCalendarWidget>
@@ -37,7 +38,8 @@ void Form::add(QWidget* widget, const QString& words)
 
 QLineEdit* Form::line(const QString& name, const QString& words, const QString& text, const QString& hint)
 {
-    auto* field = new QLineEdit(text);
+    auto* field = new QLineEdit;
+    setWhole(*field, text);
     field->setObjectName(name);
     field->setPlaceholderText(hint);
     field->setCursorPosition(0);

@@ -1,8 +1,11 @@
 #include "shell/long_text.h"
 
 #include <QDialog>
+#include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QVBoxLayout>
+
+#include <algorithm>
 
 namespace wendrix::app {
 
@@ -11,7 +14,16 @@ QString endsOf(const QString& text, qsizetype most)
     return text.size() <= most ? text : text.left(most / 2) + "…" + text.right(most / 2);
 }
 
-QString tipOf(const QString& text) { return Qt::convertFromPlainText(endsOf(text, 2 * kMostInLine)); }
+QString tipOf(const QString& text)
+{
+    return Qt::convertFromPlainText(endsOf(text, 2 * kMostInLine), Qt::WhiteSpaceNormal);
+}
+
+void setWhole(QLineEdit& field, const QString& text)
+{
+    field.setMaxLength(std::max(field.maxLength(), 2 * static_cast<int>(text.size())));
+    field.setText(text);
+}
 
 void showWhole(QWidget* over, const QString& text)
 {

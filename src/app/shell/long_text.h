@@ -2,6 +2,7 @@
 
 #include <QString>
 
+class QLineEdit;
 class QWidget;
 
 /// Names, titles and descriptions come from outside and may be of hundreds of kilobytes: measuring and breaking one
@@ -16,6 +17,9 @@ inline constexpr qsizetype kMostInPanel = 4'000; ///< some screens of a panel
 
 /// A tip that is shown as it is written, cut where no screen has room for it.
 [[nodiscard]] QString tipOf(const QString& text);
+
+/// Puts a text into a field whole, however long: what is kept again where only something else was changed is not cut.
+void setWhole(QLineEdit& field, const QString& text);
 
 /// Shows the whole text in a window of its own, to read, search in and copy. Escape closes it.
 void showWhole(QWidget* over, const QString& text);

@@ -1,6 +1,7 @@
 #include "shell/setup_form.h"
 
 #include "shell/form.h"
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QCheckBox>
@@ -152,7 +153,8 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     Line line;
     const QString number = QString::number(lines_.size());
     const auto field = [&](const char* id, const QString& text, const char* words) {
-        auto* edit = new QLineEdit(text);
+        auto* edit = new QLineEdit;
+        setWhole(*edit, text);
         edit->setObjectName(id + number);
         edit->setAccessibleName(words);
         edit->setCursorPosition(0);

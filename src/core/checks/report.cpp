@@ -1,5 +1,6 @@
 #include "core/checks/report.h"
 
+#include "core/base/html.h"
 #include "core/base/text.h"
 
 #include <fmt/format.h>
@@ -11,29 +12,6 @@ namespace wendrix::checks {
 namespace {
 
 constexpr std::size_t kMostListed = 200; // a page that can still be read; the CSV has them all
-
-std::string escaped(std::string_view text)
-{
-    std::string out;
-    for (const char c : text)
-        switch (c) {
-        case '&':
-            out += "&amp;";
-            break;
-        case '<':
-            out += "&lt;";
-            break;
-        case '>':
-            out += "&gt;";
-            break;
-        case '"':
-            out += "&quot;";
-            break;
-        default:
-            out += c;
-        }
-    return out;
-}
 
 std::string cell(std::string_view text)
 {
@@ -66,8 +44,8 @@ void writeConcerned(std::string& html, const std::vector<Concerned>& concerned, 
     for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
         const Concerned& c = concerned[i];
         html += fmt::format("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
-                            escaped(c.name.empty() ? fmt::format("#{}", c.entity) : c.name),
-                            escaped(classInWords(c.className)), escaped(c.guid), escaped(c.why));
+                            escapedForHtml(c.name.empty() ? fmt::format("#{}", c.entity) : c.name),
+                            escapedForHtml(classInWords(c.className)), escapedForHtml(c.guid), escapedForHtml(c.why));
     }
     html += "</table>";
     if (count > kMostListed)
@@ -90,30 +68,31 @@ std::string verdictInWords(const SpecificationResult& s)
 void writeModel(std::string& html, const ModelReport& model)
 {
     const QualityReport::Facts& f = model.quality.facts;
-    html += fmt::format("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", escaped(model.fileName),
-                        escaped(model.quality.inWords()), escaped(f.schema),
-                        f.viewDefinition.empty() ? "no view definition" : escaped(f.viewDefinition),
-                        f.lengthUnit.empty() ? "no length unit" : "lengths in " + escaped(f.lengthUnit),
+    html += fmt::format("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", escapedForHtml(model.fileName),
+                        escapedForHtml(model.quality.inWords()), escapedForHtml(f.schema),
+                        f.viewDefinition.empty() ? "no view definition" : escapedForHtml(f.viewDefinition),
+                        f.lengthUnit.empty() ? "no length unit" : "lengths in " + escapedForHtml(f.lengthUnit),
                         counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
                         f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
     for (const Finding& finding : model.quality.findings) {
-        html += fmt::format("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), escaped(finding.title),
-                            finding.count > 1 ? fmt::format(" ({})", finding.count) : "", escaped(finding.advice));
+        html +=
+            fmt::format("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), escapedForHtml(finding.title),
+                        finding.count > 1 ? fmt::format(" ({})", finding.count) : "", escapedForHtml(finding.advice));
         writeConcerned(html, finding.concerned, finding.count);
     }
     for (const QualityReport::OfIds& ids : model.quality.ids) {
-        html +=
-            fmt::format("<h2>{}</h2>", escaped(ids.title.empty() ? "Information delivery specification" : ids.title));
+        html += fmt::format("<h2>{}</h2>",
+                            escapedForHtml(ids.title.empty() ? "Information delivery specification" : ids.title));
         for (const SpecificationResult& s : ids.specifications) {
-            html += fmt::format("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), escaped(s.name),
+            html += fmt::format("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), escapedForHtml(s.name),
                                 counted(s.applicable, "element", "elements"),
-                                escaped(!s.why.empty()            ? s.why
-                                        : !s.instructions.empty() ? s.instructions
-                                                                  : s.description));
+                                escapedForHtml(!s.why.empty()            ? s.why
+                                               : !s.instructions.empty() ? s.instructions
+                                                                         : s.description));
             writeConcerned(html, s.failed, s.failed.size());
         }
         for (const Diagnostic& note : ids.notes)
-            html += fmt::format("<p>Left out: {} {}</p>", escaped(note.entity), escaped(note.message));
+            html += fmt::format("<p>Left out: {} {}</p>", escapedForHtml(note.entity), escapedForHtml(note.message));
     }
 }
 
@@ -134,8 +113,9 @@ std::string toHtml(const DeliveryReport& r)
                                    "border:1px solid #DAD4C6;padding:3px 8px}}"
                                    "p{{color:#3C484D}}</style></head><body><h1>Quality report: {0}</h1><p>{1} · “{2}” "
                                    "· from {3}, delivered {4}</p><p>Looked at by {5}, {6}.</p>",
-                                   escaped(r.delivery), escaped(r.project), escaped(r.title), escaped(r.sender),
-                                   timeInWords(r.delivered), escaped(r.by.person), timeInWords(r.by.time));
+                                   escapedForHtml(r.delivery), escapedForHtml(r.project), escapedForHtml(r.title),
+                                   escapedForHtml(r.sender), timeInWords(r.delivered), escapedForHtml(r.by.person),
+                                   timeInWords(r.by.time));
     for (const ModelReport& model : r.models)
         writeModel(html, model);
     return html + "</body></html>\n";

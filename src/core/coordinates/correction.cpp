@@ -284,9 +284,14 @@ private:
                                        "," + realText(*r_.eastings) + "," + realText(*r_.northings) + "," +
                                        realText(r_.height.value_or(0)) + "," + realText(std::cos(turn)) + "," +
                                        realText(std::sin(turn)) + "," + realText(r_.scale.value_or(1) * metres_) + ")";
-        bool isWritten = false;
-        for (const EntityId id : operations)
-            isWritten = (isWritten ? patch_.remove(id) : patch_.setEntity(id, conversion)) || isWritten;
+        bool isWritten = false, isAnyLeft = false;
+        for (const EntityId id : operations) {
+            const bool isDone = isWritten ? patch_.remove(id) : patch_.setEntity(id, conversion);
+            isWritten = isWritten || isDone;
+            isAnyLeft = isAnyLeft || !isDone;
+        }
+        if (isAnyLeft)
+            done_.warnings.emplace_back("A map conversion of the file is not well formed and stays in it.");
         if (!isWritten)
             patch_.add(conversion);
     }

@@ -39,6 +39,39 @@ std::size_t skipped(std::string_view bytes, std::size_t at)
     return at;
 }
 
+/// Back over blanks and comments that end before `at`.
+std::size_t backOverBlanks(std::string_view bytes, std::size_t at)
+{
+    for (;;) {
+        while (at > 0 && isBlank(bytes[at - 1]))
+            --at;
+        if (at < 4 || bytes.substr(at - 2, 2) != "*/")
+            return at;
+        const std::size_t begin = bytes.rfind("/*", at - 4);
+        if (begin == std::string_view::npos)
+            return at;
+        at = begin;
+    }
+}
+
+/// The '#' of the statement whose arguments open at `at`: back over its keyword, '=' and number.
+std::optional<std::size_t> beginOf(std::string_view bytes, std::size_t at)
+{
+    const auto back = [&](auto&& belongs) {
+        while (at > 0 && belongs(bytes[at - 1]))
+            --at;
+    };
+    const auto isDigit = [](char c) { return c >= '0' && c <= '9'; };
+    at = backOverBlanks(bytes, at);
+    back([&](char c) { return isDigit(c) || c == '_' || (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z'); });
+    at = backOverBlanks(bytes, at);
+    if (at == 0 || bytes[at - 1] != '=')
+        return {};
+    const std::size_t end = at = backOverBlanks(bytes, at - 1);
+    back(isDigit);
+    return at > 0 && at < end && bytes[at - 1] == '#' ? std::optional(at - 1) : std::nullopt;
+}
+
 } // namespace
 
 std::string realText(double value)
@@ -133,11 +166,11 @@ std::optional<Patch::Range> Patch::statementOf(EntityId id) const
     if (entry == nullptr)
         return {};
     const std::string_view bytes = file_.bytes();
-    const std::size_t from = bytes.rfind("#" + std::to_string(id), entry->offset());
     const Statement statement = statementFrom(bytes, entry->offset());
-    if (from == std::string_view::npos || statement.end == std::string_view::npos || statement.isBroken)
+    const auto from = beginOf(bytes, entry->offset());
+    if (!from || statement.end == std::string_view::npos || statement.isBroken)
         return {};
-    return Range{from, statement.end + 1};
+    return Range{*from, statement.end + 1};
 }
 
 bool Patch::setArgument(EntityId id, std::size_t index, const std::string& text)

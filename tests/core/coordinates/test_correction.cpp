@@ -266,8 +266,9 @@ void TestCorrection::numbersAndTexts()
 
 void TestCorrection::argumentsAreFound()
 {
-    const std::string body = "#10=IFCWALL('a,(''b',$,/* , ( */ (1.,(2.,3.)) ,.T., #4 ,*);\n#11 = IFCWALL();\n"
-                             "#12=IFCX(IFCLABEL('x;y'),$);";
+    const std::string body =
+        "#10=IFCWALL('a,(''b',$,/* , ( */ (1.,(2.,3.)) ,.T., #4 ,*);\n#11 = IFCWALL();\n"
+        "#12=IFCX(IFCLABEL('x;y'),$);\n#0014 /* #14=( */ = /* a */ IFCDIRECTION /* b */ ((1.,0.));";
     const std::string text =
         "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;\n" + body + "\nENDSEC;END-ISO-10303-21;";
     const auto file = must(step::File::index(text, "x", progress_));
@@ -280,12 +281,15 @@ void TestCorrection::argumentsAreFound()
     QCOMPARE(patch.argument(12, 0), std::string("IFCLABEL('x;y')"));
     QVERIFY(patch.argument(10, 6).empty() && patch.argument(11, 0).empty() && patch.argument(99, 0).empty());
     QVERIFY(!patch.setArgument(10, 6, "1") && !patch.setArgument(11, 0, "1") && !patch.remove(99));
-    QVERIFY(patch.setArgument(10, 1, "#13") && patch.remove(11) && patch.setEntity(12, "IFCY($)"));
-    QCOMPARE(patch.add("IFCZ()"), step::EntityId{13});
+    QVERIFY(patch.setArgument(10, 1, "#15") && patch.remove(11) && patch.setEntity(12, "IFCY($)"));
+    QVERIFY(patch.setEntity(14, "IFCDIRECTION((0.,1.))")); // its number written with zeros, comments all around
+    QCOMPARE(patch.add("IFCZ()"), step::EntityId{15});
     QString expected = QString::fromStdString(text);
-    expected.replace("'a,(''b',$", "'a,(''b',#13")
+    expected.replace("'a,(''b',$", "'a,(''b',#15")
         .replace("#11 = IFCWALL();\n", "")
-        .replace("#12=IFCX(IFCLABEL('x;y'),$);", "#12=IFCY($);\n#13=IFCZ();");
+        .replace("#12=IFCX(IFCLABEL('x;y'),$);", "#12=IFCY($);")
+        .replace("#0014 /* #14=( */ = /* a */ IFCDIRECTION /* b */ ((1.,0.));",
+                 "#14=IFCDIRECTION((0.,1.));\n#15=IFCZ();");
     QCOMPARE(QString::fromStdString(patch.text()), expected);
 }
 

@@ -3,6 +3,7 @@
 #include "core/coordinates/correspondence.h"
 #include "core/coordinates/declared.h"
 #include "core/coordinates/diagnosis.h"
+#include "core/coordinates/sheet.h"
 #include "support/ifc_text.h"
 #include "support/made_site.h"
 
@@ -27,6 +28,7 @@ private slots:
     void withoutAGrid();
     void twoCausesOfTheSame();
     void whatIsDeclaredStandsSideBySide();
+    void theSheetTellsTheTeam();
 };
 
 namespace {
@@ -515,6 +517,54 @@ void TestDiagnosis::whatIsDeclaredStandsSideBySide()
     // A file with itself says the same everywhere.
     for (const Declared& row : compareDeclared({*a->model, {}}, {*a->model, {}}))
         QVERIFY2(row.difference.empty() && row.reference == row.moving, row.what.c_str());
+}
+
+void TestDiagnosis::theSheetTellsTheTeam()
+{
+    MadeSite reference, moving;
+    reference.conversion = kHere;
+    reference.letters[1].first = "<b>&B"; // whoever names an axis so writes no markup of ours
+    moving.letters[1].first = "<b>&B";
+    moving.letters[2].second += 0.035;
+    moving.place = turnedAndShifted(-17.3, {12, 5, 3.6});
+    const auto a = test::readText(reference.text()), b = test::readText(moving.text());
+    const Facts onto{*a->model, a->geometry->bounds()}, member{*b->model, b->geometry->bounds()};
+    const Diagnosis found = diagnose(onto, member);
+    QVERIFY(found.fit.has_value());
+    Sheet sheet{"Seed <store>",
+                "Architecture P01",
+                "Structure \"P02\"",
+                "Ines Varga",
+                "2026-11-18T09:00:00Z",
+                a->model.get(),
+                b->model.get(),
+                found.causes,
+                found.fit->fit,
+                "by grids",
+                leftAt(*a->model, *b->model, found.fit->fit),
+                compareDeclared(onto, member)};
+    const std::string html = toHtml(sheet), plan = planSvg(sheet);
+    for (const char* words :
+         {"Seed &lt;store&gt;", "Structure &quot;P02&quot;", "431208.400 m", "12.500000°", "17.300000°",
+          "Axis C stands 35", "EPSG:25832, ETRS89 / UTM zone 32N", "35.0 mm", "&lt;b&gt;&amp;"})
+        QVERIFY2(html.find(words) != std::string::npos, words);
+    for (const char* words : {"<b>&B", "Seed <store>"})
+        QVERIFY2(html.find(words) == std::string::npos, words);
+    // The three worst are written out, of five that stand 35 mm off.
+    std::size_t named = 0;
+    for (std::size_t at = 0; (at = plan.find("35.0 mm", at)) != std::string::npos; ++at)
+        ++named;
+    QCOMPARE(named, std::size_t{3});
+    QVERIFY(html.find(plan) != std::string::npos &&
+            toHtml(sheet, "plan.png").find("<img src=\"plan.png\">") != std::string::npos);
+    // Without a grid there is no plan, and without a fault nothing to mend.
+    MadeSite bare;
+    bare.letters.clear();
+    const auto c = test::readText(bare.text());
+    sheet.referenceModel = sheet.memberModel = c->model.get();
+    sheet.causes.clear();
+    QVERIFY(planSvg(sheet).empty());
+    QVERIFY(toHtml(sheet).find("nothing is to be mended") != std::string::npos);
 }
 
 QTEST_APPLESS_MAIN(TestDiagnosis)

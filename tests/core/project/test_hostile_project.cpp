@@ -10,6 +10,8 @@
 #include <QTemporaryDir>
 
 #include <fstream>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace wendrix;
 using namespace wendrix::project;
@@ -37,6 +39,7 @@ private slots:
     void whatIsLostIsSaid();
     void damageIsSaidInWords();
     void aLockedProjectIsSaidToBe();
+    void aReadOnlyFolderIsSaidToBe();
     void filesWhoseNamesAreNoUtf8();
     void backupsAreKeptAndPutBack();
     void onlyABackupThatOpensIsPutBack();
@@ -338,6 +341,49 @@ void TestHostileProject::aLockedProjectIsSaidToBe()
                  again.error().message.c_str());
     }
     QVERIFY(Project::open(folder_, Project::Access::Read).has_value());
+}
+
+void TestHostileProject::aReadOnlyFolderIsSaidToBe()
+{
+    // Of somebody else, who lets others only look. Root may write everywhere, so it is tried as nobody.
+    fs::permissions(root_, fs::perms(0755));
+    for (const auto& entry : fs::recursive_directory_iterator(root_))
+        fs::permissions(entry.path(), entry.is_directory() ? fs::perms(0555) : fs::perms(0444));
+    fs::permissions(folder_, fs::perms(0555));
+    int said[2];
+    QCOMPARE(::pipe(said), 0);
+    const pid_t child = ::fork();
+    if (child == 0) {
+        if (::geteuid() == 0 && (::setgid(65534) != 0 || ::setuid(65534) != 0))
+            ::_exit(9);
+        std::string words;
+        for (const auto access : {Project::Access::Write, Project::Access::Read}) {
+            auto opened = Project::open(folder_, access);
+            if (!opened)
+                words += opened.error().message + "\n";
+            else if (auto done = (*opened)->setup().setMemberGroup({"G", {"Structure"}}, kInes); !done)
+                words += done.error().message + "\n";
+            else
+                words += "written\n";
+        }
+        (void)!::write(said[1], words.data(), words.size());
+        ::_exit(0);
+    }
+    ::close(said[1]);
+    std::string words;
+    char part[4096];
+    for (ssize_t n = 0; (n = ::read(said[0], part, sizeof part)) > 0;)
+        words.append(part, static_cast<std::size_t>(n));
+    ::close(said[0]);
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    fs::permissions(folder_, fs::perms(0755));
+    QVERIFY2(WIFEXITED(status) && WEXITSTATUS(status) == 0, words.c_str());
+    const QStringList both = QString::fromStdString(words).split('\n', Qt::SkipEmptyParts);
+    QCOMPARE(both.size(), 2);
+    for (const QString& one : both)
+        QVERIFY2(one.contains("can not be written to") && one.contains("copy the folder"), qPrintable(one));
+    QVERIFY(Project::open(folder_).has_value());
 }
 
 void TestHostileProject::filesWhoseNamesAreNoUtf8()
