@@ -9,11 +9,18 @@
 
 namespace wendrix::app {
 
+namespace {
+
+constexpr int kMostSearched = 500; // nothing is looked up by more, and long words in long titles take their product
+
+} // namespace
+
 GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::move(search))
 {
     setObjectName("goTo");
     setPlaceholderText("Go to an element, issue, clash or command   Ctrl K");
     setClearButtonEnabled(true);
+    setMaxLength(kMostSearched);
     popup_ = new QListWidget(parent != nullptr ? parent->window() : nullptr);
     popup_->setObjectName("goToHits");
     popup_->setFocusPolicy(Qt::NoFocus);
