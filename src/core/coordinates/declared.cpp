@@ -19,7 +19,7 @@ std::string metres(double v)
     const double shown = std::round(v * 1000) / 1000 + 0.0; // what rounds to nothing has no sign
     return fmt::format("{:.3f} m", shown);
 }
-std::string degrees(double v) { return fmt::format("{:.4f}°", std::round(v * 1e4) / 1e4 + 0.0); }
+std::string degrees(double v) { return fmt::format("{:.6f}°", std::round(v * 1e6) / 1e6 + 0.0); }
 std::string place(Point3 p) { return fmt::format("{:.2f}, {:.2f}, {:.2f}", p.x + 0.0, p.y + 0.0, p.z + 0.0); }
 
 class Comparison {
@@ -81,7 +81,7 @@ private:
 
     void site()
     {
-        const auto earth = [](double v) { return fmt::format("{:.6f}°", v); };
+        const auto earth = [](double v) { return fmt::format("{:.8f}°", v); };
         number("Site latitude", r_.latitudeDegrees, m_.latitudeDegrees, kSameOnEarth, earth,
                "The two sites lie at different latitudes.");
         number("Site longitude", r_.longitudeDegrees, m_.longitudeDegrees, kSameOnEarth, earth,

@@ -3,28 +3,29 @@
 #include "core/base/html.h"
 #include "core/base/text.h"
 #include "core/base/who_and_when.h"
-#include "core/coordinates/crs.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace wendrix::coordinates {
 
 namespace {
 
-constexpr double kSure = 0.5;         // below, a cause is guessed beside a better one
-constexpr std::size_t kMostLeft = 12; // more do not fit on the page
+constexpr double kSure = 0.5;        // below, a cause is guessed beside a better one
+constexpr std::size_t kMostLeft = 6; // more do not fit on the page
+constexpr double kStandsOff = 0.005; // metres: less is the drawing's
 constexpr std::size_t kNamed = 3;
 
 std::string metres(double v) { return fmt::format("{:.3f} m", std::round(v * 1000) / 1000 + 0.0); }
 std::string degrees(double v) { return fmt::format("{:.6f}°", std::round(v * 1e6) / 1e6 + 0.0); }
 
-std::string row(const std::string& name, const std::string& value)
+std::string row(const std::string& name, const std::string& value, const std::string& now)
 {
     return "<tr><td>" + escapedForHtml(name) + "</td><td align=\"right\"><b>" + escapedForHtml(value) +
-           "</b></td></tr>";
+           "</b></td><td align=\"right\">" + escapedForHtml(now) + "</td></tr>";
 }
 
 std::vector<Left> worstFirst(std::vector<Left> left)
@@ -33,36 +34,44 @@ std::vector<Left> worstFirst(std::vector<Left> left)
     return left;
 }
 
-/// What the member's export should declare to stand where the reference does.
+/// "33 places: 0.4 mm in the mean, 3.1 mm worst at C/4, then D/4 2.9 mm".
+std::string leftInWords(const std::vector<Left>& worstFirst)
+{
+    double sum = 0;
+    for (const Left& one : worstFirst)
+        sum += one.distance.value;
+    std::string words = fmt::format(
+        "{}: {:.1f} mm in the mean, {:.1f} mm worst at {}", counted(worstFirst.size(), "place", "places"),
+        1000 * sum / static_cast<double>(worstFirst.size()), toMillimetres(worstFirst[0].distance), worstFirst[0].at);
+    for (std::size_t i = 1; i < std::min(worstFirst.size(), kMostLeft) && worstFirst[i].distance.value > kStandsOff;
+         ++i)
+        words += fmt::format("{} {} {:.1f} mm", i == 1 ? ", then" : ",", worstFirst[i].at,
+                             toMillimetres(worstFirst[i].distance));
+    return escapedForHtml(words + ".");
+}
+
+/// What the member's export should declare to stand where the reference does, beside what it declares now; and how far
+/// it is to be turned and moved.
 std::string valuesOf(const Sheet& sheet)
 {
-    const ifc::Georeference& g = sheet.referenceModel->georeference();
-    std::string html;
-    if (g.crs) {
-        const auto crs = findCrs(*g.crs);
-        html += row("Projected system", crs ? crs->code + ", " + crs->name : *g.crs);
-    }
-    if (g.eastings)
-        html += row("Eastings of the shared origin", metres(*g.eastings));
-    if (g.northings)
-        html += row("Northings", metres(*g.northings));
-    if (g.height)
-        html += row("Height", metres(*g.height));
-    if (g.rotation)
-        html += row("Turn of the X axis from grid east, counter-clockwise", degrees(toDegrees(*g.rotation)));
-    if (g.latitudeDegrees)
-        html += row("Latitude of the site", fmt::format("{:.8f}°", *g.latitudeDegrees));
-    if (g.longitudeDegrees)
-        html += row("Longitude", fmt::format("{:.8f}°", *g.longitudeDegrees));
-    if (g.siteElevation)
-        html += row("Elevation of the site", metres(g.siteElevation->value));
-    if (g.trueNorth)
-        html += row("True north from the Y axis, counter-clockwise", degrees(toDegrees(*g.trueNorth)));
-    html += row("Turn the model about its own origin, counter-clockwise", degrees(toDegrees(sheet.fit.rotation)));
+    static const std::set<std::string> typed{"Site latitude",
+                                             "Site longitude",
+                                             "Site elevation",
+                                             "Map easting",
+                                             "Map northing",
+                                             "Map height",
+                                             "Turn of +X from grid east",
+                                             "Projected system",
+                                             "True north from +Y"};
+    std::string html = "<tr><th></th><th align=\"right\">to type in</th><th align=\"right\">in the file now</th></tr>";
+    for (const Declared& d : sheet.declared)
+        if (typed.contains(d.what))
+            html += row(d.what, d.reference, d.moving);
     const Vector3 t = sheet.fit.translation;
-    html += row("Then move it in X", metres(t.x)) + row("in Y", metres(t.y)) + row("in Z", metres(t.z));
     if (std::abs(sheet.fit.scale - 1) > 1e-12)
-        html += row("First multiply its lengths by", fmt::format("{:g}", sheet.fit.scale));
+        html += row("Multiply its lengths by", fmt::format("{:g}", sheet.fit.scale), "");
+    html += row("Turn it about its own origin, counter-clockwise", degrees(toDegrees(sheet.fit.rotation)), "") +
+            row("Then move it in X, Y, Z", metres(t.x) + ", " + metres(t.y) + ", " + metres(t.z), "");
     return html;
 }
 
@@ -70,7 +79,7 @@ std::string valuesOf(const Sheet& sheet)
 
 std::string planSvg(const Sheet& sheet)
 {
-    constexpr double kWide = 420, kMostHigh = 300, kMargin = 34, kLargest = 9, kSmallest = 2,
+    constexpr double kWide = 420, kMostHigh = 210, kMargin = 34, kLargest = 9, kSmallest = 2,
                      kFull = 0.05; // 50 mm: largest
     Box3 box;
     for (const ifc::Grid& grid : sheet.referenceModel->grids())
@@ -111,7 +120,7 @@ std::string planSvg(const Sheet& sheet)
     for (std::size_t i = 0; i < residuals.size(); ++i) {
         const federation::Residual& r = residuals[i];
         const auto [x, y] = at(r.reference);
-        const bool isOff = r.distance.value > 0.005;
+        const bool isOff = r.distance.value > kStandsOff;
         const double radius = kSmallest + (kLargest - kSmallest) * std::min(1.0, r.distance.value / kFull);
         svg += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"{:.1f}\" fill=\"{}\"/>", x, y, radius,
                            isOff ? "#C8501E" : "#2B7A84");
@@ -127,9 +136,9 @@ std::string toHtml(const Sheet& sheet, const std::string& planImage)
     std::string html =
         "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>Coordinates of " +
         escapedForHtml(sheet.member) +
-        "</title><style>body{font-family:'Public Sans',sans-serif;font-size:10pt;color:#1F2B30;margin:14mm}"
-        "h1{font-size:15pt}h2{font-size:11pt;color:#5F6B70}table{border-collapse:collapse}"
-        "td,th{padding:2px 8px;text-align:left}</style></head><body>";
+        "</title><style>body{font-family:'Public Sans',sans-serif;font-size:10pt;color:#1F2B30;margin:8mm}"
+        "h1{font-size:15pt}h2{font-size:10.5pt;color:#5F6B70;margin-top:12px}table{border-collapse:collapse}"
+        "td,th{padding:1px 8px;text-align:left}</style></head><body>";
     html += "<h1>Coordinates of " + escapedForHtml(sheet.member) + "</h1><p>" + escapedForHtml(sheet.project) +
             ", against " + escapedForHtml(sheet.reference) + ". " + escapedForHtml(sheet.person) + ", " +
             escapedForHtml(timeInWords(sheet.time)) + ".</p>";
@@ -143,9 +152,8 @@ std::string toHtml(const Sheet& sheet, const std::string& planImage)
     if (!isAny)
         html += "<p>It stands right; nothing is to be mended.</p>";
     html += "<h2>Values to type in</h2><table>" + valuesOf(sheet) + "</table>";
-    const auto left = worstFirst(sheet.left);
     html += "<h2>What the fit leaves, " + escapedForHtml(sheet.method) + "</h2>";
-    if (left.empty()) {
+    if (sheet.left.empty()) {
         html += "<p>Nothing that both have checks it.</p>";
     } else {
         const std::string svg = planSvg(sheet);
@@ -153,19 +161,9 @@ std::string toHtml(const Sheet& sheet, const std::string& planImage)
             html += "<p><img src=\"" + escapedForHtml(planImage) + "\"></p>";
         else
             html += svg;
-        html += "<table>";
-        for (std::size_t i = 0; i < std::min(left.size(), kMostLeft); ++i)
-            html += row(left[i].at, fmt::format("{:.1f} mm", toMillimetres(left[i].distance)));
-        html += "</table>";
-        if (left.size() > kMostLeft)
-            html += fmt::format("<p>The worst {} of {} places.</p>", kMostLeft, left.size());
+        html += "<p>" + leftInWords(worstFirst(sheet.left)) + "</p>";
     }
-    html += "<h2>What the two files declare</h2><table><tr><th></th><th>" + escapedForHtml(sheet.reference) +
-            "</th><th>" + escapedForHtml(sheet.member) + "</th></tr>";
-    for (const Declared& d : sheet.declared)
-        html += "<tr><td>" + escapedForHtml(d.what) + "</td><td>" + escapedForHtml(d.reference) + "</td><td>" +
-                (d.difference.empty() ? "" : "≠ ") + escapedForHtml(d.moving) + "</td></tr>";
-    return html + "</table></body></html>\n";
+    return html + "</body></html>\n";
 }
 
 } // namespace wendrix::coordinates
