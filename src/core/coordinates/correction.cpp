@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <array>
+#include <charconv>
 #include <cmath>
 #include <map>
 #include <set>
@@ -149,12 +150,34 @@ private:
         return t;
     }
 
+    /// Entities of a type whose attribute refers to nothing. Of the others only that much is read: a large file has a
+    /// hundred thousand placements, and a handful of them stand at the root.
+    template <class Each>
+    void forEachRoot(const char* type, const char* attribute, Each each)
+    {
+        const auto entries = source_.file().entities().all();
+        for (const std::uint32_t position : source_.positions(ifc::Name(std::string_view(type)))) {
+            const step::Entry& entry = entries[position];
+            const auto index =
+                source_.schema().attributeIndex(source_.typeOf(entry), ifc::Name(std::string_view(attribute)));
+            if (!index)
+                continue;
+            const std::string_view text = patch_.argumentText(entry, *index);
+            EntityId id = 0;
+            if (text.starts_with('#'))
+                std::from_chars(text.data() + 1, text.data() + text.size(), id);
+            if (id != 0 && source_.file().entities().find(id) != nullptr)
+                continue;
+            // A comment may stand before what it refers to.
+            if (const Entity e = source_.entity(entry); e && !source_.entity(e[ifc::Name(std::string_view(attribute))]))
+                each(e);
+        }
+    }
+
     void placeRoots()
     {
         const ifc::PlacementReader reader(source_, moving_.units().lengthToMetres);
-        source_.forEach("IfcLocalPlacement", [&](const Entity& local) {
-            if (local["PlacementRelTo"].isGiven() && source_.entity(local["PlacementRelTo"]))
-                return;
+        forEachRoot("IfcLocalPlacement", "PlacementRelTo", [&](const Entity& local) {
             const Entity relative = source_.entity(local["RelativePlacement"]);
             const Transform at = relative ? reader.axisPlacement(relative) : Transform{};
             if (set(local, "RelativePlacement", Patch::reference(placement(fitted(at)))))
@@ -169,9 +192,8 @@ private:
     void placeHomeless()
     {
         EntityId shared = 0;
-        source_.forEach("IfcProduct", [&](const Entity& product) {
-            if (product["ObjectPlacement"].isGiven() ||
-                (!product["Representation"].isGiven() && !product.isA("IfcGrid")))
+        forEachRoot("IfcProduct", "ObjectPlacement", [&](const Entity& product) {
+            if (!product["Representation"].isGiven() && !product.isA("IfcGrid"))
                 return;
             if (shared == 0)
                 shared = patch_.add("IFCLOCALPLACEMENT($," + Patch::reference(placement(fitted({}))) + ")");

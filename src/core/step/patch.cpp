@@ -125,12 +125,15 @@ Patch::Patch(const File& file) : file_(file)
 
 std::vector<Patch::Range> Patch::argumentsOf(EntityId id) const
 {
-    std::vector<Range> ranges;
     const Entry* entry = file_.entities().find(id);
-    if (entry == nullptr)
-        return ranges;
+    return entry == nullptr ? std::vector<Range>() : argumentsOf(*entry, std::string_view::npos);
+}
+
+std::vector<Patch::Range> Patch::argumentsOf(const Entry& entry, std::size_t most) const
+{
+    std::vector<Range> ranges;
     const std::string_view bytes = file_.bytes();
-    std::size_t at = entry->offset() + 1, from = at;
+    std::size_t at = entry.offset() + 1, from = at;
     int depth = 0;
     const auto close = [&](std::size_t to) {
         while (from < to && isBlank(bytes[from]))
@@ -154,6 +157,8 @@ std::vector<Patch::Range> Patch::argumentsOf(EntityId id) const
         } else if (c == ',' && depth == 0) {
             close(at);
             from = at + 1;
+            if (ranges.size() == most)
+                return ranges;
         }
         ++at;
     }
@@ -211,6 +216,14 @@ EntityId Patch::add(const std::string& text)
 {
     added_ += lineEnd_ + "#" + std::to_string(next_) + "=" + text + ";";
     return next_++;
+}
+
+std::string_view Patch::argumentText(const Entry& entry, std::size_t index) const
+{
+    const auto arguments = argumentsOf(entry, index + 1);
+    return index < arguments.size()
+               ? file_.bytes().substr(arguments[index].from, arguments[index].to - arguments[index].from)
+               : std::string_view();
 }
 
 std::string Patch::argument(EntityId id, std::size_t index) const

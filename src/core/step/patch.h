@@ -32,6 +32,8 @@ public:
     [[nodiscard]] static std::string reference(EntityId id) { return "#" + std::to_string(id); }
     /// The text of an argument as the file has it; empty where there is none.
     [[nodiscard]] std::string argument(EntityId id, std::size_t index) const;
+    /// The same of an entry, without reading what follows it.
+    [[nodiscard]] std::string_view argumentText(const Entry& entry, std::size_t index) const;
 
     /// Writes the whole beside `path` and renames it there; the file that is read from is never written to.
     /// @return kFileUnwritable, kFileChanged where the target is the file itself
@@ -43,6 +45,8 @@ private:
     struct Range {
         std::size_t from = 0, to = 0;
     };
+    /// @param most  no more than so many
+    [[nodiscard]] std::vector<Range> argumentsOf(const Entry& entry, std::size_t most) const;
     [[nodiscard]] std::vector<Range> argumentsOf(EntityId id) const;
     /// From the '#' to behind the ';'.
     [[nodiscard]] std::optional<Range> statementOf(EntityId id) const;
