@@ -5,6 +5,7 @@
 #include "shell/storey_ladder.h"
 #include "support/made_site.h"
 
+#include <QLineEdit>
 #include <QTableWidget>
 #include <QToolButton>
 
@@ -21,6 +22,8 @@ private slots:
     void aMemberIsFittedLockedAndUnlocked_data();
     void aMemberIsFittedLockedAndUnlocked();
     void theNextRevisionIsMeasured();
+    void aMoveIsSeenWithoutAGrid();
+    void theReferenceThatMovesStops();
     void anOldCompositionStandsInItsOwnFit();
     void whatCanNotBeFittedSaysWhy_data();
     void whatCanNotBeFittedSaysWhy();
@@ -39,6 +42,13 @@ private:
     [[nodiscard]] QString chip(const char* discipline) const
     {
         return at_->window().findChild<QAbstractButton*>(QString("member-") + discipline)->text();
+    }
+    void unlock()
+    {
+        QVERIFY(at_->clickButton("unlockFit"));
+        at_->field<QLineEdit>("unlockReason").setText("To be fitted anew");
+        QVERIFY(at_->clickButton("unlockIt"));
+        at_->waitIdle();
     }
     /// Where a member's first body stands now.
     [[nodiscard]] Point3 standsAt(std::uint32_t member) const
@@ -103,7 +113,7 @@ void TestCoordinatesStage::aMemberIsFittedLockedAndUnlocked()
     QVERIFY(at_->details().contains("Locked by Ines Varga"));
     at_->press(Qt::Key_A); // locked: nothing to apply
     QCOMPARE(must(at_->project().coordinates().allOf("Structure")).size(), std::size_t{1});
-    QVERIFY(at_->clickButton("unlockFit"));
+    unlock();
     QVERIFY(!fitOf("Structure").isLocked && fitOf("Structure").fit == fit.fit);
     // Two steps back it stands where it was delivered.
     at_->session().undo();
@@ -126,15 +136,93 @@ void TestCoordinatesStage::theNextRevisionIsMeasured()
     QVERIFY(at_->takeIn(team("Structure", 17.3, {40, -7, 2}), "P02"));
     QVERIFY2(at_->message().contains("Alignment verified"), qPrintable(at_->message()));
     QVERIFY(!chip("Structure").contains("not aligned"));
-    // From another one: it is said, and it is not tested before somebody fits it.
-    QVERIFY(at_->takeIn(team("Structure", 17.3, {52, -7, 2}), "P03"));
-    QVERIFY2(!at_->message().contains("Alignment verified"), qPrintable(at_->message()));
+    // From another one: taking in stops before anything is compared or tested, and says why.
+    const auto comparisons = must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).size();
+    QVERIFY(!at_->takeIn(team("Structure", 47.3, {52, -7, 2}), "P03"));
+    QVERIFY2(at_->message().contains("Structure P03 is not taken in yet"), qPrintable(at_->message()));
+    QVERIFY2(at_->details().contains("Its origin moved by") && at_->details().contains("turned by 30.00°"),
+             qPrintable(at_->details()));
+    QVERIFY(at_->details().contains("Proposed\n47.3000° · 52.000 · -7.000 · 2.000 m\n0.0"));
+    if (const QByteArray path = qgetenv("WENDRIX_SHOT"); !path.isEmpty())
+        at_->window().grab().save(path + "/stopped.png");
+    QCOMPARE(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).size(), comparisons);
+    QVERIFY(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P03").id)).empty());
+    const project::StoredFit before = fitOf("Structure");
+    // With the proposed fit nothing moved, and it is locked again.
+    QVERIFY(at_->clickButton("takeInFitted"));
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Structure P03").state, project::DeliveryState::InUse);
+    QVERIFY2(at_->message().contains("0 changes") && at_->message().contains("Alignment verified"),
+             qPrintable(at_->message()));
+    QVERIFY(fitOf("Structure").isLocked && fitOf("Structure").method == "grids");
+    QVERIFY(std::abs(toDegrees(fitOf("Structure").fit.rotation) - 47.3) < 1e-6);
+    QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-6);
+    // One step back, the delivery waits again and the fit of before is in force.
+    at_->session().undo();
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Structure P03").state, project::DeliveryState::Waiting);
+    QCOMPARE(fitOf("Structure").id, before.id);
+    // As it stands it can be taken in too; then it is not tested.
+    at_->clickStage("Deliveries");
+    at_->clickCard(at_->delivery("Structure P03").id);
+    QVERIFY(at_->clickButton("takeIn"));
+    at_->waitIdle();
+    QVERIFY(at_->clickButton("takeInMoved"));
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Structure P03").state, project::DeliveryState::InUse);
     QVERIFY(chip("Structure").contains("not aligned"));
     at_->clickStage("Clashes");
     at_->press(Qt::Key_R);
     at_->waitIdle();
     QVERIFY2(at_->message().contains("Structure P03") && at_->message().contains("grid is off by"),
              qPrintable(at_->message()));
+}
+
+void TestCoordinatesStage::aMoveIsSeenWithoutAGrid()
+{
+    // Nothing verifies it: a person says that it stands right. Its next revision moves as a whole.
+    MadeModel structure = team("Structure");
+    structure.gridSpacing = 0;
+    structure.storeys = {{"own floor", 0}};
+    structure.boxes.push_back({"Structure 3", {9, 2, 0}, {9.4, 2.4, 3}});
+    structure.boxes.push_back({"Structure 4", {2, 12, 0}, {2.4, 12.4, 3}});
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    QVERIFY(at_->takeIn(structure, "P01"));
+    at_->clickStage("Coordinates");
+    QVERIFY(at_->clickButton("acceptAsItStands"));
+    at_->waitIdle();
+    structure.turnedDegrees = 90;
+    structure.shift = {3, 0, 0.5};
+    structure.boxes[1].high.z += 0.7; // and one thing really changed
+    QVERIFY(!at_->takeIn(structure, "P02"));
+    QVERIFY2(at_->details().contains("what both revisions have"), qPrintable(at_->details()));
+    at_->press(Qt::Key_T);
+    at_->waitIdle();
+    QVERIFY2(at_->message().contains("is in use: 1 change."), qPrintable(at_->message()));
+    QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-6);
+    QCOMPARE(fitOf("Structure").method, std::string("revision"));
+}
+
+void TestCoordinatesStage::theReferenceThatMovesStops()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    MadeModel architecture = team("Architecture");
+    architecture.boxes.push_back({"Architecture 3", {9, 2, 0}, {9.4, 2.4, 3}});
+    QVERIFY(at_->takeIn(architecture, "P01"));
+    QVERIFY(at_->takeIn(team("Structure"), "P01"));
+    architecture.shift = {5, 0, 0};
+    QVERIFY(!at_->takeIn(architecture, "P02"));
+    QVERIFY2(at_->details().contains("It is the reference") && at_->details().contains("5.00 m off"),
+             qPrintable(at_->details()));
+    QVERIFY(at_->window().findChild<QAbstractButton*>("takeInFitted") == nullptr);
+    at_->press(Qt::Key_T); // nothing is proposed, so nothing happens
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Architecture P02").state, project::DeliveryState::Waiting);
+    QVERIFY(at_->clickButton("takeInMoved"));
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Architecture P02").state, project::DeliveryState::InUse);
+    QVERIFY(chip("Structure").contains("not aligned"));
 }
 
 void TestCoordinatesStage::anOldCompositionStandsInItsOwnFit()
@@ -155,12 +243,12 @@ void TestCoordinatesStage::anOldCompositionStandsInItsOwnFit()
     d.models = {{at_->fileOf(team("Structure", -45, {-8, 3, 0}), "P02"), {}, {}, 0}};
     at_->session().receive(d);
     at_->waitIdle();
-    at_->session().takeIn(at_->delivery("Structure P02").id);
+    at_->session().takeIn(at_->delivery("Structure P02").id, project::MovedAnswer{}); // as it stands
     at_->waitIdle();
     at_->clickStage("Coordinates");
     at_->clickRow("Coordinates", 0);
     QVERIFY(fitOf("Structure").isLocked); // the one before is what is there
-    QVERIFY(at_->clickButton("unlockFit"));
+    unlock();
     at_->press(Qt::Key_A);
     at_->waitIdle();
     const federation::Fit second = fitOf("Structure").fit;

@@ -59,6 +59,8 @@ bool randomCommand(Project& project, std::mt19937& random, const WhoAndWhen& who
                    Radians{0.1 * static_cast<double>(random() % 10)},
                    {1.0 / 3, static_cast<double>(random() % 5), 4'000'000.125}};
         fit.isLocked = random() % 2 == 0;
+        if (const auto present = project.coordinates().fitInUse(discipline); present && present->isLocked)
+            return project.coordinates().unlock(discipline, "Moved by the team " + number, who).has_value();
         return project.coordinates().setFit(discipline, fit, who).has_value();
     }
     case 6:

@@ -5,15 +5,29 @@
 #include "core/base/text.h"
 #include "core/coordinates/correction.h"
 #include "core/coordinates/declared.h"
+#include "shell/form.h"
 #include "shell/theme.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QLineEdit>
+
+#include <map>
 
 namespace wendrix::app {
 
+namespace {
+
+/// A delivery may have several models; each is judged for itself.
+std::string idOf(const federation::Member& member)
+{
+    return member.discipline + (member.part.empty() ? "" : "\n" + member.part);
+}
+
+} // namespace
+
 CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
-    : ListStage("Coordinates", context, parent)
+    : ListStage("Coordinates", context, parent), hand_(new HandTool(context.scene, this))
 {
     declared_ = new Details;
     declared_->setFixedHeight(400);
@@ -39,12 +53,23 @@ Stage::Counting CoordinatesStage::waiting() const
     };
 }
 
-const federation::Member* CoordinatesStage::find(const std::string& discipline) const
+const federation::Member* CoordinatesStage::chosenMember() const
 {
-    const auto* worst = at_.session.standingOf(discipline);
-    return worst == nullptr
-               ? nullptr
-               : &at_.session.workspace().members[static_cast<std::size_t>(worst - at_.session.standings().data())];
+    const std::string chosen = list_->chosen().toStdString();
+    for (const federation::Member& member : at_.session.workspace().members)
+        if (idOf(member) == chosen || (member.discipline == chosen && !member.part.empty()))
+            return &member;
+    return nullptr;
+}
+
+const federation::Standing& CoordinatesStage::standingOf(const federation::Member& member) const
+{
+    return at_.session.standings()[static_cast<std::size_t>(&member - at_.session.workspace().members.data())];
+}
+
+bool CoordinatesStage::isLocked(const federation::Member& member) const
+{
+    return orNothing(at_.session.project().coordinates().fitInUse(member.discipline)).isLocked;
 }
 
 void CoordinatesStage::refresh() { fillList(); }
@@ -62,17 +87,19 @@ void CoordinatesStage::fillList()
         if (g.trueNorth)
             text += " · true north " + QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°";
         list_->setText(text);
-        for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines())) {
-            const federation::Member* member = find(d.name);
-            if (member == nullptr || d.isReference)
+        std::map<std::string, QString> colours;
+        for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines()))
+            colours[d.name] = q(d.colour);
+        for (const federation::Member& member : at_.session.workspace().members) {
+            if (member.discipline == reference->discipline)
                 continue;
-            const federation::Standing& s = *at_.session.standingOf(d.name);
-            const project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(d.name));
+            const federation::Standing& s = standingOf(member);
+            const project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(member.discipline));
             Row row;
-            row.id = q(d.name);
+            row.id = q(idOf(member));
             row.mark = Mark::Swatch;
-            row.markColour = QColor(q(d.colour));
-            row.title = q(member->delivery());
+            row.markColour = QColor(colours[member.discipline]);
+            row.title = q(member.title());
             if (s.residuals.empty()) {
                 row.right = "no shared grid";
             } else if (s.worst > federation::kStandsRight) {
@@ -97,12 +124,16 @@ void CoordinatesStage::fillList()
         list_->choose(rows[0].id);
 }
 
-void CoordinatesStage::enter() { showChosen(false); }
+void CoordinatesStage::enter()
+{
+    if (at_.details.owner() != kCoordinatesForm)
+        showChosen(false);
+}
 
 void CoordinatesStage::showChosen(bool movesView)
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = find(list_->chosen().toStdString());
+    const federation::Member* member = chosenMember();
     declared_->clear();
     if (reference == nullptr || member == nullptr) {
         showPlain();
@@ -111,27 +142,14 @@ void CoordinatesStage::showChosen(bool movesView)
         at_.details.finish();
         return;
     }
-    auto lines = gridLinesOf(*reference, QColor(0x5F, 0x6B, 0x70, 170), true, storey_);
-    const auto theirs = gridLinesOf(*member, QColor(0xC2, 0x3B, 0x72, 230), false, storey_);
-    lines.insert(lines.end(), theirs.begin(), theirs.end());
-    view::Subject subject;
-    subject.grid = std::move(lines);
-    const double theirHeight = theirs.empty() ? 0 : theirs[0].start.z;
-    for (const federation::Residual& r : at_.session.standingOf(member->discipline)->residuals) {
-        Point3 at = r.fitted;
-        at.z = theirHeight;
-        subject.markers.push_back({at, "", toColour(theme::kPanel), toColour(theme::kMoved), true});
-    }
-    // Once it stands right, what matters is whether axis lies on axis: the model steps back.
-    subject.isRestFaded = at_.session.standingOf(member->discipline)->isVerified();
-    at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
-    if (ways_ == nullptr || !ways_->isOf(*reference, *member))
+    if (!areWaysKnown(*member, *reference))
         findWays(*member, *reference);
+    showScene(*member, *reference);
     showDetails(*member, *reference);
     compareDeclared(*member, *reference);
     if (movesView) {
         Box3 box = reference->fit.transform().apply(reference->geometry->bounds());
-        box.add(member->fit.transform().apply(member->geometry->bounds()));
+        box.add(shownFit(*member, *member, *reference).transform().apply(member->geometry->bounds()));
         at_.scene.setCamera(view::fitted(at_.scene.camera(), box, at_.scene.viewport().aspect()), true);
     }
 }
@@ -139,39 +157,76 @@ void CoordinatesStage::showChosen(bool movesView)
 void CoordinatesStage::findWays(const federation::Member& member, const federation::Member& reference)
 {
     ways_.reset();
+    own_.clear();
     way_.clear();
     isApplyWanted_ = false;
+    const QSignalBlocker blocker(hand_); // this is told of anyway
+    hand_->setSides(member.discipline, reference.discipline);
+    hand_->setPairs({}); // they may be of the revision before
     at_.session.ask<std::shared_ptr<const WaysToFit>>(
         this, [reference, member](const project::Project&) { return WaysToFit::of(reference, member); },
         [this](std::shared_ptr<const WaysToFit> found) {
             ways_ = std::move(found);
             const federation::Member* onto = at_.session.reference();
-            const federation::Member* chosen = find(list_->chosen().toStdString());
-            if (isFront() && onto != nullptr && chosen != nullptr && ways_->isOf(*onto, *chosen))
-                showDetails(*chosen, *onto);
+            const federation::Member* chosen = chosenMember();
+            if (isFront() && onto != nullptr && chosen != nullptr && areWaysKnown(*chosen, *onto) &&
+                at_.details.owner() != kCoordinatesForm)
+                showChosen(false);
             if (std::exchange(isApplyWanted_, false) && isFront())
                 apply();
         });
 }
 
+QVector<const WayToFit*> CoordinatesStage::allWays() const
+{
+    QVector<const WayToFit*> all;
+    for (const WayToFit& way : own_)
+        all.append(&way);
+    if (ways_ != nullptr)
+        for (const WayToFit& way : ways_->all)
+            all.append(&way);
+    return all;
+}
+
 const WayToFit* CoordinatesStage::chosenWay(const federation::Member& member, const federation::Member& reference) const
 {
-    if (ways_ == nullptr || !ways_->isOf(reference, member))
+    if (!areWaysKnown(member, reference))
         return nullptr;
-    const WayToFit* chosen = ways_->find(way_);
-    return chosen != nullptr && chosen->found ? chosen : ways_->best();
+    for (const WayToFit* way : allWays())
+        if (way->id == way_ && way->found)
+            return way;
+    return ways_->best();
+}
+
+void CoordinatesStage::chooseWay(const QString& id)
+{
+    way_ = id;
+    showChosen(false);
+}
+
+void CoordinatesStage::nextWay()
+{
+    const federation::Member* reference = at_.session.reference();
+    const federation::Member* member = chosenMember();
+    if (reference == nullptr || member == nullptr)
+        return;
+    const WayToFit* now = chosenWay(*member, *reference);
+    QVector<const WayToFit*> found = allWays();
+    found.removeIf([](const WayToFit* way) { return !way->found; });
+    if (now != nullptr && found.size() > 1)
+        chooseWay(found[(found.indexOf(now) + 1) % found.size()]->id);
 }
 
 void CoordinatesStage::apply()
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = find(list_->chosen().toStdString());
+    const federation::Member* member = chosenMember();
     if (reference == nullptr || member == nullptr ||
         orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
         return;
     const WayToFit* way = chosenWay(*member, *reference);
     if (way == nullptr) {
-        if (ways_ != nullptr && ways_->isOf(*reference, *member))
+        if (areWaysKnown(*member, *reference))
             at_.session.fail(ways_->all.front().found.error());
         else
             isApplyWanted_ = true; // who is fast is not made to press it twice
@@ -199,7 +254,7 @@ void CoordinatesStage::apply()
 void CoordinatesStage::askCorrected()
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = find(list_->chosen().toStdString());
+    const federation::Member* member = chosenMember();
     if (reference == nullptr || member == nullptr)
         return;
     const QString name = q(member->model->source().file().header().name);
@@ -229,7 +284,7 @@ void CoordinatesStage::askCorrected()
 void CoordinatesStage::askSheet()
 {
     const federation::Member* reference = at_.session.reference();
-    const federation::Member* member = find(list_->chosen().toStdString());
+    const federation::Member* member = chosenMember();
     if (reference == nullptr || member == nullptr || ways_ == nullptr || !ways_->isOf(*reference, *member))
         return;
     const QString file =
@@ -266,7 +321,7 @@ void CoordinatesStage::askSheet()
 
 void CoordinatesStage::acceptAsItStands()
 {
-    const federation::Member* member = find(list_->chosen().toStdString());
+    const federation::Member* member = chosenMember();
     if (member == nullptr)
         return;
     project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(member->discipline));
@@ -277,27 +332,71 @@ void CoordinatesStage::acceptAsItStands()
     });
 }
 
-void CoordinatesStage::unlock()
+void CoordinatesStage::askUnlock()
 {
-    const std::string discipline = list_->chosen().toStdString();
-    project::StoredFit fit = orNothing(at_.session.project().coordinates().fitInUse(discipline));
-    fit.isLocked = false;
-    at_.session.write([discipline, fit, who = at_.session.now()](project::Project& p) {
-        return Session::saying(p.coordinates().setFit(discipline, fit, who), "Unlocked");
-    });
+    const federation::Member* member = chosenMember();
+    if (member == nullptr)
+        return;
+    const std::string discipline = member->discipline;
+    Details& d = at_.details;
+    d.clear();
+    d.setOwner(kCoordinatesForm);
+    d.addTitle("Unlock the fit of " + q(discipline));
+    d.addText("Clashes, changes and issues rest on where it stands. The reason is kept with your name.");
+    auto* form = new Form;
+    auto* reason = form->line("unlockReason", "Reason", {}, "as: the team corrected its export");
+    d.addWidget(form);
+    const auto unlock = [this, discipline, reason] {
+        at_.session.write(
+            [discipline, words = reason->text().trimmed().toStdString(), who = at_.session.now()](project::Project& p) {
+                return Session::saying(p.coordinates().unlock(discipline, words, who), discipline + " is unlocked.");
+            },
+            [this](bool isDone) {
+                if (isDone && isFront())
+                    endForm();
+            });
+    };
+    connect(reason, &QLineEdit::returnPressed, this, unlock);
+    d.addButtons({{"unlockIt", "Unlock", "", true, true, unlock},
+                  {"keepLocked", "Keep it locked", "", false, true, [this] { endForm(); }}});
+    d.finish();
+    reason->setFocus();
 }
 
 bool CoordinatesStage::press(Qt::Key key)
 {
-    if (key != Qt::Key_A)
+    switch (key) {
+    case Qt::Key_A:
+        apply();
+        return true;
+    case Qt::Key_W:
+        nextWay();
+        return true;
+    case Qt::Key_P:
+        emit toolWanted(kHandTool);
+        return true;
+    case Qt::Key_N:
+        askPair();
+        return true;
+    case Qt::Key_U:
+        askNumbers();
+        return true;
+    case Qt::Key_V:
+        setPlacement(static_cast<Placement>((static_cast<int>(placement_) + 1) % 3));
+        return true;
+    default:
         return false;
-    apply();
-    return true;
+    }
 }
 
 QVector<QPair<QString, QString>> CoordinatesStage::keys() const
 {
-    return {{"A", "apply the fit that is shown and lock it"}};
+    return {{"A", "apply the fit that is shown and lock it"},
+            {"W", "look at the next way to fit"},
+            {"P", "take in the scene what is to coincide; Space for the keyboard"},
+            {"N", "name a pair: axes, crossings, storeys, places"},
+            {"U", "fit by numbers"},
+            {"V", "show it as it stands, as fitted, side by side"}};
 }
 
 } // namespace wendrix::app

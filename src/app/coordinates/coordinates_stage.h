@@ -1,11 +1,18 @@
 #pragma once
 
+#include "coordinates/hand_tool.h"
 #include "coordinates/ways_to_fit.h"
 #include "shell/stage.h"
 
 #include "core/federation/standing.h"
 
+class QButtonGroup;
+
 namespace wendrix::app {
+
+inline const QString kHandTool = "fitByHand";
+/// What is being written in the details stays until it is settled.
+inline const QString kCoordinatesForm = "coordinatesForm";
 
 /// Coordinates: how each member stands on the reference, the fit that would bring it there, residuals at every
 /// crossing; applied and locked.
@@ -21,12 +28,19 @@ public:
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
     [[nodiscard]] QString helpPage() const override { return "coordinates.md"; }
+    [[nodiscard]] QVector<ToolEntry> tools() override;
+    [[nodiscard]] HandTool& hand() { return *hand_; }
 
 private:
     void refresh() override;
     void showChosenRow() override { showChosen(true); }
     void fillList();
     void showChosen(bool movesView);
+    /// Both grids, what is left at their crossings, and the member where it is to be shown.
+    void showScene(const federation::Member& member, const federation::Member& reference);
+    /// The fit that is looked at: a way that is proposed, else the one in force.
+    [[nodiscard]] federation::Fit fitLookedAt(const federation::Member& member,
+                                              const federation::Member& reference) const;
     void showDetails(const federation::Member& member, const federation::Member& reference);
     /// A fit in numbers with what it leaves: of a way that is proposed, else the one in force.
     void addFit(const federation::Member& member, const federation::Member& reference, const WayToFit* way,
@@ -37,19 +51,53 @@ private:
     /// The way that is chosen for the member, or the best; null where none is known or none found a fit.
     [[nodiscard]] const WayToFit* chosenWay(const federation::Member& member,
                                             const federation::Member& reference) const;
+    [[nodiscard]] bool areWaysKnown(const federation::Member& member, const federation::Member& reference) const
+    {
+        return ways_ != nullptr && ways_->isOf(reference, member);
+    }
+    /// Those by hand and by numbers first, then those worked out.
+    [[nodiscard]] QVector<const WayToFit*> allWays() const;
+    void nextWay();
+    void chooseWay(const QString& id);
     void apply();
     void askCorrected();
     /// The page that tells the member's team what to mend.
     void askSheet();
-    void unlock();
+    void askUnlock();
     void acceptAsItStands();
-    /// The worst model of a discipline: what is wrong with any is wrong with the delivery.
-    [[nodiscard]] const federation::Member* find(const std::string& discipline) const;
+    /// The model that is chosen in the list; null where none is.
+    [[nodiscard]] const federation::Member* chosenMember() const;
+    [[nodiscard]] const federation::Standing& standingOf(const federation::Member& member) const;
+    [[nodiscard]] bool isLocked(const federation::Member& member) const;
+
+    // By hand
+    enum class Placement { AsItStands, Fitted, Beside };
+    void leave() override;
+    QWidget* handRow();
+    void setPlacement(Placement placement);
+    /// Where a member is shown: as it stands, with the fit that is looked at, or beside the reference.
+    [[nodiscard]] federation::Fit shownFit(const federation::Member& m, const federation::Member& member,
+                                           const federation::Member& reference) const;
+    [[nodiscard]] federation::Fit fitInForce(const federation::Member& m) const;
+    void placeMembers();
+    void fitByHand();
+    void addHand();
+    void askPair();
+    void askNumbers();
+    void endForm();
 
     Details* declared_;
     std::shared_ptr<const WaysToFit> ways_; ///< of the member that is chosen, once they are known
+    QVector<WayToFit> own_;                 ///< by hand and by numbers, of the same
     QString way_;                           ///< the one that a person chose
-    bool isApplyWanted_ = false;            ///< as soon as they are known
+    HandTool* hand_;
+    QButtonGroup* places_ = nullptr;
+    Placement placement_ = Placement::AsItStands;
+    bool isScaleFree_ = false;
+    bool isApplyWanted_ = false; ///< as soon as they are known
 };
+
+/// How many times as long as they are residuals are drawn, so that they can be seen: a round number.
+[[nodiscard]] double arrowStretch(const std::vector<federation::Residual>& residuals);
 
 } // namespace wendrix::app

@@ -8,6 +8,21 @@
 /// The stage's panels: what both files declare, why the member stands wrong, the ways to fit it, and what one leaves.
 namespace wendrix::app {
 
+namespace {
+
+/// Who unlocked the fit and why, where that was the last thing done with it.
+QString whyUnlocked(const project::Project& project, const std::string& discipline)
+{
+    const auto lines = orNothing(project.log().of(project::CoordinatesBook::subjectOf(discipline)));
+    const std::string start = "Unlocked: " + discipline + ": ";
+    return !lines.empty() && lines[0].what.starts_with(start)
+               ? "Unlocked by " + q(lines[0].by.person) + ", " + q(timeInWords(lines[0].by.time)) + ": " +
+                     q(lines[0].what.substr(start.size()))
+               : QString();
+}
+
+} // namespace
+
 void CoordinatesStage::compareDeclared(const federation::Member& member, const federation::Member& reference)
 {
     const auto rows = coordinates::compareDeclared({*reference.model, reference.geometry->bounds()},
@@ -31,12 +46,12 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
 {
     Details& d = at_.details;
     d.clear();
-    const federation::Standing& standing = *at_.session.standingOf(member.discipline);
+    const federation::Standing& standing = this->standingOf(member);
     const project::StoredFit stored = orNothing(at_.session.project().coordinates().fitInUse(member.discipline));
     d.addCaption(stored.isLocked ? "Fit, locked" : "Fit, not locked");
-    d.addTitle("Fit " + q(member.delivery()));
-    const bool areWaysKnown = ways_ != nullptr && ways_->isOf(reference, member);
-    if (!standing.isVerified() && areWaysKnown && !ways_->diagnosis.causes.empty())
+    d.addTitle("Fit " + q(member.title()));
+    const bool isKnown = areWaysKnown(member, reference);
+    if (!standing.isVerified() && isKnown && !ways_->diagnosis.causes.empty())
         addCauses(d, ways_->diagnosis);
     else if (!standing.isVerified())
         d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
@@ -44,21 +59,20 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
                   "for in it.",
                   false);
-    if (!areWaysKnown)
+    if (!isKnown)
         d.addText("Looking for ways to fit it …");
     const WayToFit* way = chosenWay(member, reference);
     const bool isProposal = !stored.isLocked && way != nullptr;
-    if (areWaysKnown && !stored.isLocked)
-        addWays(d, *ways_, way != nullptr ? way->id : QString(), [this](const QString& id) {
-            way_ = id;
-            showChosen(false);
-        });
-    if (areWaysKnown || stored.isLocked)
+    if (isKnown && !stored.isLocked)
+        addWays(d, allWays(), way != nullptr ? way->id : QString(), [this](const QString& id) { chooseWay(id); });
+    if (isKnown && !stored.isLocked)
+        addHand();
+    if (isKnown || stored.isLocked)
         addFit(member, reference, isProposal ? way : nullptr, stored);
-    if (areWaysKnown && (way != nullptr || stored.isLocked))
+    if (isKnown && (way != nullptr || stored.isLocked))
         d.addButtons({{"coordinateSheet", "Coordinate sheet for the team…", "", false, true, [this] { askSheet(); }}});
     if (stored.isLocked)
-        d.addButtons({{"unlockFit", "Unlock", "", false, true, [this] { unlock(); }},
+        d.addButtons({{"unlockFit", "Unlock…", "", false, true, [this] { askUnlock(); }},
                       {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }}});
     else
         d.addButtons({{"applyFit", "Apply and lock", "A", true, way != nullptr, [this] { apply(); }},
@@ -67,6 +81,8 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     if (stored.isAccepted)
         d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ".");
+    if (const QString why = whyUnlocked(at_.session.project(), member.discipline); !stored.isLocked && !why.isEmpty())
+        d.addText(why);
     if (stored.isLocked)
         d.addText("Locked by " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ". The next revision is measured against it before any clash is counted.");
@@ -99,12 +115,14 @@ void CoordinatesStage::addFit(const federation::Member& member, const federation
                       .arg(sum / static_cast<double>(residuals.size()) * 1000, 0, 'f', 1)
                       .arg(millimetres(worst->distance), q(worst->name())),
                   false);
-    else if (way != nullptr && !way->found->left.empty())
+    if (const double stretch = arrowStretch(residuals); stretch > 1)
+        d.addText(QString("The arrows in the scene are %1 times as long.").arg(q(plainNumber(stretch))));
+    if (worst == nullptr && way != nullptr && !way->found->left.empty())
         d.addText(QString("No crossing has the same name in both; %1 places that lie on each other leave %2 mm.")
                       .arg(way->found->left.size())
                       .arg(millimetres(way->found->rms)),
                   false);
-    else
+    else if (worst == nullptr)
         d.addText("Nothing that both have checks it.", false);
     const auto heights = coordinates::storeyShift(*reference.model, *member.model, fit.scale);
     if (heights)

@@ -11,7 +11,6 @@ namespace wendrix::app {
 namespace {
 
 const QString kStoreys = "storeys";
-constexpr double kSure = 0.5; // below, a cause is guessed beside a better one
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
@@ -44,28 +43,45 @@ const WayToFit* WaysToFit::best() const
     return found == all.end() ? nullptr : &*found;
 }
 
+Result<coordinates::Alignment> handAlignment(const federation::Member& reference, const federation::Member& member,
+                                             const std::vector<coordinates::HandPair>& pairs, federation::Scale scale)
+{
+    auto hand = coordinates::fitByHand(pairs, member.fit, scale);
+    if (!hand)
+        return fail(hand.error());
+    coordinates::Alignment& a = hand->alignment;
+    if (!hand->tellsHeight)
+        if (const auto storeys = coordinates::storeyShift(*reference.model, *member.model, a.fit.scale)) {
+            a.fit.translation.z = storeys->by.value;
+            a.warnings.pop_back(); // that nothing tells the height
+            a.warnings.emplace_back("Height by storeys.");
+        }
+    return a;
+}
+
 void addCauses(Details& d, const coordinates::Diagnosis& diagnosis)
 {
     if (diagnosis.causes.empty())
         return;
     d.addHeading("Why");
     for (const coordinates::Cause& cause : diagnosis.causes)
-        if (cause.confidence >= kSure) {
+        if (cause.confidence >= coordinates::kLikelyEnough) {
             d.addText(q(cause.sentence), false);
             d.addText(q(cause.remedy));
         }
     for (const coordinates::Cause& cause : diagnosis.causes)
-        if (cause.confidence < kSure)
+        if (cause.confidence < coordinates::kLikelyEnough)
             d.addText("Less likely: " + q(cause.sentence));
 }
 
-void addWays(Details& d, const WaysToFit& ways, const QString& chosen,
+void addWays(Details& d, const QVector<const WayToFit*>& ways, const QString& chosen,
              const std::function<void(const QString& id)>& choose)
 {
     d.addHeading("Ways to fit, side by side");
     QVector<QStringList> rows;
     QVector<Details::Button> buttons;
-    for (const WayToFit& way : ways.all) {
+    for (const WayToFit* each : ways) {
+        const WayToFit& way = *each;
         if (!way.found) {
             rows.append({way.title, "–", "–", "–"});
             continue;
@@ -82,7 +98,7 @@ void addWays(Details& d, const WaysToFit& ways, const QString& chosen,
         buttons.append(
             {"way-" + way.id, way.title, "", false, way.id != chosen, [choose, id = way.id] { choose(id); }});
     }
-    d.addTable({"", "Turn", "Move", "mm"}, rows, "waysToFit");
+    d.addTable({"", "Turn", "Move", "Worst, mm"}, rows, "waysToFit");
     if (!buttons.isEmpty())
         d.addButtons(buttons);
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/coordinates/diagnosis.h"
+#include "core/coordinates/hand_fit.h"
 #include "core/federation/grid_fit.h"
 #include "core/federation/member.h"
 
@@ -39,10 +40,16 @@ struct WaysToFit {
     [[nodiscard]] const WayToFit* best() const;
 };
 
+/// What was taken by hand, from where the member stands now; where nothing of it tells the height, the storeys do.
+[[nodiscard]] Result<coordinates::Alignment> handAlignment(const federation::Member& reference,
+                                                           const federation::Member& member,
+                                                           const std::vector<coordinates::HandPair>& pairs,
+                                                           federation::Scale scale);
+
 /// The causes as sentences with what to do; what is only guessed stands last and says so.
 void addCauses(Details& details, const coordinates::Diagnosis& diagnosis);
 /// A table of the ways, and a button for each that found a fit.
-void addWays(Details& details, const WaysToFit& ways, const QString& chosen,
+void addWays(Details& details, const QVector<const WayToFit*>& ways, const QString& chosen,
              const std::function<void(const QString& id)>& choose);
 
 } // namespace wendrix::app

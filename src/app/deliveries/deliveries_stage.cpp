@@ -102,6 +102,11 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     connect(inside_, &InsidePage::takeInWanted, this, &DeliveriesStage::takeIn);
     connect(inside_, &InsidePage::declineWanted, this, &DeliveriesStage::decline);
     connect(inside_, &InsidePage::leaveOutWanted, this, [this] { showForm(Form::LeaveOut); });
+    connect(&at_.session, &Session::takingInStopped, this, [this] {
+        at_.session.leaveInside();
+        register_->choose(at_.session.moved()->delivery);
+        endForm();
+    });
     connect(&at_.session, &Session::insideChanged, this, &DeliveriesStage::insideChanged);
     connect(&at_.session, &Session::received, this, [this](qint64 id) {
         if (id != 0)
@@ -256,8 +261,22 @@ void DeliveriesStage::takeIn()
     const auto delivery = chosen();
     if (!delivery || at_.session.pastCycle())
         return;
+    if (const project::MovedPlace* moved = movedOf(*delivery)) {
+        if (moved->proposed)
+            takeInMoved(true);
+        return; // else it takes a look at why
+    }
     if (delivery->state == project::DeliveryState::Waiting || delivery->state == project::DeliveryState::Declined)
         at_.session.takeIn(delivery->id);
+}
+
+void DeliveriesStage::takeInMoved(bool withProposed)
+{
+    const auto& moved = at_.session.moved();
+    if (!moved)
+        return;
+    const project::MovedAnswer answer{withProposed ? moved->proposed : std::nullopt};
+    at_.session.takeIn(moved->delivery, answer);
 }
 
 void DeliveriesStage::decline() { showForm(Form::Decline); }

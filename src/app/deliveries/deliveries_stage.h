@@ -51,12 +51,16 @@ private:
     void endForm();
     void askNextDraft();
     void takeIn();
+    void takeInMoved(bool withProposed); ///< after taking in was stopped
     void decline();
     void lookInside();
     void insideChanged();
     void askFile();
     [[nodiscard]] std::optional<project::Delivery> chosen() const;
     void addState(const project::Delivery& delivery);
+    void addMoved(const project::MovedPlace& moved, const project::Delivery& delivery);
+    /// Why taking in this delivery was stopped; null where it was not.
+    [[nodiscard]] const project::MovedPlace* movedOf(const project::Delivery& delivery) const;
     void addHistory(const project::Delivery& delivery);
 
     QStackedWidget* pages_;

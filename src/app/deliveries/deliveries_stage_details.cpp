@@ -1,5 +1,6 @@
 #include "deliveries/deliveries_stage.h"
 
+#include "coordinates/lengths.h"
 #include "core/base/text.h"
 
 namespace wendrix::app {
@@ -7,6 +8,14 @@ namespace wendrix::app {
 namespace {
 
 constexpr std::size_t kMostHistory = 8;
+
+QString inNumbers(const federation::Fit& fit)
+{
+    return QString::number(std::round(toDegrees(fit.rotation) * 1e4) / 1e4 + 0.0, 'f', 4) + "° · " +
+           metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + " m";
+}
+
+QString worstOf(Metres worst, bool isChecked) { return isChecked ? millimetres(worst) : QString("unchecked"); }
 
 } // namespace
 
@@ -59,6 +68,10 @@ void DeliveriesStage::addState(const project::Delivery& x)
         }};
     switch (x.state) {
     case project::DeliveryState::Waiting:
+        if (const project::MovedPlace* moved = movedOf(x)) {
+            addMoved(*moved, x);
+            break;
+        }
         d.addText(used ? "The federation is on " + q(used->revision) +
                              ". Taking in compares the two, verifies the fit and runs the tests again."
                        : "Nothing of this discipline is in use yet.",
@@ -112,11 +125,63 @@ void DeliveriesStage::addState(const project::Delivery& x)
         d.addButtons({look});
         break;
     case project::DeliveryState::Declined:
+        if (const project::MovedPlace* moved = movedOf(x)) {
+            addMoved(*moved, x);
+            break;
+        }
         d.addText("Declined: " + q(x.declined), false);
         d.addButtons(
             {look, {"takeIn", "Take in after all", "T", false, !at_.session.isComposing(), [this] { takeIn(); }}});
         break;
     }
+}
+
+const project::MovedPlace* DeliveriesStage::movedOf(const project::Delivery& x) const
+{
+    const auto& moved = at_.session.moved();
+    return moved && moved->delivery == x.id ? &*moved : nullptr;
+}
+
+void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::Delivery& x)
+{
+    Details& d = at_.details;
+    d.addHeading("Taking in stopped: it stands elsewhere");
+    for (const coordinates::Cause& cause : moved.causes)
+        if (cause.confidence >= coordinates::kLikelyEnough) {
+            d.addText(q(cause.sentence), false);
+            d.addText(q(cause.remedy));
+        }
+    if (moved.causes.empty())
+        d.addText(q(moved.title) + " is " + q(lengthInWords(moved.worst)) + " off the reference with the fit in force.",
+                  false);
+    const bool canGo = !at_.session.isComposing();
+    if (moved.isReference) {
+        d.addText("It is the reference: taken in so, every other member would be " + q(lengthInWords(moved.worst)) +
+                      " off it, and every fit has to be made anew.",
+                  false);
+    } else {
+        d.addHeading("Fit");
+        QVector<QStringList> rows{
+            {"In force", inNumbers(moved.inForce.fit), worstOf(moved.worst, moved.worst.value > 0)}};
+        if (moved.proposed)
+            rows.append({"Proposed", inNumbers(moved.proposed->fit),
+                         worstOf(Metres{moved.proposed->worst}, !moved.proposed->residuals.empty())});
+        d.addTable({"", "Turn, then move", "Worst, mm"}, rows, "movedFits");
+        d.addText(!moved.proposed ? QString("No fit brings it back; it can be fitted by hand under Coordinates once it "
+                                            "is taken in as it stands.")
+                  : moved.proposed->method == "revision"
+                      ? QString("The proposed one puts what both revisions have where it stood.")
+                      : QString("The proposed one is by ") + q(moved.proposed->method) + ".");
+    }
+    d.addText("Nothing was compared or tested yet.");
+    QVector<Details::Button> buttons;
+    if (moved.proposed)
+        buttons.append(
+            {"takeInFitted", "Take in with the proposed fit", "T", true, canGo, [this] { takeInMoved(true); }});
+    buttons.append({"takeInMoved", "Take in where it stands", "", false, canGo, [this] { takeInMoved(false); }});
+    if (x.state != project::DeliveryState::Declined)
+        buttons.append({"decline", "Decline with a reason", "", false, true, [this] { decline(); }});
+    d.addButtons(buttons);
 }
 
 void DeliveriesStage::addHistory(const project::Delivery& x)

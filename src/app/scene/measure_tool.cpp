@@ -1,5 +1,6 @@
 #include "scene/measure_tool.h"
 
+#include "scene/snap_sign.h"
 #include "shell/theme.h"
 
 #include <QKeyEvent>
@@ -11,7 +12,6 @@
 namespace wendrix::app {
 
 using view::MeasureKind;
-using view::SnapKind;
 
 namespace {
 
@@ -26,32 +26,6 @@ std::size_t placesFor(MeasureKind kind)
         return 3;
     default:
         return 1;
-    }
-}
-
-/// A sign for each kind, so that one knows what is held before clicking.
-void paintSnap(QPainter& painter, QPointF at, SnapKind kind)
-{
-    painter.setPen(QPen(theme::kAction, 2));
-    painter.setBrush(Qt::NoBrush);
-    switch (kind) {
-    case SnapKind::Corner:
-        painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10));
-        break;
-    case SnapKind::Midpoint:
-        painter.drawPolygon(QPolygonF({at + QPointF(0, -6), at + QPointF(6, 5), at + QPointF(-6, 5)}));
-        break;
-    case SnapKind::CentreLine:
-        painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
-        painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
-        break;
-    case SnapKind::Edge:
-        painter.drawLine(at + QPointF(-5, -5), at + QPointF(5, 5));
-        painter.drawLine(at + QPointF(-5, 5), at + QPointF(5, -5));
-        break;
-    case SnapKind::Face:
-        painter.drawEllipse(at, 5, 5);
-        break;
     }
 }
 

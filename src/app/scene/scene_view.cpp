@@ -87,6 +87,16 @@ void SceneView::setMembers(std::vector<federation::Member> members, std::vector<
     follow();
 }
 
+void SceneView::placeMembers(const std::function<federation::Fit(const federation::Member&)>& fitOf)
+{
+    std::vector<federation::Member> placed = members();
+    for (federation::Member& member : placed)
+        member.fit = fitOf(member);
+    if (!std::equal(placed.begin(), placed.end(), members().begin(),
+                    [](const auto& a, const auto& b) { return a.fit == b.fit; }))
+        setMembers(std::move(placed), looks());
+}
+
 view::Picker& SceneView::picker()
 {
     takePicker();

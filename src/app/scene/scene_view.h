@@ -35,6 +35,8 @@ public:
     ~SceneView() override;
 
     void setMembers(std::vector<federation::Member> members, std::vector<view::MemberLook> looks);
+    /// The same members in other fits, as for a look at one that is proposed.
+    void placeMembers(const std::function<federation::Fit(const federation::Member&)>& fitOf);
     [[nodiscard]] const std::vector<federation::Member>& members() const { return scene_.members(); }
     /// Waits for it where the members are new and it is still being made.
     [[nodiscard]] view::Picker& picker();
@@ -93,6 +95,9 @@ public:
     [[nodiscard]] std::optional<view::Picked> pickAt(QPointF at);
     /// The same with what there is to take hold of near the cursor.
     [[nodiscard]] std::optional<view::Snap> snapAt(QPointF at);
+    /// The same of some members only, as if the others were not there.
+    [[nodiscard]] std::optional<view::Snap> snapAt(QPointF at, view::SnapKinds kinds,
+                                                   const std::function<bool(const federation::Member&)>& isWanted);
     [[nodiscard]] std::set<view::ElementKey> elementsIn(QRectF rectangle, bool isWhole);
     void choose(std::set<view::ElementKey> elements); ///< as the selection
 

@@ -43,11 +43,21 @@ std::optional<view::Picked> SceneView::pickFrom(const view::Camera& camera, QPoi
 
 std::optional<view::Snap> SceneView::snapAt(QPointF at)
 {
+    return snapAt(at, view::kAllSnapKinds, [](const federation::Member&) { return true; });
+}
+
+std::optional<view::Snap> SceneView::snapAt(QPointF at, view::SnapKinds kinds,
+                                            const std::function<bool(const federation::Member&)>& isWanted)
+{
     if (!isPickerReady())
         return {};
-    for (const float leastAlpha : {0.999f, 0.01f})
-        if (auto snap = snapper().at(camera(), viewport(), at.x(), at.y(), kReachPixels, colours(), filter(leastAlpha)))
+    for (const float leastAlpha : {0.999f, 0.01f}) {
+        view::Picker::Filter wanted = filter(leastAlpha);
+        for (std::size_t i = 0; i < wanted.isMemberPickable.size(); ++i)
+            wanted.isMemberPickable[i] = wanted.isMemberPickable[i] && isWanted(members()[i]);
+        if (auto snap = snapper().at(camera(), viewport(), at.x(), at.y(), kReachPixels, colours(), wanted, kinds))
             return snap;
+    }
     return {};
 }
 

@@ -80,6 +80,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
             entry.stage = stage->title();
             tools_->add(entry);
         }
+        connect(stage, &Stage::toolWanted, tools_, &ToolStrip::toggle);
+        connect(stage, &Stage::toolChanged, tools_, &ToolStrip::refresh);
         connect(stage, &Stage::countsChanged, this, [this, stage] {
             if (stage != stages_[current_])
                 return;

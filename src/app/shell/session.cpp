@@ -197,6 +197,7 @@ const federation::Member* Session::reference() const
 void Session::setWorkspace(project::Workspace workspace)
 {
     workspace_ = std::move(workspace);
+    moved_.reset();
     standings_.clear();
     if (const federation::Member* onto = reference())
         for (const federation::Member& member : workspace_.members)

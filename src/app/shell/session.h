@@ -108,7 +108,10 @@ public:
     /// Loads what is read differently now, as with other classes left out, also of what is looked into.
     void composeAgain();
     void runTests();
-    void takeIn(project::DeliveryId delivery);
+    /// Stops where the delivery no longer stands where its fit puts it, until somebody says what to do: moved() then.
+    void takeIn(project::DeliveryId delivery, std::optional<project::MovedAnswer> answer = {});
+    /// Why taking in stopped last; nothing once that is answered, or something else is in place.
+    [[nodiscard]] const std::optional<project::MovedPlace>& moved() const { return moved_; }
     /// Reads the models of a delivery and keeps it; it waits then.
     void receive(project::NewDelivery delivery);
     /// Keeps deliveries from a job's thread, through the one queue.
@@ -139,6 +142,7 @@ signals:
     void personChanged();
     void workspaceChanged(); ///< other models, or other places of them
     void previousChanged();
+    void takingInStopped(); ///< moved() says why
     void missingStepsChanged();
     void insideChanged();           ///< another delivery is looked into, or none any more
     void received(qint64 delivery); ///< 0 where it could not be kept
@@ -176,6 +180,7 @@ private:
     std::shared_ptr<project::Writer> writer_;   ///< also a job's, until it ends
     std::filesystem::path folder_;
     project::Workspace workspace_, previous_;
+    std::optional<project::MovedPlace> moved_;
     std::vector<federation::Standing> standings_;
     std::unique_ptr<project::Inside> inside_;
     bool isInsideAlone_ = true;

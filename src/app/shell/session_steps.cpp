@@ -137,7 +137,7 @@ void Session::runTests()
         });
 }
 
-void Session::takeIn(project::DeliveryId delivery)
+void Session::takeIn(project::DeliveryId delivery, std::optional<project::MovedAnswer> answer)
 {
     if (refusesToChange())
         return;
@@ -146,15 +146,23 @@ void Session::takeIn(project::DeliveryId delivery)
     if (!present || !order)
         return;
     run(Lane::Composition, "Taking in",
-        [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_,
-         who = now()](Progress& progress) -> Finish {
+        [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_, who = now(),
+         answer = std::move(answer)](Progress& progress) -> Finish {
             auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
             if (!*before)
                 return [this, before] { fail(before->error()); };
             auto prepared = std::make_shared<Result<project::PreparedTakeIn>>(
-                project::prepareTakeIn(order, delivery, **before, progress));
+                project::prepareTakeIn(order, delivery, **before, progress, answer));
             if (!*prepared)
                 return [this, prepared] { fail(prepared->error()); };
+            if ((*prepared)->moved)
+                return [this, prepared] {
+                    moved_ = std::move((*prepared)->moved);
+                    emit said(QString::fromStdString(moved_->title) +
+                                  " is not taken in yet: it no longer stands where its fit puts it.",
+                              true);
+                    emit takingInStopped();
+                };
             progress.report("Recording what it brings", 1);
             const auto done = write([&](project::Project& p) -> Result<void> {
                 const auto summary = project::takeIn(p, (*prepared)->record, who);

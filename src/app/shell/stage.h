@@ -53,7 +53,11 @@ public:
     /// Whether it shows its choice by itself once its list is read anew, so that nobody has to do it before that.
     [[nodiscard]] virtual bool showsWhenRead() const { return false; }
     /// Only the stage at the front speaks through scene and details; a choice that is announced late does not.
-    void setFront(bool isFront) { isFront_ = isFront; }
+    void setFront(bool isFront)
+    {
+        if (std::exchange(isFront_, isFront) && !isFront)
+            leave();
+    }
     [[nodiscard]] bool isFront() const { return isFront_; }
 
     /// Tools of its own, as for picking; they stand in the strip while it is in front.
@@ -69,11 +73,15 @@ public:
     [[nodiscard]] virtual QString helpPage() const { return {}; }
 
 signals:
-    void countsChanged(); ///< of storeys, and of what waits
+    void countsChanged();               ///< of storeys, and of what waits
+    void toolWanted(const QString& id); ///< into the hand, or out of it
+    void toolChanged();                 ///< what the tool in hand says to do
 
 protected:
     /// Reads the project anew and fills its list; may take its time and fill it later.
     virtual void refresh() = 0;
+    /// Another stage comes to the front: what was only for this one is taken back.
+    virtual void leave() {}
     /// Reads anew just what changed. @return false where all has to be read
     virtual bool follow(const project::Changed&) { return false; }
     /// The plain model: nothing painted, nothing faded, the reference's grid with its bubbles.

@@ -70,10 +70,23 @@ std::vector<FieldChange> fieldChanges(const FieldMap& before, const FieldMap& af
     return changes;
 }
 
+/// From the file frame of the revision before to that of the one after, by the fits in force for them.
+Transform frameBetween(const Member& before, const Member& after)
+{
+    return before.fit == after.fit ? Transform{} : after.fit.transform().inverse() * before.fit.transform();
+}
+
+/// The body before, as it lies in the frame of the revision after.
+Mesh bodyBefore(const Member& before, ElementIndex was, const Member& after)
+{
+    Mesh body = before.geometry->meshOf(was);
+    return before.fit == after.fit ? body : geometry::transformed(body, frameBetween(before, after));
+}
+
 /// Fills the geometric part of a change.
 void compareShapes(const Member& before, const Member& after, double tolerance, Change& change)
 {
-    const Mesh was = before.geometry->meshOf(change.before), now = after.geometry->meshOf(change.after);
+    const Mesh was = bodyBefore(before, change.before, after), now = after.geometry->meshOf(change.after);
     if (isSameShape(was, now, tolerance) || (was.isEmpty() && now.isEmpty()))
         return;
     const Vector3 shift = geometry::centroidOf(now) - geometry::centroidOf(was);
@@ -82,8 +95,8 @@ void compareShapes(const Member& before, const Member& after, double tolerance, 
         change.shift = shift;
         return;
     }
-    const Transform &placeBefore = before.model->elements()[change.before].placement,
-                    &placeAfter = after.model->elements()[change.after].placement;
+    const Transform placeBefore = frameBetween(before, after) * before.model->elements()[change.before].placement,
+                    placeAfter = after.model->elements()[change.after].placement;
     const bool placeStayed = length(placeAfter.origin - placeBefore.origin) <= tolerance;
     // Turned about itself: the same shape in its own frame.
     const Transform carry = placeAfter * placeBefore.inverse();
@@ -114,6 +127,7 @@ void compareShapes(const Member& before, const Member& after, double tolerance, 
 /// Pairs added and removed elements that are the same thing with a new GlobalId.
 void findRekeyed(const Member& before, const Member& after, double tolerance, Comparison& result)
 {
+    const Transform frame = frameBetween(before, after);
     std::multimap<std::string, ElementIndex> byClass;
     for (const ElementIndex i : result.removed)
         byClass.emplace(before.model->className(before.model->elements()[i]), i);
@@ -123,9 +137,10 @@ void findRekeyed(const Member& before, const Member& after, double tolerance, Co
         const auto [first, last] = byClass.equal_range(std::string(after.model->className(after.model->elements()[i])));
         auto match = last;
         for (auto at = first; at != last && match == last; ++at)
-            if (before.geometry->elements()[at->second].bounds.grownBy(tolerance).overlaps(
-                    after.geometry->elements()[i].bounds) &&
-                !now.isEmpty() && isSameShape(before.geometry->meshOf(at->second), now, tolerance))
+            if (frame.apply(before.geometry->elements()[at->second].bounds)
+                    .grownBy(tolerance)
+                    .overlaps(after.geometry->elements()[i].bounds) &&
+                !now.isEmpty() && isSameShape(bodyBefore(before, at->second, after), now, tolerance))
                 match = at;
         if (match == last) {
             stillAdded.push_back(i);

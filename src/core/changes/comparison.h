@@ -43,8 +43,9 @@ struct CompareOptions {
     double tolerance = 0.001; ///< metres: surfaces nearer than this everywhere are the same
 };
 
-/// Compares two revisions of one member, in their own file frame, matched by GlobalId, then by class, shape
-/// and place. How a shape is written does not matter, only where its surface lies.
+/// Compares two revisions of one member where the fits in force put them, matched by GlobalId, then by class, shape and
+/// place. Shifts are in the file frame of the later one. How a shape is written does not matter, only where its surface
+/// lies.
 /// @return kCancelled or the comparison; the same at any thread count.
 [[nodiscard]] Result<Comparison> compare(const federation::Member& before, const federation::Member& after,
                                          const CompareOptions& options, Progress& progress);

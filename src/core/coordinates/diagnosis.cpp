@@ -1,6 +1,7 @@
 #include "core/coordinates/diagnosis.h"
 
 #include "core/base/text.h"
+#include "core/coordinates/common_motion.h"
 #include "core/coordinates/correspondence.h"
 #include "core/coordinates/crs.h"
 #include "core/federation/grid_fit.h"
@@ -490,46 +491,25 @@ private:
     {
         if (previous_ == nullptr)
             return;
-        std::vector<federation::PlacePair> places;
-        for (ifc::ElementIndex i = 0; i < mov_.model.elements().size(); ++i) {
-            const ifc::Element& e = mov_.model.elements()[i];
-            if (const auto before = e.guid.empty() ? std::nullopt : previous_->find(e.guid, mov_.model.ordinalOf(i)))
-                places.push_back({e.placement.origin, previous_->elements()[*before].placement.origin});
-        }
-        for (const federation::Residual& g : federation::residualsOf(*previous_, mov_.model, {})) {
-            const Transform none;
-            places.push_back({none.apply(g.fitted), g.reference});
-        }
-        if (places.size() < 3)
+        const auto places = placesInBoth({*previous_}, {mov_.model});
+        const auto common = commonMotion(places);
+        if (!common)
             return;
-        // What most moved by: the middle of the shifts, which those that were really moved do not disturb.
-        std::vector<double> x, y, z;
-        for (const auto& p : places) {
-            const Vector3 d = p.moving - p.reference;
-            x.push_back(d.x), y.push_back(d.y), z.push_back(d.z);
-        }
-        const auto middle = [](std::vector<double>& v) {
-            std::nth_element(v.begin(), v.begin() + static_cast<std::ptrdiff_t>(v.size() / 2), v.end());
-            return v[v.size() / 2];
-        };
-        const Vector3 shift{middle(x), middle(y), middle(z)};
-        std::size_t alike = 0;
-        for (const auto& p : places)
-            alike += length(p.moving - p.reference - shift) <= kStandsRight ? 1 : 0;
-        double metres = length(shift);
-        if (2 * alike < places.size()) { // turned, too
-            const auto plan = federation::fitInPlan(places);
-            if (!plan || plan->rms.value > 0.05)
-                return;
-            metres = length(plan->translation);
-        }
+        // Where it stands, not at its origin: turned about one far away, that would be another place altogether.
+        const Transform back = common->motion.transform();
+        double metres = 0;
+        for (const federation::PlacePair& p : places)
+            metres += length(back.apply(p.moving) - p.moving) / static_cast<double>(places.size());
+        const double turned = toDegrees(common->motion.rotation);
         if (metres <= kStandsRight)
             return;
         for (Cause& cause : result_.causes)
             if (cause.kind == CauseKind::OwnOrigin)
                 cause.confidence = std::min(cause.confidence, kGuessed);
         add(CauseKind::OriginMoved, kSure,
-            "Its origin moved by " + away(metres) + " against the revision before; what is built did not.",
+            "Its origin moved by " + away(metres) +
+                (std::abs(turned) > kNoticedDegrees ? ", turned by " + degreesInWords(turned) + "," : "") +
+                " against the revision before; what is built did not.",
             "Ask the team to go back to the origin of the revision before; until then fit it anew.",
             {{"metres", metres}});
     }

@@ -35,12 +35,14 @@ enum class CauseKind {
 
 struct Cause {
     CauseKind kind = CauseKind::OwnOrigin;
-    double confidence = 0; ///< 0 to 1; below 0.5 it is guessed beside a better one
+    double confidence = 0; ///< 0 to 1; from kLikelyEnough on it is told as what it is
     std::string sentence;  ///< what was found, in plain words
     std::string remedy;    ///< what to do, and whose turn it is
     /// Metres, degrees, factors, names. Metres and storeys say how far the member stands too far along the axis.
     std::map<std::string, std::variant<double, std::string>> measure;
 };
+
+inline constexpr double kLikelyEnough = 0.5; ///< a cause below is guessed beside a better one
 
 struct Diagnosis {
     /// The two meet in their own coordinates, or where their declarations put them.

@@ -63,6 +63,18 @@ StoredFit fitOf(SQLite::Statement& q)
 
 StoredFit firstOf(std::vector<StoredFit> found) { return found.empty() ? StoredFit{} : std::move(found.front()); }
 
+StoredFit inUseOf(SQLite::Database& db, const std::string& discipline)
+{
+    return firstOf(allRows(db,
+                           std::string(kColumns) +
+                               "JOIN composition c ON c.discipline=f.discipline JOIN deliveries u ON "
+                               "u.id=c.delivery LEFT JOIN deliveries d ON d.id=f.delivery "
+                               "WHERE f.discipline=? AND (f.delivery=u.id OR d.id IS NULL OR d.time<u.time OR "
+                               "(d.time=u.time AND d.id<u.id)) "
+                               "ORDER BY CASE WHEN f.delivery=u.id THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
+                           project::fitOf, discipline));
+}
+
 } // namespace
 
 std::span<const Table> CoordinatesBook::tables() { return kTables; }
@@ -84,16 +96,7 @@ Result<StoredFit> CoordinatesBook::fitOf(const Delivery& d) const
 
 Result<StoredFit> CoordinatesBook::fitInUse(const std::string& discipline) const
 {
-    return store_.read([&](SQLite::Database& db) {
-        return firstOf(allRows(db,
-                               std::string(kColumns) +
-                                   "JOIN composition c ON c.discipline=f.discipline JOIN deliveries u ON "
-                                   "u.id=c.delivery LEFT JOIN deliveries d ON d.id=f.delivery "
-                                   "WHERE f.discipline=? AND (f.delivery=u.id OR d.id IS NULL OR d.time<u.time OR "
-                                   "(d.time=u.time AND d.id<u.id)) "
-                                   "ORDER BY CASE WHEN f.delivery=u.id THEN 0 ELSE 1 END, f.id DESC LIMIT 1",
-                               project::fitOf, discipline));
-    });
+    return store_.read([&](SQLite::Database& db) { return inUseOf(db, discipline); });
 }
 
 Result<std::vector<StoredFit>> CoordinatesBook::allOf(const std::string& discipline) const
@@ -108,13 +111,36 @@ Result<void> CoordinatesBook::setFit(const std::string& discipline, const Stored
     const std::string what = f.isAccepted ? "To be tested as it stands: "
                              : f.isLocked ? "Fit applied and locked: "
                                           : "Fit changed: ";
-    return store_.act({Book::Coordinates, what + discipline, "fit:" + discipline}, who, [&](SQLite::Database& db) {
-        const Vector3 t = f.fit.translation;
-        run(db, "INSERT INTO fits VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", nextNumber(db, "fit"),
-            discipline, numberOr(db, "SELECT delivery FROM composition WHERE discipline=?", discipline), f.fit.scale,
-            f.fit.rotation.value, t.x, t.y, t.z, f.isLocked ? 1 : 0, f.isAccepted ? 1 : 0, f.method, f.worst,
-            residualsToJson(f.residuals), who.person, who.time);
+    return store_.act({Book::Coordinates, what + discipline, subjectOf(discipline)}, who, [&](SQLite::Database& db) {
+        if (const StoredFit present = inUseOf(db, discipline); present.isLocked)
+            throw Refused{
+                {kFitLocked,
+                 "The fit of " + discipline + " is locked by " + present.by.person + ". Unlock it first, and say why.",
+                 discipline}};
+        write(db, discipline, f, who);
     });
+}
+
+Result<void> CoordinatesBook::unlock(const std::string& discipline, const std::string& reason, const WhoAndWhen& who)
+{
+    if (reason.find_first_not_of(" \t\r\n") == std::string::npos)
+        return fail({kNoReason, "Say why " + discipline + " is unlocked; others build on where it stands."});
+    return store_.act({Book::Coordinates, "Unlocked: " + discipline + ": " + reason, subjectOf(discipline)}, who,
+                      [&](SQLite::Database& db) {
+                          StoredFit present = inUseOf(db, discipline);
+                          present.isLocked = false;
+                          write(db, discipline, present, who);
+                      });
+}
+
+void CoordinatesBook::write(SQLite::Database& db, const std::string& discipline, const StoredFit& f,
+                            const WhoAndWhen& who)
+{
+    const Vector3 t = f.fit.translation;
+    run(db, "INSERT INTO fits VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", nextNumber(db, "fit"), discipline,
+        numberOr(db, "SELECT delivery FROM composition WHERE discipline=?", discipline), f.fit.scale,
+        f.fit.rotation.value, t.x, t.y, t.z, f.isLocked ? 1 : 0, f.isAccepted ? 1 : 0, f.method, f.worst,
+        residualsToJson(f.residuals), who.person, who.time);
 }
 
 } // namespace wendrix::project

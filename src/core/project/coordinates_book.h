@@ -4,6 +4,9 @@
 
 namespace wendrix::project {
 
+inline constexpr ErrorCode kFitLocked{"fit.locked"};
+inline constexpr ErrorCode kNoReason{"fit.no-reason"};
+
 /// Fits: how each delivery stands on the reference, who says so, and by what.
 ///
 /// A fit is made on a delivery and never changed. In force for a delivery is the newest one made on it; where none was,
@@ -22,7 +25,15 @@ public:
     [[nodiscard]] Result<std::vector<StoredFit>> allOf(const std::string& discipline) const; ///< oldest first
 
     /// Makes the next fit of what is in use of a discipline; `id`, `delivery` and `by` of `fit` are given here.
+    /// @return kFitLocked where the one in force is locked: a locked one moves by nothing but unlock()
     [[nodiscard]] Result<void> setFit(const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);
+    /// The fit in force stays, but others may take its place from now on.
+    /// @return kNoReason where none is given
+    [[nodiscard]] Result<void> unlock(const std::string& discipline, const std::string& reason, const WhoAndWhen& who);
+
+    /// setFit() within a command that spans several books, whatever is locked.
+    static void write(SQLite::Database& db, const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);
+    [[nodiscard]] static std::string subjectOf(const std::string& discipline) { return "fit:" + discipline; }
 
 private:
     Store& store_;

@@ -100,6 +100,8 @@ Result<RunSummary> takeIn(Project& project, const TakeIn& t, const WhoAndWhen& w
                 project.changes().write(db, *t.comparison, who);
             if (t.run)
                 summary = writeRun(project, db, *t.run, who);
+            if (t.fit) // after the run, which was made for what was in force before
+                CoordinatesBook::write(db, d->discipline, *t.fit, who);
         });
     if (!done)
         return fail(done.error());

@@ -10,6 +10,7 @@ struct TakeIn {
     DeliveryId delivery = 0;
     std::optional<NewComparison> comparison; ///< with the delivery in use; nothing for a first one
     std::optional<NewRun> run;               ///< of the tests on the new composition, where they were run
+    std::optional<StoredFit> fit = {};       ///< that it is taken in with, instead of the one in force
 };
 
 /// What was worked out does not hold for what is in use by now, since another window changed that meanwhile.

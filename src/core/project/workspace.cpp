@@ -267,8 +267,20 @@ std::string alignmentInWords(const Workspace& workspace, const std::string& refe
                                  : "Off the reference: " + federation::inWords(standing.causes);
 }
 
+namespace {
+
+/// The fit in force for a delivery of an order.
+StoredFit fitIn(const WorkspaceOrder& order, DeliveryId delivery)
+{
+    const auto item = std::find_if(order.items.begin(), order.items.end(),
+                                   [&](const WorkspaceOrder::Item& i) { return i.delivery.id == delivery; });
+    return item == order.items.end() ? StoredFit{} : item->fit;
+}
+
+} // namespace
+
 Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery, const Workspace& have,
-                                     Progress& progress)
+                                     Progress& progress, const std::optional<MovedAnswer>& answer)
 {
     auto workspace = load(order, have, progress);
     if (!workspace)
@@ -291,6 +303,26 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
             before.push_back(have.members[i]);
             from = have.deliveries[i];
         }
+    // Before anything is compared or tested: all of it would be wrong.
+    if (const Member* onto = prepared.workspace.find(order.reference); onto != nullptr && !answer) {
+        prepared.moved = whyMoved(before, after, *onto, fitIn(order, delivery));
+        if (prepared.moved) {
+            prepared.moved->delivery = delivery;
+            return prepared;
+        }
+    }
+    WorkspaceOrder placed = order;
+    if (answer && answer->fit) {
+        prepared.record.fit = answer->fit;
+        for (WorkspaceOrder::Item& item : placed.items)
+            if (item.delivery.id == delivery)
+                item.fit = *answer->fit;
+        for (std::size_t i = 0; i < prepared.workspace.members.size(); ++i)
+            if (prepared.workspace.deliveries[i] == delivery)
+                prepared.workspace.members[i].fit = answer->fit->fit;
+        for (Member& member : after)
+            member.fit = answer->fit->fit;
+    }
     if (!before.empty()) {
         auto comparison = compareDeliveries(before, from, after, delivery, progress);
         if (!comparison)
@@ -303,7 +335,7 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
         before.empty() && std::none_of(have.missing.begin(), have.missing.end(),
                                        [&](const RunMember& m) { return m.discipline == after[0].discipline; });
     if (prepared.workspace.find(order.reference) != nullptr && have.find(order.reference) != nullptr && !isFirst) {
-        auto run = runTests(prepared.workspace, order, progress);
+        auto run = runTests(prepared.workspace, placed, progress);
         if (!run)
             return fail(run.error());
         if (progress.isCancelled()) // a taking in is whole or not at all

@@ -3,6 +3,7 @@
 #include "core/base/progress.h"
 #include "core/federation/location.h"
 #include "core/federation/member.h"
+#include "core/project/place_check.h"
 #include "core/project/taking_in.h"
 
 namespace wendrix::project {
@@ -80,9 +81,16 @@ struct PreparedTakeIn {
     TakeIn record;
     Workspace workspace;
     std::string alignment; ///< one sentence: how the new member stands with the fit that is there
+    /// It no longer stands where that fit puts it, and nobody has said what to do: nothing else was worked out.
+    std::optional<MovedPlace> moved;
+};
+/// What a person says of a delivery that no longer stands where its fit puts it.
+struct MovedAnswer {
+    std::optional<StoredFit> fit; ///< that it is taken in with; none: as it stands
 };
 [[nodiscard]] Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId delivery,
-                                                   const Workspace& have, Progress& progress);
+                                                   const Workspace& have, Progress& progress,
+                                                   const std::optional<MovedAnswer>& answer = {});
 
 /// One delivery of a team against another of its own: each model against the one of the same name, and what went from
 /// one model to another is no change. Shifts are in the reference frame.

@@ -213,7 +213,7 @@ const Snapper::Features& Snapper::featuresOf(ElementKey key)
 }
 
 std::optional<Snap> Snapper::at(const Camera& camera, Viewport viewport, double x, double y, double reach,
-                                const Colours& colours, const Picker::Filter& filter)
+                                const Colours& colours, const Picker::Filter& filter, SnapKinds kinds)
 {
     const auto pickAt = [&](double px, double py) {
         return picker_.pick(rayThrough(camera, viewport, px, py), colours, filter);
@@ -237,6 +237,8 @@ std::optional<Snap> Snapper::at(const Camera& camera, Viewport viewport, double 
         return !first || dot(first->place - ray.origin, ray.direction) > dot(p - ray.origin, ray.direction) - 2e-3;
     };
     const auto offer = [&](SnapKind kind, Point3 p, std::vector<Point3> line, bool mayBeInside) {
+        if ((kinds & snapKinds(kind)) == 0)
+            return;
         const double off = pixels(p);
         // A kind that is rarer counts as nearer; hidden places are not held.
         const double rated = off + reach * static_cast<int>(kind);
@@ -265,7 +267,8 @@ std::optional<Snap> Snapper::at(const Camera& camera, Viewport viewport, double 
         const auto& [a, b] = *features.centreLine;
         offer(SnapKind::CentreLine, along(a, b), {a, b}, true);
     }
-    if (best.kind == SnapKind::Face && pixels(under->place) > 1) // beside the body there is no face
+    if (best.kind == SnapKind::Face &&
+        ((kinds & snapKinds(SnapKind::Face)) == 0 || pixels(under->place) > 1)) // beside the body there is no face
         return {};
     return best;
 }

@@ -49,6 +49,14 @@ struct Measurement {
 enum class SnapKind { Corner, Midpoint, CentreLine, Edge, Face };
 [[nodiscard]] std::string inWords(SnapKind kind); ///< "corner"
 
+using SnapKinds = unsigned; ///< a bit each
+inline constexpr SnapKinds kAllSnapKinds = ~0u;
+template <class... More>
+[[nodiscard]] constexpr SnapKinds snapKinds(SnapKind first, More... more)
+{
+    return ((1u << static_cast<unsigned>(first)) | ... | (1u << static_cast<unsigned>(more)));
+}
+
 struct Snap {
     SnapKind kind = SnapKind::Face;
     Picked picked;            ///< with the place snapped to
@@ -64,7 +72,8 @@ public:
     }
     /// @param reach  pixels
     [[nodiscard]] std::optional<Snap> at(const Camera& camera, Viewport viewport, double x, double y, double reach,
-                                         const Colours& colours, const Picker::Filter& filter);
+                                         const Colours& colours, const Picker::Filter& filter,
+                                         SnapKinds kinds = kAllSnapKinds);
 
 private:
     struct Features {

@@ -1,0 +1,113 @@
+#include "core/project/place_check.h"
+
+#include "core/coordinates/common_motion.h"
+#include "core/federation/standing.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace wendrix::project {
+
+using federation::Member;
+
+namespace {
+
+std::optional<coordinates::CommonMotion> motionOf(const Member& before, const Member& after)
+{
+    return coordinates::commonMotion(
+        coordinates::placesInBoth({*before.model, before.geometry.get()}, {*after.model, after.geometry.get()}));
+}
+
+/// The model of the same name before; the first where it had another.
+const Member& sameBefore(std::span<const Member> before, const Member& after)
+{
+    const auto found =
+        std::find_if(before.begin(), before.end(), [&](const Member& m) { return m.part == after.part; });
+    return found != before.end() ? *found : before.front();
+}
+
+/// Whether a motion takes what is built more than the drawing's own error away.
+bool isNoticed(const coordinates::CommonMotion& motion, const Member& member)
+{
+    const Transform back = motion.motion.transform();
+    const Point3 place = member.geometry->bounds().isEmpty() ? Point3{} : member.geometry->bounds().centre();
+    return length(back.apply(place) - place) > federation::kStandsRight.value;
+}
+
+/// The fit that puts the delivery where the one before stood.
+std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after)
+{
+    const auto stored = [&](const federation::Fit& fit, const char* method) {
+        StoredFit s;
+        s.fit = fit;
+        s.isLocked = true;
+        s.method = method;
+        s.residuals = federation::residualsOf(*reference.model, *after.model, fit);
+        for (const federation::Residual& r : s.residuals)
+            s.worst = std::max(s.worst, r.distance.value);
+        return s;
+    };
+    const auto standsRight = [&](const federation::Fit& fit) {
+        Member fitted = after;
+        fitted.fit = fit;
+        return federation::standingOf(*reference.model, fitted).isVerified();
+    };
+    if (const auto byName = coordinates::alignByGrids(*reference.model, *after.model);
+        byName && standsRight(byName->fit))
+        return stored(byName->fit, "grids");
+    // By what both revisions have, where no grid tells; the drawing's own errors stay as they were.
+    if (const auto motion = motionOf(before, after)) {
+        federation::Fit fit = before.fit;
+        fit.rotation =
+            Radians{std::remainder(fit.rotation.value + motion->motion.rotation.value, 2 * std::numbers::pi)};
+        fit.translation = before.fit.transform().apply(motion->motion.translation);
+        return stored(fit, "revision");
+    }
+    if (const auto pattern = coordinates::alignByPattern(*reference.model, *after.model))
+        return stored(pattern->fit, "pattern");
+    return {};
+}
+
+} // namespace
+
+std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<const Member> after,
+                                   const Member& reference, const StoredFit& inForce)
+{
+    if (before.empty() || after.empty())
+        return {};
+    std::optional<MovedPlace> worst;
+    for (const Member& now : after) {
+        const Member& then = sameBefore(before, now);
+        const auto motion = motionOf(then, now);
+        const bool hasMoved = motion && isNoticed(*motion, now);
+        MovedPlace moved;
+        moved.title = now.title();
+        moved.inForce = inForce;
+        if (now.discipline == reference.discipline) {
+            if (!hasMoved)
+                continue;
+            moved.isReference = true;
+            const Transform back = motion->motion.transform();
+            const Point3 place = now.geometry->bounds().centre();
+            moved.worst = Metres{length(back.apply(place) - place)};
+        } else {
+            const auto standing = federation::standingOf(*reference.model, now);
+            const bool stoodRight = federation::standingOf(*reference.model, then).isVerified();
+            const bool isSomebodys = inForce.id != 0;
+            if (standing.isVerified() || !(stoodRight || (isSomebodys && hasMoved)))
+                continue;
+            moved.worst = standing.worst;
+            moved.proposed = proposalFor(reference, then, now);
+        }
+        if (worst && worst->worst >= moved.worst)
+            continue;
+        moved.causes = coordinates::diagnose({moved.isReference ? *then.model : *reference.model, {}},
+                                             {*now.model, now.geometry->bounds()}, then.model.get())
+                           .causes;
+        worst = std::move(moved);
+    }
+    return worst;
+}
+
+} // namespace wendrix::project
