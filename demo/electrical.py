@@ -14,10 +14,11 @@ DETECTOR_SHIFT = 0.60  # how far the third delivery moves the detectors of Level
 class Electrical:
     def __init__(self, revision):
         self.revision = revision
-        times = {"P01": "2026-10-14T17:10:00", "P02": "2026-11-18T08:15:00", "P03": "2026-11-23T09:50:00"}
+        times = {"P01": "2026-10-14T17:10:00", "P02": "2026-11-18T08:15:00", "P03": "2026-11-23T09:50:00", "P04": "2026-12-01T15:40:00"}
         # The second delivery is drawn in millimetres and says it is in metres.
         self.p = ProjectFile("Electrical", "Pellwick Electric", "IFC4X3", "MILLI", b.ARCHITECTURE_SHIFT, b.TURN, time=times[revision],
-                             first_id={"P01": 1, "P02": 51, "P03": 77}[revision], site=SITE, declared=None if revision == "P02" else "MILLI")
+                             first_id={"P01": 1, "P02": 51, "P03": 77, "P04": 77}[revision], site=SITE,
+                             axis_off=b.ELECTRICAL_AXIS if revision == "P04" else None, declared=None if revision == "P02" else "MILLI")
         self.f = self.p.f
         for storey in b.FLOORS:
             for side, y in TRAYS.items():
@@ -48,7 +49,7 @@ class Electrical:
 
     def lights(self, storey, i, j):
         ends = (b.YS[j] + 0.9, b.YS[j + 1] - 0.9)
-        rows = 3 if self.revision == "P03" and (storey, i, j) == ("Level 3", 5, 1) else 2
+        rows = 3 if self.revision in ("P03", "P04") and (storey, i, j) == ("Level 3", 5, 1) else 2
         for row in range(rows):
             y = (ends[0] * (1 - row) + ends[1] * row) if row < 2 else (ends[0] + ends[1]) / 2
             for column in range(3):
@@ -69,7 +70,7 @@ class Electrical:
                       (x - 0.04, y - 0.02, 0.26, x + 0.04, y + 0.02, 0.34), "Socket outlet 230 V", POWER, WHITE, PredefinedType=Enum("POWEROUTLET"))
 
     def detectors(self, storey, i):
-        shift = DETECTOR_SHIFT if self.revision == "P03" and storey == "Level 1" else 0.0
+        shift = DETECTOR_SHIFT if self.revision in ("P03", "P04") and storey == "Level 1" else 0.0
         for n, y in enumerate((3.6, 10.8, 16.8)):
             x = b.XS[i] + 4.1 + shift
             item = self.f.extrude(self.f.circle(0.05), 0.04, (x, y, LIGHT_Z + 0.02))

@@ -6,6 +6,7 @@ usage: generate.py [FOLDER]     (default: the folder of this file; writes truth.
 Everything is made up. The same program always writes the same bytes.
 """
 import json
+import math
 import pathlib
 import sys
 
@@ -96,6 +97,9 @@ DELIVERIES = [
     ("Electrical", "P02", ["MSS-PWE-ELE-P02.ifc"], [], "2026-11-18T08:15:00Z", 2, "Exported anew", "S1", ""),
     ("Electrical", "P03", ["MSS-PWE-ELE-P03.ifc"], ["PWE-E-001-P03.pdf"], "2026-11-23T09:50:00Z", 3, "Detectors of Level 1 moved", "S3", "Replaces P02, which was exported in the wrong unit."),
     ("Piping", "P02", ["MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-sprinklers-P02.ifc"], ["OPW-H-P02.pdf"], "2026-11-23T15:25:00Z", 3, "Sprinklers without bay 4 north", "S3", ""),
+    ("Structure", "P03", ["MSS-TBF-STR-P03.ifc"], [], "2026-11-30T16:05:00Z", 4, "Frame, exported anew", "S3", "From the team's new template; the frame itself is that of P02."),
+    ("Ventilation", "P03", ["MSS-VLW-VEN-P03.ifc"], [], "2026-12-01T11:10:00Z", 4, "Level 2 main, heights reset", "S3", ""),
+    ("Electrical", "P04", ["MSS-PWE-ELE-P04.ifc"], [], "2026-12-01T15:40:00Z", 4, "Grid drawn anew", "S3", "The grid was traced again; nothing else changed."),
 ]
 
 # Classes that must say these properties, with what counts as one of the class in these files.
@@ -129,6 +133,23 @@ def faults(team, revision, model):
     return found
 
 
+def coordinate_faults():
+    """Why models do not stand on the reference, by file: kinds with what measures them; `previous` is the delivery before."""
+    turned = {"kind": "turned", "degrees": math.degrees(b.TURN)}
+    own = [turned, {"kind": "own-origin"}, {"kind": "conversion-missing"}]  # in project north, without a map conversion
+    return {
+        "MSS-QMA-ARC-P01.ifc": [],
+        "MSS-PWE-ELE-P01.ifc": [],
+        "MSS-PWE-ELE-P02.ifc": [{"kind": "unit-factor", "factor": 0.001}],
+        "MSS-PWE-ELE-P04.ifc": [{"kind": "grid-differs", "axis": b.ELECTRICAL_AXIS[0], "metres": b.ELECTRICAL_AXIS[1]}],
+        "MSS-OPW-PIP-heating-P01.ifc": own,
+        "MSS-TBF-STR-P01.ifc": own + [{"kind": "height-offset", "metres": b.STRUCTURE_SHIFT[2]}],
+        "MSS-TBF-STR-P03.ifc": own[:1] + own[2:] + [{"kind": "height-offset", "metres": b.STRUCTURE_SHIFT[2]},
+                                                    {"kind": "origin-moved", "metres": math.hypot(*b.STRUCTURE_MOVED)}],
+        "MSS-VLW-VEN-P03.ifc": own + [{"kind": "storey-offset", "metres": b.VENTILATION_LOW_SHIFT[2], "storeys": -1}],
+    }
+
+
 def write_models(folder):
     """Writes all models. @return their faults, by file"""
     quality = {}
@@ -138,12 +159,13 @@ def write_models(folder):
         quality[name] = faults(team, revision, model)
 
     write("Architecture", "P01", architecture.Architecture(), "MSS-QMA-ARC-P01.ifc")
-    for revision in ("P01", "P02"):
+    for revision in ("P01", "P02", "P03"):
         write("Structure", revision, structure.Structure(revision), f"MSS-TBF-STR-{revision}.ifc")
         write("Ventilation", revision, ventilation.Ventilation(revision), f"MSS-VLW-VEN-{revision}.ifc")
+    for revision in ("P01", "P02"):
         write("Piping", revision, piping.Heating(revision), f"MSS-OPW-PIP-heating-{revision}.ifc")
         write("Piping", revision, piping.Sprinklers(revision), f"MSS-OPW-PIP-sprinklers-{revision}.ifc")
-    for revision in ("P01", "P02", "P03"):
+    for revision in ("P01", "P02", "P03", "P04"):
         write("Electrical", revision, electrical.Electrical(revision), f"MSS-PWE-ELE-{revision}.ifc")
     return quality
 
@@ -166,6 +188,7 @@ def main(out):
         "changes": {"Structure": structure.changes(), "Ventilation": ventilation.changes()},
         "laterChanges": {"Piping": piping.changes(), "Electrical": electrical.changes()},
         "decline": ["Electrical", "P02"],
+        "coordinates": coordinate_faults(), "before": {"MSS-TBF-STR-P03.ifc": "MSS-TBF-STR-P02.ifc"},
         "quality": quality,
         "specifications": specification.truth(),
     }

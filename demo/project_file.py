@@ -9,9 +9,10 @@ class ProjectFile:
     """One team's IFC file: a spatial structure to put elements into, and the relations at the end."""
 
     def __init__(self, team, company, schema, unit, shift, turn=0.0, time="2026-10-12T16:20:00", first_id=1, step=1,
-                 site=None, declared="as unit", raised=None, model=""):
+                 site=None, declared="as unit", raised=None, model="", axis_off=None):
         """`declared` is the prefix the file names, where that is not the one it is drawn in; `raised` says by how much
-        storeys stand too high, in metres; `model` tells apart several models of a team."""
+        storeys stand too high, in metres; `model` tells apart several models of a team; `axis_off` is a lettered
+        axis and how far it is drawn too far north."""
         scale = 1000.0 if unit == "MILLI" else 1.0
         self.team, self.time, self.company = team, time, company
         self.log = []  # (class, key, name, storey, property sets) of every element
@@ -70,21 +71,24 @@ class ProjectFile:
         self.relate("IfcRelAggregates", site_entity, RelatingObject=site_entity, RelatedObjects=[building])
         self.relate("IfcRelAggregates", building, RelatingObject=building, RelatedObjects=list(self.storeys.values()))
         self.types, self.materials, self.systems, self.sets, self.spaces = {}, {}, {}, {}, {}
-        self.grid()
+        self.grid(axis_off)
 
     def relate(self, kind, key, **values):
         return self.f.add(kind, GlobalId=guid(f"{self.own} {kind} {key} {self.f.next_id}"),
                           OwnerHistory=self.history, **values)
 
-    def grid(self):
+    def grid(self, axis_off):
         f = self.f
+        ys = dict(b.LETTERS)
+        if axis_off:
+            ys[axis_off[0]] += axis_off[1]
         reach = 2.4
 
         def axis(tag, start, end):
             return f.add("IfcGridAxis", AxisTag=tag, AxisCurve=f.polyline([start, end], closed=False), SameSense=True)
 
         numbers = [axis(t, (x, -reach), (x, b.YS[-1] + reach)) for t, x in b.NUMBERS.items()]
-        letters = [axis(t, (-reach, y), (b.XS[-1] + reach, y)) for t, y in b.LETTERS.items()]
+        letters = [axis(t, (-reach, y), (b.XS[-1] + reach, y)) for t, y in ys.items()]
         curves = f.add("IfcGeometricCurveSet", Elements=[Ref(int(a) - f.step) for a in numbers + letters])
         shape = f.add("IfcShapeRepresentation", ContextOfItems=self.axis, RepresentationIdentifier="FootPrint",
                       RepresentationType="GeometricCurveSet", Items=[curves])

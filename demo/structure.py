@@ -17,11 +17,13 @@ def rating(minutes, bearing=True):
 
 class Structure:
     def __init__(self, revision):
-        second = revision == "P02"
+        second = revision != "P01"
         self.second = second
+        moved = revision == "P03"  # nothing changed but where it is exported from
         # A second export renumbers everything: ids and times are noise, never a change.
-        self.p = ProjectFile("Structure", "Tarnbeck Frames", "IFC2X3", "MILLI", b.STRUCTURE_SHIFT,
-                             time="2026-11-16T17:42:00" if second else "2026-10-13T09:05:00",
+        self.p = ProjectFile("Structure", "Tarnbeck Frames", "IFC2X3", "MILLI",
+                             b.STRUCTURE_MOVED_SHIFT if moved else b.STRUCTURE_SHIFT,
+                             time={"P01": "2026-10-13T09:05:00", "P02": "2026-11-16T17:42:00", "P03": "2026-11-30T16:05:00"}[revision],
                              first_id=4001 if second else 1, step=3 if second else 1)
         self.f = self.p.f
         self.footings()

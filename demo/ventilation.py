@@ -38,14 +38,14 @@ def branches(storey, revision):
                 provided = False  # designed: nobody provided an opening
             if (storey, side, i) == ("Level 3", "S", 2):
                 provision = b.XS[2] + 0.23
-                x = provision + (0.8 if revision == "P02" else 0.0)  # designed: 50 mm in the column, then moved
+                x = provision + (0.8 if revision != "P01" else 0.0)  # designed: 50 mm in the column, then moved
             result.append(Branch(storey, side, i, x, provision, provided))
     return result
 
 
 def built(storey, revision):
     """The branches of a storey that are in this delivery."""
-    return [br for br in branches(storey, revision) if revision != "P02" or (storey, br.side, br.bay) != ("Level 1", "S", 5)]
+    return [br for br in branches(storey, revision) if revision == "P01" or (storey, br.side, br.bay) != ("Level 1", "S", 5)]
 
 
 def doubled(revision):
@@ -62,10 +62,11 @@ def doubled(revision):
 
 class Ventilation:
     def __init__(self, revision):
-        self.revision, second = revision, revision == "P02"
+        self.revision, second = revision, revision != "P01"
         self.second = second
-        self.p = ProjectFile("Ventilation", "Vellowind", "IFC4", "MILLI", b.VENTILATION_SHIFT,
-                             time="2026-11-17T11:30:00" if second else "2026-10-15T14:10:00",
+        self.p = ProjectFile("Ventilation", "Vellowind", "IFC4", "MILLI",
+                             b.VENTILATION_LOW_SHIFT if revision == "P03" else b.VENTILATION_SHIFT,
+                             time={"P01": "2026-10-15T14:10:00", "P02": "2026-11-17T11:30:00", "P03": "2026-12-01T11:10:00"}[revision],
                              first_id=901 if second else 1, step=2 if second else 1)
         self.f = self.p.f
         for storey in b.FLOORS:

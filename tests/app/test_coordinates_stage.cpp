@@ -6,6 +6,8 @@
 #include "support/made_site.h"
 
 #include <QLineEdit>
+#include <QPushButton>
+#include <QScreen>
 #include <QTableWidget>
 #include <QToolButton>
 
@@ -32,6 +34,9 @@ private slots:
     void largeGridsFitIntoThePanel();
     void waysStandSideBySide();
     void theCorrectedFileNeedsNoFit();
+    void coordinatesAreTakenOver();
+    void whatStandsRightIsAgreed();
+    void modelsOfOneDeliveryAreJudgedEach();
 
 private:
     [[nodiscard]] static MadeModel team(const std::string& name, double degrees = 0, Vector3 shift = {});
@@ -144,7 +149,7 @@ void TestCoordinatesStage::theNextRevisionIsMeasured()
              qPrintable(at_->details()));
     QVERIFY(at_->details().contains("Proposed\n47.3000° · 52.000 · -7.000 · 2.000 m\n0.0"));
     if (const QByteArray path = qgetenv("WENDRIX_SHOT"); !path.isEmpty())
-        at_->window().grab().save(path + "/stopped.png");
+        (void)QGuiApplication::primaryScreen()->grabWindow(at_->window().winId()).save(path + "/stopped.png");
     QCOMPARE(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P02").id)).size(), comparisons);
     QVERIFY(must(at_->project().changes().comparisonsOf(at_->delivery("Structure P03").id)).empty());
     const project::StoredFit before = fitOf("Structure");
@@ -472,6 +477,143 @@ void TestCoordinatesStage::theCorrectedFileNeedsNoFit()
     for (const coordinates::Left& left : coordinates::leftAt(onto, *model, {}))
         QVERIFY(left.distance.value < 1e-6);
     QCOMPARE(model->georeference().crs.value_or(""), std::string("EPSG:25832"));
+}
+
+void TestCoordinatesStage::coordinatesAreTakenOver()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    test::MadeSite reference, moving;
+    reference.name = "Architecture";
+    moving.name = "Structure";
+    moving.place = test::turnedAndShifted(-31, {4, 3, 1});
+    moving.conversion = test::MadeSite::Conversion{"EPSG:25832", 431'208.4, 5'410'977.15, 312.6, 12.5};
+    QVERIFY(at_->takeIn(written(reference), "Architecture", "P01"));
+    QVERIFY(at_->takeIn(written(moving), "Structure", "P01"));
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    at_->press(Qt::Key_G);
+    QVERIFY2(at_->details().contains("As Architecture P01 declares") &&
+                 at_->details().contains("no map conversion says where"),
+             qPrintable(at_->details()));
+    QVERIFY(at_->window().findChild<QAbstractButton*>("takeOver-Architecture P01") == nullptr);
+    QVERIFY(at_->clickButton("takeOver-Structure P01"));
+    // Before and after, side by side; the base point lies where the member's fit takes the reference's origin.
+    const federation::Fit fit = fitOf("Structure").fit;
+    const Point3 inFile = fit.transform().inverse().apply(Point3{});
+    const double turn = fromDegrees(12.5).value, e = 431'208.4 + std::cos(turn) * inFile.x - std::sin(turn) * inFile.y,
+                 n = 5'410'977.15 + std::sin(turn) * inFile.x + std::cos(turn) * inFile.y;
+    QVERIFY2(at_->details().contains("Map easting\nnone\n≠ " + QString::number(e, 'f', 3) + " m"),
+             qPrintable(at_->details()));
+    QVERIFY(at_->clickButton("takeOverIt"));
+    at_->waitIdle();
+    const auto place = must(at_->project().coordinates().place());
+    QVERIFY(place && place->from == "Structure P01" && place->by.person == "Ines Varga");
+    QVERIFY(std::abs(*place->says.eastings - e) < 1e-6 && std::abs(*place->says.northings - n) < 1e-6);
+    QVERIFY(std::abs(toDegrees(*place->says.rotation) - 12.5 - 31) < 1e-6 ||
+            std::abs(toDegrees(*place->says.rotation) - 12.5 + 31) < 1e-6);
+    QVERIFY2(at_->details().contains("As Structure P01 declares") && at_->details().contains("✓ agrees"),
+             qPrintable(at_->details()));
+    QCOMPARE(at_->scene().document().arrows().size(), std::size_t{2});
+    QVERIFY(QString::fromStdString(at_->scene().document().arrows()[0].words).startsWith("Base point · E 431"));
+    QVERIFY(QString::fromStdString(at_->scene().document().arrows()[1].words).startsWith("Survey point · 48."));
+    if (const QByteArray path = qgetenv("WENDRIX_SHOT"); !path.isEmpty())
+        (void)QGuiApplication::primaryScreen()->grabWindow(at_->window().winId()).save(path + "/place.png");
+    // The cursor tells all three: here, on the map, on earth.
+    auto* reading = at_->window().findChild<QPushButton*>("place");
+    emit at_->scene().cursorMoved(true, 0, 0, 0);
+    QVERIFY2(reading->text().contains("X 0.000 Y 0.000"), qPrintable(reading->text()));
+    reading->click();
+    QVERIFY2(reading->text().contains("E " + QString::number(e, 'f', 3)), qPrintable(reading->text()));
+    reading->click();
+    QVERIFY2(reading->text().contains("° N 8.0"), qPrintable(reading->text())); // west of the zone's middle at 9°
+    // The check sheet, as a page and as PDF.
+    for (const char* ending : {"html", "pdf"}) {
+        const QString sheet = at_->folder() + "/check." + ending;
+        const auto isAsked = at_->answerFileDialog({sheet});
+        QVERIFY(at_->clickButton("placeSheet"));
+        QVERIFY(*isAsked);
+        const QString bytes = QString::fromStdString(must(readFileWhole(sheet.toStdString())));
+        QVERIFY(QString(ending) == "pdf" ? bytes.startsWith("%PDF")
+                                         : bytes.contains("Structure P01") && bytes.contains("✓") &&
+                                               bytes.contains("It declares no map conversion."));
+    }
+    // One step back the project has none of its own again; over a restart it stays.
+    at_->openAgain();
+    QVERIFY(must(at_->project().coordinates().place()).has_value());
+    at_->session().undo();
+    at_->waitIdle();
+    QVERIFY(!must(at_->project().coordinates().place()).has_value());
+}
+
+void TestCoordinatesStage::whatStandsRightIsAgreed()
+{
+    at_->openEmpty({"Architecture", "Structure"});
+    test::MadeSite reference, moving;
+    reference.name = "Architecture";
+    moving.name = "Structure";
+    moving.letters[2].second += 0.012; // axis C stands 12 mm off
+    QVERIFY(at_->takeIn(written(reference), "Architecture", "P01"));
+    QVERIFY(at_->takeIn(written(moving), "Structure", "P01"));
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    QVERIFY2(at_->rows("Coordinates").row(0).right == "off by 12 mm",
+             qPrintable(at_->rows("Coordinates").row(0).right));
+    QVERIFY(chip("Structure").contains("not aligned"));
+    // In the scene as arrows a round number of times as long, and said so.
+    QVERIFY(at_->scene().document().arrows().size() == 5);
+    QVERIFY2(at_->details().contains("arrows in the scene are 200 times as long"), qPrintable(at_->details()));
+    const view::Arrow arrow = at_->scene().document().arrows()[0];
+    QVERIFY(std::abs(length(arrow.to - arrow.from) - 200 * 0.012) < 1e-6 && arrow.words == "12.0 mm");
+    QVERIFY(at_->clickButton("askLimit"));
+    auto& field = at_->field<QLineEdit>("standsRight");
+    QCOMPARE(field.text(), QString("5"));
+    for (const char* odd : {"much", "0", "5000"}) {
+        field.setText(odd);
+        QTest::keyClick(&field, Qt::Key_Return);
+        at_->waitIdle();
+        QCOMPARE(must(at_->project().coordinates().standsRight()).value, 0.005);
+        QCOMPARE(at_->field<QLineEdit>("standsRight").text(), QString(odd)); // what was written stays
+    }
+    field.setText("15");
+    QTest::keyClick(&field, Qt::Key_Return);
+    at_->waitIdle();
+    QCOMPARE(must(at_->project().coordinates().standsRight()).value, 0.015);
+    QVERIFY2(at_->rows("Coordinates").row(0).right == "12.0 mm", qPrintable(at_->rows("Coordinates").row(0).right));
+    QVERIFY(!chip("Structure").contains("not aligned"));
+    at_->session().undo();
+    at_->waitIdle();
+    QVERIFY(chip("Structure").contains("not aligned"));
+}
+
+void TestCoordinatesStage::modelsOfOneDeliveryAreJudgedEach()
+{
+    at_->openEmpty({"Architecture", "Piping"});
+    QVERIFY(at_->takeIn(team("Architecture"), "P01"));
+    MadeModel heating = team("Piping"), sprinklers = team("Piping", 10, {3, 0, 0});
+    sprinklers.boxes[0].name = "Sprinkler main";
+    project::NewDelivery d;
+    d.discipline = "Piping";
+    d.revision = "P01";
+    d.time = "2026-11-11T09:00:00Z";
+    d.models = {{at_->fileOf(heating, "heating"), {}, {}, 0}, {at_->fileOf(sprinklers, "sprinklers"), {}, {}, 0}};
+    at_->session().receive(d);
+    at_->waitIdle();
+    at_->session().takeIn(at_->delivery("Piping P01").id);
+    at_->waitIdle();
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 2);
+    QVERIFY(at_->rows("Coordinates").row(0).title.contains("heating"));
+    QCOMPARE(at_->rows("Coordinates").row(0).right, QString("0.0 mm"));
+    QVERIFY(at_->rows("Coordinates").row(1).right.startsWith("off by"));
+    at_->clickRow("Coordinates", 0);
+    at_->waitIdle();
+    QVERIFY2(!at_->details().contains("turned by"), qPrintable(at_->details()));
+    at_->clickRow("Coordinates", 1);
+    at_->waitIdle();
+    QVERIFY2(at_->details().contains("turned by 10.00°"), qPrintable(at_->details()));
 }
 
 int main(int argc, char** argv)

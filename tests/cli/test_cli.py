@@ -75,6 +75,17 @@ for discipline, file in (("Structure", STR1), ("Ventilation", str(DATA / "MSS-VL
     check(f"align {discipline}", all(abs(x - y) < 1e-4 for x, y in zip(a["translation"], t["translation"]))
           and abs(a["rotationDegrees"] - t["rotationDegrees"]) < 1e-3 and a["scale"] == 1 and len(a["residuals"]) == 28)
 
+for file, faults in truth["coordinates"].items():
+    before = truth["before"].get(file)
+    d = answer("align", ARC, DATA / file, "--diagnose", *(["--previous", DATA / before] if before else []))
+    told = {c["kind"]: c["measure"] for c in d["causes"] if c["confidence"] >= 0.5}
+    check(f"align: the demo's faults of {file}", set(told) == {f["kind"] for f in faults} and d["aligned"] == (not faults))
+    for f in faults:
+        for name, value in f.items():
+            if name != "kind":
+                told_value = told.get(f["kind"], {}).get(name)
+                check(f"align: {file} {f['kind']} {name}",
+                      told_value == value or (isinstance(value, float) and isinstance(told_value, (int, float)) and abs(told_value - value) < 1e-3))
 d, t = answer("align", ARC, STR1, "--diagnose"), truth["fits"]["Structure"]
 kinds = {cause["kind"]: cause for cause in d["causes"]}
 check("align --diagnose: keys", set(d) == {"aligned", "causes", "fit"} and set(d["causes"][0]) == {"kind", "confidence", "sentence", "remedy", "measure"}

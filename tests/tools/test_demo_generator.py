@@ -36,8 +36,8 @@ truth = json.loads((DEMO / "truth.json").read_text())
 if not truth["cured"] or not truth["caused"] or len(truth["clashes"]["P01"]) < 8:
     problems.append("the truth holds too little to test against")
 demo = json.loads((DEMO / "data/demo.json").read_text())
-if len({d["discipline"] for d in demo["deliveries"]}) < 5 or {d["cycle"] for d in demo["deliveries"]} != {1, 2, 3}:
-    problems.append("fewer than five teams or three cycles")
+if len({d["discipline"] for d in demo["deliveries"]}) < 5 or {d["cycle"] for d in demo["deliveries"]} != {1, 2, 3, 4}:
+    problems.append("fewer than five teams or four cycles")
 for name in [f for d in demo["deliveries"] for f in d["models"] + d["documents"]]:
     if not (DEMO / "data" / name).is_file():
         problems.append(f"{name} is missing")

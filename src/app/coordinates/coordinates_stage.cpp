@@ -11,6 +11,8 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
 
 #include <map>
 
@@ -31,7 +33,17 @@ CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
 {
     declared_ = new Details;
     declared_->setFixedHeight(400);
-    list_->setFooter(declared_);
+    auto* foot = new QWidget;
+    auto* column = new QVBoxLayout(foot);
+    column->setContentsMargins(12, 0, 12, 0);
+    column->setSpacing(4);
+    auto* place = new QPushButton("Coordinates of the project…");
+    place->setObjectName("projectPlace");
+    place->setToolTip("What they are, whether every member agrees, and taking them over from one (G)");
+    connect(place, &QPushButton::clicked, this, &CoordinatesStage::showPlace);
+    column->addWidget(place, 0, Qt::AlignLeft);
+    column->addWidget(declared_);
+    list_->setFooter(foot);
 }
 
 unsigned CoordinatesStage::books() const
@@ -102,7 +114,7 @@ void CoordinatesStage::fillList()
             row.title = q(member.title());
             if (s.residuals.empty()) {
                 row.right = "no shared grid";
-            } else if (s.worst > federation::kStandsRight) {
+            } else if (s.worst > s.limit) {
                 row.right = "off by " + q(lengthInWords(s.worst));
             } else {
                 row.right = millimetres(s.worst) + " mm" + (fit.isLocked ? " · locked" : "");
@@ -112,7 +124,7 @@ void CoordinatesStage::fillList()
             if (fit.isAccepted)
                 row.subtitle = "to be tested as it stands, " + q(fit.by.person) + ", " + q(dayInWords(fit.by.time));
             else if (!s.isVerified())
-                row.loud = s.residuals.empty() || s.worst <= federation::kStandsRight
+                row.loud = s.residuals.empty() || s.worst <= s.limit
                                ? "not tested: " + q(federation::whyNotVerified(s))
                                : QString("so not tested"); // how far off stands above
             rows.append(row);
@@ -126,7 +138,9 @@ void CoordinatesStage::fillList()
 
 void CoordinatesStage::enter()
 {
-    if (at_.details.owner() != kCoordinatesForm)
+    if (at_.details.owner() == kPlacePanel)
+        showPlace();
+    else if (at_.details.owner() != kCoordinatesForm)
         showChosen(false);
 }
 
@@ -381,6 +395,9 @@ bool CoordinatesStage::press(Qt::Key key)
     case Qt::Key_U:
         askNumbers();
         return true;
+    case Qt::Key_G:
+        showPlace();
+        return true;
     case Qt::Key_V:
         setPlacement(static_cast<Placement>((static_cast<int>(placement_) + 1) % 3));
         return true;
@@ -396,6 +413,7 @@ QVector<QPair<QString, QString>> CoordinatesStage::keys() const
             {"P", "take in the scene what is to coincide; Space for the keyboard"},
             {"N", "name a pair: axes, crossings, storeys, places"},
             {"U", "fit by numbers"},
+            {"G", "the coordinates of the project"},
             {"V", "show it as it stands, as fitted, side by side"}};
 }
 

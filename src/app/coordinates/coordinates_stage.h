@@ -10,7 +10,7 @@ class QButtonGroup;
 
 namespace wendrix::app {
 
-inline const QString kHandTool = "fitByHand";
+inline const QString kHandTool = "fitByHand", kPlacePanel = "projectPlace";
 /// What is being written in the details stays until it is settled.
 inline const QString kCoordinatesForm = "coordinatesForm";
 
@@ -85,6 +85,14 @@ private:
     void askPair();
     void askNumbers();
     void endForm();
+
+    // The project's own coordinates
+    void showPlace();
+    void showPlacePoints(const coordinates::ProjectPlace& place, const federation::Member& reference);
+    [[nodiscard]] coordinates::Agreement agreementOf(const federation::Member& member) const;
+    void askTakeOver(const std::string& title); ///< with before and after side by side
+    void askPlaceSheet();
+    void askLimit(); ///< up to where a member stands right
 
     Details* declared_;
     std::shared_ptr<const WaysToFit> ways_; ///< of the member that is chosen, once they are known

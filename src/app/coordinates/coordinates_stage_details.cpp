@@ -101,7 +101,7 @@ void CoordinatesStage::addFit(const federation::Member& member, const federation
     d.addFact("Scale", fit.scale == 1 ? "1 : 1" : QString::number(fit.scale, 'g', 9));
     d.addHeading(way != nullptr ? "Residuals with this fit, mm" : "Residuals, mm");
     const auto residuals = federation::residualsOf(*reference.model, *member.model, fit);
-    addResiduals(d, residuals);
+    addResiduals(d, residuals, at_.session.standsRight());
     double sum = 0, off = 0;
     const federation::Residual* worst = nullptr;
     for (const federation::Residual& r : residuals) {
@@ -124,6 +124,8 @@ void CoordinatesStage::addFit(const federation::Member& member, const federation
                   false);
     else if (worst == nullptr)
         d.addText("Nothing that both have checks it.", false);
+    d.addButtons({{"askLimit", "Stands right up to " + q(lengthInWords(at_.session.standsRight())) + "…", "", false,
+                   true, [this] { askLimit(); }}});
     const auto heights = coordinates::storeyShift(*reference.model, *member.model, fit.scale);
     if (heights)
         for (const auto& [i, j] : heights->pairs)

@@ -73,7 +73,7 @@ void CoordinatesStage::showScene(const federation::Member& member, const federat
             to = from + stretch * (to - from);
             if (r.distance.value >= kLeastArrow && r.distance.value <= kMostStretched)
                 subject.arrows.push_back(
-                    {from, to, r.distance > federation::kStandsRight ? millimetresInWords(r.distance) : std::string(),
+                    {from, to, r.distance > at_.session.standsRight() ? millimetresInWords(r.distance) : std::string(),
                      toColour(theme::kMoved)});
             else // far off, or on it: where the member's crossing lies
                 subject.markers.push_back(

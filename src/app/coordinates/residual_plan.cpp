@@ -82,8 +82,8 @@ QString residualInWords(Metres distance)
     return distance.value < 10 ? QString::number(toMillimetres(distance), 'f', 1) : q(lengthInWords(distance));
 }
 
-ResidualPlan::ResidualPlan(std::vector<federation::Residual> residuals, QWidget* parent)
-    : QWidget(parent), residuals_(std::move(residuals))
+ResidualPlan::ResidualPlan(std::vector<federation::Residual> residuals, Metres limit, QWidget* parent)
+    : QWidget(parent), residuals_(std::move(residuals)), limit_(limit)
 {
     setObjectName("residualPlan");
     setMouseTracking(true);
@@ -132,15 +132,15 @@ void ResidualPlan::paintEvent(QPaintEvent*)
     p.setRenderHint(QPainter::Antialiasing);
     if (residuals_.empty())
         return;
-    const double worst = std::max(residuals_.back().distance.value, federation::kStandsRight.value);
+    const double worst = std::max(residuals_.back().distance.value, limit_.value);
     for (const federation::Residual& r : residuals_) {
-        const bool isOff = r.distance > federation::kStandsRight;
+        const bool isOff = r.distance > limit_;
         const double radius = kLeastDot + (kLargestDot - kLeastDot) * (isOff ? r.distance.value / worst : 0);
         p.setPen(QPen(Qt::white, 1));
         p.setBrush(isOff ? theme::kAction : theme::kFocus);
         p.drawEllipse(pixelOf(r), radius, radius);
     }
-    if (residuals_.back().distance <= federation::kStandsRight)
+    if (residuals_.back().distance <= limit_)
         return;
     // Which one is the worst is written at it, on the side where there is room.
     const QPointF at = pixelOf(residuals_.back());
@@ -151,11 +151,14 @@ void ResidualPlan::paintEvent(QPaintEvent*)
                (isRight ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, q(residuals_.back().name()));
 }
 
-void addResiduals(Details& details, const std::vector<federation::Residual>& residuals)
+void addResiduals(Details& details, const std::vector<federation::Residual>& residuals, Metres limit)
 {
     const Table table = tableOf(residuals);
     if (table.across.size() <= kMostAcross && table.rows.size() <= kMostDown) {
         details.addTable(QStringList{""} + table.across, table.rows, "residuals");
+        // Where they all stand right the numbers say enough.
+        if (std::any_of(residuals.begin(), residuals.end(), [&](const auto& r) { return r.distance > limit; }))
+            details.addWidget(new ResidualPlan(residuals, limit));
         return;
     }
     std::vector<const federation::Residual*> worst;
@@ -168,7 +171,7 @@ void addResiduals(Details& details, const std::vector<federation::Residual>& res
     for (const federation::Residual* r : worst)
         rows.append({q(r->name()), residualInWords(r->distance)});
     details.addTable({"Worst", ""}, rows, "residuals");
-    details.addWidget(new ResidualPlan(residuals));
+    details.addWidget(new ResidualPlan(residuals, limit));
     details.addWidget(scrolled(table));
 }
 

@@ -30,6 +30,8 @@ void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport vi
         painter.drawLine(to, to - 9 * u + 5 * n);
         painter.drawLine(to, to - 9 * u - 5 * n);
     }
+    if (words.isEmpty())
+        return;
     painter.setFont(theme::font(12, 700));
     const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(words)).adjusted(-6, -3, 6, 3);
     const QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());

@@ -95,7 +95,7 @@ void MeasureTool::take(const view::Snap& snap)
         made = view::areaOf(scene_.members(), first);
         break;
     case MeasureKind::Elevation:
-        made = view::elevationOf(first.place, scene_.members().front().model->georeference());
+        made = view::elevationOf(first.place, scene_.georeference());
         break;
     }
     if (!made) {

@@ -67,6 +67,9 @@ public:
     void setPlanStorey(std::optional<StoreyPlan::Storey> storey);
     [[nodiscard]] const StoreyPlan& plan() const { return *plan_; }
     void setFoot(int pixels); ///< taken at the lower left by what others write over the scene
+    /// What heights are told by.
+    void setGeoreference(ifc::Georeference georeference) { georeference_ = std::move(georeference); }
+    [[nodiscard]] const ifc::Georeference& georeference() const { return georeference_; }
     void setGridShown(bool isShown);
     [[nodiscard]] bool isGridShown() const { return isGridShown_; }
     /// What is drawn over views; only what belongs to the present one is seen.
@@ -166,6 +169,7 @@ private:
     void select(const Click& click);
 
     view::Scene scene_;
+    ifc::Georeference georeference_;
     SceneRenderer renderer_;
     [[nodiscard]] view::Snapper& snapper();
     /// Made beside the interface thread: a tree of a hundred thousand boxes, or as many shapes in order, takes a while.

@@ -123,10 +123,18 @@ CompositionBar::CompositionBar(QWidget* parent) : QWidget(parent), side_(new QWi
     cancel_->hide();
     connect(cancel_, &QPushButton::clicked, this, &CompositionBar::askWhichToCancel);
     layout->addWidget(cancel_);
-    place_ = new QLabel;
+    place_ = new QPushButton;
     place_->setObjectName("place");
     place_->setFont(theme::font(11));
-    place_->setStyleSheet("color:#5F6B70");
+    place_->setFixedHeight(20);
+    place_->setStyleSheet(
+        "QPushButton{color:#5F6B70; border:none; background:transparent; padding:0 2px; font-size:11px}"
+        "QPushButton:focus{border:1px solid #2B7A84}");
+    place_->hide();
+    connect(place_, &QPushButton::clicked, this, [this] {
+        ++reading_;
+        showReading();
+    });
     layout->addWidget(place_);
 }
 
@@ -244,6 +252,19 @@ void CompositionBar::say(const QString& words, bool isProblem)
     arrange();
 }
 
-void CompositionBar::setPlace(const QString& words) { place_->setText(words); }
+void CompositionBar::setPlace(const QStringList& readings)
+{
+    readings_ = readings;
+    showReading();
+}
+
+void CompositionBar::showReading()
+{
+    place_->setVisible(!readings_.isEmpty());
+    if (readings_.isEmpty())
+        return;
+    place_->setText(readings_[reading_ % static_cast<int>(readings_.size())]);
+    place_->setToolTip("Where the cursor is; a click tells it in another way:\n" + readings_.join("\n"));
+}
 
 } // namespace wendrix::app

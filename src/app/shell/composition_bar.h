@@ -36,7 +36,8 @@ public:
     /// What runs, oldest first: each with its progress, and each can be cancelled.
     void setWork(const QVector<Work>& work);
     void say(const QString& words, bool isProblem);
-    void setPlace(const QString& words);
+    /// Where the cursor is, told in several ways; a click on it goes to the next.
+    void setPlace(const QStringList& readings);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -47,12 +48,15 @@ signals:
     void cancelled(int id); ///< of the work
 
 private:
+    void showReading();
     void arrange();
     void askWhichToCancel();
     QVector<MemberChip*> members_; ///< ours
     QWidget* side_;                ///< what stands right of them
     ElidedLabel* words_;
-    QLabel* place_;
+    QPushButton* place_;
+    QStringList readings_;
+    int reading_ = 0;
     QPushButton* cancel_;
     QVector<Work> work_;
     bool isProblem_ = false;

@@ -126,9 +126,7 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
             return;
         }
         const federation::Location at = federation::Locator(*reference->model).at({x, y, z});
-        bar_->setPlace(
-            q(at.bay) + " · " + q(at.storey) +
-            QString(" · X %1 Y %2 Z %3 m").arg(x, 0, 'f', 3).arg(y, 0, 'f', 3).arg(q(elevationInWords(Metres{z}))));
+        bar_->setPlace(readingsAt({x, y, z}, q(at.bay) + " · " + q(at.storey)));
     });
     showStage(indexOf("Deliveries"));
     opened();
@@ -335,6 +333,7 @@ void MainWindow::projectChanged(const project::Changed& what)
     if (what.has(project::Book::Setup) || what.has(project::Book::Deliveries) || what.has(project::Book::Coordinates)) {
         showWhatIsLookedAt();
         updateChips();
+        placeChanged();
     }
 }
 
@@ -349,6 +348,32 @@ void MainWindow::updateCounts(unsigned books)
         if ((stages_[i]->books() & books) != 0 &&
             !(stages_[i]->isFront() && stages_[i]->waitingInList())) // else its list is read anyway
             session_.ask<int>(stages_[i]->list(), stages_[i]->waiting(), [this, i](int n) { rail_->setWaiting(i, n); });
+}
+
+void MainWindow::placeChanged()
+{
+    place_ = session_.place();
+    scene_->setGeoreference(place_->declared());
+}
+
+QStringList MainWindow::readingsAt(Point3 at, const QString& bay) const
+{
+    QStringList readings{bay + QString(" · X %1 Y %2 Z %3 m")
+                                   .arg(at.x, 0, 'f', 3)
+                                   .arg(at.y, 0, 'f', 3)
+                                   .arg(q(elevationInWords(Metres{at.z})))};
+    if (!place_)
+        return readings;
+    if (const auto onMap = place_->onMap(at))
+        readings.append(
+            bay +
+            QString(" · E %1 N %2 H %3 m").arg(onMap->x, 0, 'f', 3).arg(onMap->y, 0, 'f', 3).arg(onMap->z, 0, 'f', 3));
+    if (const auto onEarth = place_->onEarth(at)) {
+        const auto elevation = place_->elevation(at);
+        readings.append(bay + " · " + q(coordinates::inWords(*onEarth)) +
+                        (elevation ? " · " + q(elevationInWords(*elevation)) + " m" : QString()));
+    }
+    return readings;
 }
 
 void MainWindow::updateChips()
@@ -387,6 +412,7 @@ void MainWindow::workspaceChanged()
         }
     }
     scene_->setMembers(std::move(members), std::move(looks));
+    placeChanged();
     QVector<StoreyLadder::Rung> rungs;
     if (const federation::Member* reference = session_.reference())
         for (const ifc::Storey& s : reference->model->storeys())

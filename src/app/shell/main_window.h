@@ -74,6 +74,9 @@ private:
     void chooseStorey(const QString& storey);
     void cutToSelection();
     void updateSelectionWords();
+    void placeChanged();
+    /// Where the cursor is: in the reference's frame, on the map, on the earth.
+    [[nodiscard]] QStringList readingsAt(Point3 at, const QString& bay) const;
     void updateChips();
     void rememberLooks();
     void showSelectionDetails();
@@ -91,6 +94,7 @@ private:
     [[nodiscard]] QVector<GoTo::Hit> search(const QString& words);
     void searchProject(const QString& words, int most);
 
+    std::optional<coordinates::ProjectPlace> place_;
     Session& session_;                // outlives the window
     QWidget *desk_, *head_, *handle_; ///< desk: all but the start page
     ToolStrip* tools_;

@@ -199,10 +199,22 @@ void Session::setWorkspace(project::Workspace workspace)
     workspace_ = std::move(workspace);
     moved_.reset();
     standings_.clear();
+    if (project_ != nullptr)
+        standsRight_ = project_->coordinates().standsRight().value_or(federation::kStandsRight);
     if (const federation::Member* onto = reference())
         for (const federation::Member& member : workspace_.members)
             standings_.push_back(&member == onto ? federation::Standing{}
-                                                 : federation::standingOf(*onto->model, member));
+                                                 : federation::standingOf(*onto->model, member, standsRight_));
+}
+
+coordinates::ProjectPlace Session::place() const
+{
+    const federation::Member* onto = reference();
+    const auto agreed = project_ != nullptr ? orNothing(project_->coordinates().place()) : std::nullopt;
+    const ifc::Georeference said = agreed            ? agreed->says
+                                   : onto != nullptr ? onto->model->georeference()
+                                                     : ifc::Georeference{};
+    return coordinates::ProjectPlace(said, onto != nullptr ? coordinates::siteOriginOf(*onto->model) : Point3{});
 }
 
 const federation::Standing* Session::standingOf(const std::string& discipline) const

@@ -4,6 +4,7 @@
 #include <QString>
 #include <QTimer>
 
+#include "core/coordinates/project_place.h"
 #include "core/federation/standing.h"
 #include "core/project/inside.h"
 #include "core/project/writer.h"
@@ -39,6 +40,10 @@ public:
     [[nodiscard]] const federation::Member* reference() const;
     /// How each member of the workspace stands on the reference, by its place there; nothing without a reference.
     [[nodiscard]] const std::vector<federation::Standing>& standings() const { return standings_; }
+    /// Residuals up to this are the drawing's.
+    [[nodiscard]] Metres standsRight() const { return standsRight_; }
+    /// Where the reference's frame lies on the map and on earth: as the project agreed, else as the reference declares.
+    [[nodiscard]] coordinates::ProjectPlace place() const;
     /// The worst of a discipline's members; null where none is loaded, or no reference.
     [[nodiscard]] const federation::Standing* standingOf(const std::string& discipline) const;
     /// What the scene shows: the composition, or a delivery that is looked into, alone or within; and under it what is
@@ -182,6 +187,7 @@ private:
     project::Workspace workspace_, previous_;
     std::optional<project::MovedPlace> moved_;
     std::vector<federation::Standing> standings_;
+    Metres standsRight_ = federation::kStandsRight; ///< that they were made with
     std::unique_ptr<project::Inside> inside_;
     bool isInsideAlone_ = true;
     std::optional<int> pastCycle_;

@@ -55,7 +55,7 @@ void Session::follow()
         composeAgain();
         return;
     }
-    if (kept == Kept::Whole)
+    if (kept == Kept::Whole && standsRight_ == order->standsRight)
         return;
     project::Workspace moved = workspace_;
     project::refit(moved, *order);

@@ -262,7 +262,7 @@ void StartPage::openDemo(const QString& folder)
                  }
              } const unused{part};
              auto made = project::makeDemoProject(data, part, progress);
-             for (const int cycle : {2, 3}) // they have arrived since and wait in the register
+             for (const int cycle : {2, 3, 4}) // they have arrived since and wait in the register
                  if (made)
                      if (auto done = project::receiveDemoCycle(**made, data, cycle, progress); !done)
                          made = wendrix::fail(done.error());

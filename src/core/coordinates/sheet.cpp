@@ -14,7 +14,6 @@ namespace wendrix::coordinates {
 
 namespace {
 
-constexpr double kSure = 0.5;        // below, a cause is guessed beside a better one
 constexpr std::size_t kMostLeft = 6; // more do not fit on the page
 constexpr double kStandsOff = 0.005; // metres: less is the drawing's
 constexpr std::size_t kNamed = 3;
@@ -145,7 +144,7 @@ std::string toHtml(const Sheet& sheet, const std::string& planImage)
     html += "<h2>Why it does not stand right</h2>";
     bool isAny = false;
     for (const Cause& cause : sheet.causes)
-        if (cause.confidence >= kSure) {
+        if (cause.confidence >= kLikelyEnough) {
             html += "<p><b>" + escapedForHtml(cause.sentence) + "</b> " + escapedForHtml(cause.remedy) + "</p>";
             isAny = true;
         }

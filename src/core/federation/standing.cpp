@@ -59,9 +59,10 @@ std::vector<Cause> causesOf(const ifc::Model& reference, const ifc::Model& movin
 
 } // namespace
 
-Standing standingOf(const ifc::Model& reference, const Member& member)
+Standing standingOf(const ifc::Model& reference, const Member& member, Metres limit)
 {
     Standing standing;
+    standing.limit = limit;
     standing.residuals = residualsOf(reference, *member.model, member.fit);
     double sum = 0;
     for (const Residual& r : standing.residuals) {
@@ -73,10 +74,9 @@ Standing standingOf(const ifc::Model& reference, const Member& member)
     }
     if (!standing.residuals.empty())
         standing.mean = Metres{sum / static_cast<double>(standing.residuals.size())};
-    if (standing.residuals.empty() || standing.worst > kStandsRight)
+    if (standing.residuals.empty() || standing.worst > limit)
         standing.causes = causesOf(reference, *member.model);
-    else if (const auto height = heightOffset(reference, member);
-             height && std::abs(height->value) > kStandsRight.value)
+    else if (const auto height = heightOffset(reference, member); height && std::abs(height->value) > limit.value)
         standing.causes = {{CauseKind::HeightOffset, *height, {}, Remedy::FitByGrids}};
     return standing;
 }
@@ -133,7 +133,7 @@ std::string whyNotVerified(const Standing& standing)
 {
     if (standing.isVerified())
         return {};
-    if (!standing.residuals.empty() && standing.worst > kStandsRight)
+    if (!standing.residuals.empty() && standing.worst > standing.limit)
         return "its grid is off by " + lengthInWords(standing.worst) + " at " + standing.worstAt;
     for (const Cause& c : standing.causes)
         switch (c.kind) {

@@ -38,13 +38,15 @@ struct Standing {
     Metres mean, worst;              ///< of the residuals, in plan
     std::string worstAt;             ///< "C/5"
     std::vector<Cause> causes;       ///< empty where it stands right
+    Metres limit = kStandsRight;     ///< that it was held against
 
     /// Every shared crossing and storey is where the reference has it.
     [[nodiscard]] bool isVerified() const { return causes.empty(); }
 };
 
 /// Measures how `member` stands on `reference`, and finds out why where it does not.
-[[nodiscard]] Standing standingOf(const ifc::Model& reference, const Member& member);
+/// @param limit  residuals up to it are the drawing's
+[[nodiscard]] Standing standingOf(const ifc::Model& reference, const Member& member, Metres limit = kStandsRight);
 
 /// "Exported from an origin of its own and unturned: turned 17.30°, 34.2 m away. Its heights start 400 mm too low."
 [[nodiscard]] std::string inWords(const std::vector<Cause>& causes);

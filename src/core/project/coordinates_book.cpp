@@ -1,8 +1,13 @@
 #include "core/project/coordinates_book.h"
 
+#include "core/base/number.h"
+#include "core/base/text.h"
+#include "core/federation/standing.h"
 #include "core/project/rows.h"
 
 #include <nlohmann/json.hpp>
+
+#include <cmath>
 
 namespace wendrix::project {
 
@@ -59,6 +64,83 @@ StoredFit fitOf(SQLite::Statement& q)
     f.residuals = residualsFromJson(text(q, 11));
     f.by = {text(q, 12), text(q, 13)};
     return f;
+}
+
+constexpr const char *kPlace = "place", *kStandsRight = "standsRight"; // in the table of what the project says
+
+template <class T>
+Json numberOf(const std::optional<T>& value)
+{
+    if constexpr (std::is_same_v<T, double>)
+        return value ? Json(*value) : Json();
+    else
+        return value ? Json(value->value) : Json();
+}
+
+std::string toJson(const AgreedPlace& place)
+{
+    const ifc::Georeference& g = place.says;
+    return Json{{"crs", g.crs ? Json(*g.crs) : Json()},
+                {"eastings", numberOf(g.eastings)},
+                {"northings", numberOf(g.northings)},
+                {"height", numberOf(g.height)},
+                {"rotation", numberOf(g.rotation)},
+                {"scale", numberOf(g.scale)},
+                {"latitude", numberOf(g.latitudeDegrees)},
+                {"longitude", numberOf(g.longitudeDegrees)},
+                {"elevation", numberOf(g.siteElevation)},
+                {"trueNorth", numberOf(g.trueNorth)},
+                {"from", place.from},
+                {"person", place.by.person},
+                {"time", place.by.time}}
+        .dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+/// Nothing where the text is none; odd numbers are as if they were not said.
+std::optional<AgreedPlace> agreedPlace(const std::string& text)
+{
+    const Json json = Json::parse(text, nullptr, false);
+    if (!json.is_object())
+        return {};
+    const auto number = [&](const char* name) -> std::optional<double> {
+        const auto found = json.find(name);
+        if (found == json.end() || !found->is_number())
+            return {};
+        const double value = found->get<double>();
+        return std::isfinite(value) && std::abs(value) < 1e9 ? std::optional(value) : std::nullopt;
+    };
+    const auto words = [&](const char* name) {
+        const auto found = json.find(name);
+        return found != json.end() && found->is_string() ? found->get<std::string>() : std::string();
+    };
+    AgreedPlace place;
+    ifc::Georeference& g = place.says;
+    if (!words("crs").empty())
+        g.crs = words("crs");
+    g.eastings = number("eastings");
+    g.northings = number("northings");
+    g.height = number("height");
+    if (const auto rotation = number("rotation"))
+        g.rotation = Radians{*rotation};
+    if (const auto scale = number("scale"); scale && *scale > 0)
+        g.scale = scale;
+    g.latitudeDegrees = number("latitude");
+    g.longitudeDegrees = number("longitude");
+    if (const auto elevation = number("elevation"))
+        g.siteElevation = Metres{*elevation};
+    if (const auto north = number("trueNorth"))
+        g.trueNorth = Radians{*north};
+    place.from = words("from");
+    place.by = {words("person"), words("time")};
+    return place;
+}
+
+bool isALimit(double metres) { return metres >= 0.0001 && metres <= 1; }
+
+void keep(SQLite::Database& db, const char* key, const std::string& value)
+{
+    run(db, "INSERT INTO meta VALUES(?, ?) ON CONFLICT(key) DO UPDATE SET value=excluded.value", std::string(key),
+        value);
 }
 
 StoredFit firstOf(std::vector<StoredFit> found) { return found.empty() ? StoredFit{} : std::move(found.front()); }
@@ -131,6 +213,37 @@ Result<void> CoordinatesBook::unlock(const std::string& discipline, const std::s
                           present.isLocked = false;
                           write(db, discipline, present, who);
                       });
+}
+
+Result<std::optional<AgreedPlace>> CoordinatesBook::place() const
+{
+    return store_.read([&](SQLite::Database& db) {
+        return agreedPlace(textOr(db, "SELECT value FROM meta WHERE key=?", std::string(kPlace)));
+    });
+}
+
+Result<void> CoordinatesBook::setPlace(const AgreedPlace& place, const WhoAndWhen& who)
+{
+    AgreedPlace kept = place;
+    kept.by = who;
+    return store_.act({Book::Coordinates, "Coordinates taken over from " + place.from, {}}, who,
+                      [&](SQLite::Database& db) { keep(db, kPlace, toJson(kept)); });
+}
+
+Result<Metres> CoordinatesBook::standsRight() const
+{
+    return store_.read([&](SQLite::Database& db) {
+        const auto limit = numberIn(textOr(db, "SELECT value FROM meta WHERE key=?", std::string(kStandsRight)));
+        return limit && isALimit(*limit) ? Metres{*limit} : federation::kStandsRight;
+    });
+}
+
+Result<void> CoordinatesBook::setStandsRight(Metres limit, const WhoAndWhen& who)
+{
+    if (!isALimit(limit.value))
+        return fail({kOddLimit, "What stands right lies between 0.1 mm and 1 m."});
+    return store_.act({Book::Coordinates, "A member stands right up to " + lengthInWords(limit), {}}, who,
+                      [&](SQLite::Database& db) { keep(db, kStandsRight, exactNumber(limit.value)); });
 }
 
 void CoordinatesBook::write(SQLite::Database& db, const std::string& discipline, const StoredFit& f,

@@ -1,11 +1,20 @@
 #pragma once
 
+#include "core/ifc/georeference.h"
 #include "core/project/deliveries_book.h"
 
 namespace wendrix::project {
 
 inline constexpr ErrorCode kFitLocked{"fit.locked"};
 inline constexpr ErrorCode kNoReason{"fit.no-reason"};
+inline constexpr ErrorCode kOddLimit{"fit.odd-limit"};
+
+/// Where the project says that the reference's frame lies on the map and on earth.
+struct AgreedPlace {
+    ifc::Georeference says;
+    std::string from; ///< whose coordinates were taken over: "Structure P02"
+    WhoAndWhen by;
+};
 
 /// Fits: how each delivery stands on the reference, who says so, and by what.
 ///
@@ -30,6 +39,14 @@ public:
     /// The fit in force stays, but others may take its place from now on.
     /// @return kNoReason where none is given
     [[nodiscard]] Result<void> unlock(const std::string& discipline, const std::string& reason, const WhoAndWhen& who);
+
+    /// Nothing where the project has none of its own: then the reference's holds.
+    [[nodiscard]] Result<std::optional<AgreedPlace>> place() const;
+    [[nodiscard]] Result<void> setPlace(const AgreedPlace& place, const WhoAndWhen& who);
+    /// Residuals up to this are the drawing's, not a fault of the place.
+    [[nodiscard]] Result<Metres> standsRight() const;
+    /// @return kOddLimit unless it lies between 0.1 mm and 1 m
+    [[nodiscard]] Result<void> setStandsRight(Metres limit, const WhoAndWhen& who);
 
     /// setFit() within a command that spans several books, whatever is locked.
     static void write(SQLite::Database& db, const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);

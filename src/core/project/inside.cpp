@@ -90,7 +90,7 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
             return fail(comparison.error());
         inside.changes = std::move(comparison->changes);
     }
-    inside.alignment = alignmentInWords(inside.within, order.within.reference, order.delivery.discipline);
+    inside.alignment = alignmentInWords(inside.within, order.within, order.delivery.discipline);
     auto quality = qualityOf(order, inside.alone, inside.within.find(order.within.reference), progress);
     if (!quality)
         return fail(quality.error());

@@ -28,15 +28,15 @@ const Member& sameBefore(std::span<const Member> before, const Member& after)
 }
 
 /// Whether a motion takes what is built more than the drawing's own error away.
-bool isNoticed(const coordinates::CommonMotion& motion, const Member& member)
+bool isNoticed(const coordinates::CommonMotion& motion, const Member& member, Metres limit)
 {
     const Transform back = motion.motion.transform();
     const Point3 place = member.geometry->bounds().isEmpty() ? Point3{} : member.geometry->bounds().centre();
-    return length(back.apply(place) - place) > federation::kStandsRight.value;
+    return length(back.apply(place) - place) > limit.value;
 }
 
 /// The fit that puts the delivery where the one before stood.
-std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after)
+std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after, Metres limit)
 {
     const auto stored = [&](const federation::Fit& fit, const char* method) {
         StoredFit s;
@@ -51,7 +51,7 @@ std::optional<StoredFit> proposalFor(const Member& reference, const Member& befo
     const auto standsRight = [&](const federation::Fit& fit) {
         Member fitted = after;
         fitted.fit = fit;
-        return federation::standingOf(*reference.model, fitted).isVerified();
+        return federation::standingOf(*reference.model, fitted, limit).isVerified();
     };
     if (const auto byName = coordinates::alignByGrids(*reference.model, *after.model);
         byName && standsRight(byName->fit))
@@ -72,7 +72,7 @@ std::optional<StoredFit> proposalFor(const Member& reference, const Member& befo
 } // namespace
 
 std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<const Member> after,
-                                   const Member& reference, const StoredFit& inForce)
+                                   const Member& reference, const StoredFit& inForce, Metres limit)
 {
     if (before.empty() || after.empty())
         return {};
@@ -80,7 +80,7 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
     for (const Member& now : after) {
         const Member& then = sameBefore(before, now);
         const auto motion = motionOf(then, now);
-        const bool hasMoved = motion && isNoticed(*motion, now);
+        const bool hasMoved = motion && isNoticed(*motion, now, limit);
         MovedPlace moved;
         moved.title = now.title();
         moved.inForce = inForce;
@@ -92,13 +92,13 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
             const Point3 place = now.geometry->bounds().centre();
             moved.worst = Metres{length(back.apply(place) - place)};
         } else {
-            const auto standing = federation::standingOf(*reference.model, now);
-            const bool stoodRight = federation::standingOf(*reference.model, then).isVerified();
+            const auto standing = federation::standingOf(*reference.model, now, limit);
+            const bool stoodRight = federation::standingOf(*reference.model, then, limit).isVerified();
             const bool isSomebodys = inForce.id != 0;
             if (standing.isVerified() || !(stoodRight || (isSomebodys && hasMoved)))
                 continue;
             moved.worst = standing.worst;
-            moved.proposed = proposalFor(reference, then, now);
+            moved.proposed = proposalFor(reference, then, now, limit);
         }
         if (worst && worst->worst >= moved.worst)
             continue;

@@ -24,9 +24,11 @@ struct MovedPlace {
 /// @param before    members of the discipline as they are in use, with their fits
 /// @param after     those of the delivery, with the fit in force for it
 /// @param reference the reference beside them, or the one in use where the delivery is the reference's
+/// @param limit      what stands off by less stands right
 /// @return nothing where it stands as before
 [[nodiscard]] std::optional<MovedPlace> whyMoved(std::span<const federation::Member> before,
                                                  std::span<const federation::Member> after,
-                                                 const federation::Member& reference, const StoredFit& inForce);
+                                                 const federation::Member& reference, const StoredFit& inForce,
+                                                 Metres limit);
 
 } // namespace wendrix::project

@@ -167,7 +167,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
                     true,
                     ""};
         if (member.discipline != order.reference && !isAccepted)
-            m.why = federation::whyNotVerified(federation::standingOf(*reference->model, member));
+            m.why = federation::whyNotVerified(federation::standingOf(*reference->model, member, order.standsRight));
         m.isTested = m.why.empty();
         isTested.push_back(m.isTested);
         if (m.isTested)

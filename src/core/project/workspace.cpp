@@ -130,11 +130,13 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
     const auto disciplines = project.setup().disciplines();
     const auto federations = project.setup().federations();
     const auto cycle = project.deliveries().cycle();
+    const auto standsRight = project.coordinates().standsRight();
     auto inUse = usedIn(project, scope);
-    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, inUse))
+    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, standsRight, inUse))
         return fail(*error);
     const std::map<std::string, Delivery>& used = *inUse;
     order.reference = *reference;
+    order.standsRight = *standsRight;
     order.tests = *tests;
     order.cycle = scope.cycle.value_or(*cycle);
     order.federation = scope.federation;
@@ -257,12 +259,12 @@ void refit(Workspace& workspace, const WorkspaceOrder& order)
                 workspace.members[i].fit = item.fit.fit;
 }
 
-std::string alignmentInWords(const Workspace& workspace, const std::string& reference, const std::string& discipline)
+std::string alignmentInWords(const Workspace& workspace, const WorkspaceOrder& order, const std::string& discipline)
 {
-    const Member *onto = workspace.find(reference), *member = workspace.find(discipline);
+    const Member *onto = workspace.find(order.reference), *member = workspace.find(discipline);
     if (onto == nullptr || member == nullptr || onto == member)
         return {};
-    const auto standing = federation::standingOf(*onto->model, *member);
+    const auto standing = federation::standingOf(*onto->model, *member, order.standsRight);
     return standing.isVerified() ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
                                  : "Off the reference: " + federation::inWords(standing.causes);
 }
@@ -305,7 +307,7 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
         }
     // Before anything is compared or tested: all of it would be wrong.
     if (const Member* onto = prepared.workspace.find(order.reference); onto != nullptr && !answer) {
-        prepared.moved = whyMoved(before, after, *onto, fitIn(order, delivery));
+        prepared.moved = whyMoved(before, after, *onto, fitIn(order, delivery), order.standsRight);
         if (prepared.moved) {
             prepared.moved->delivery = delivery;
             return prepared;
@@ -329,7 +331,7 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
             return fail(comparison.error());
         prepared.record.comparison = std::move(*comparison);
     }
-    prepared.alignment = alignmentInWords(prepared.workspace, order.reference, after[0].discipline);
+    prepared.alignment = alignmentInWords(prepared.workspace, placed, after[0].discipline);
     // The first of its discipline makes no run: the tests are run when the composition is whole.
     const bool isFirst =
         before.empty() && std::none_of(have.missing.begin(), have.missing.end(),

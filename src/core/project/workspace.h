@@ -3,6 +3,7 @@
 #include "core/base/progress.h"
 #include "core/federation/location.h"
 #include "core/federation/member.h"
+#include "core/federation/standing.h"
 #include "core/project/place_check.h"
 #include "core/project/taking_in.h"
 
@@ -45,6 +46,7 @@ struct WorkspaceOrder {
     std::string federation;        ///< what is looked at; empty for all
     std::vector<RunMember> absent; ///< what is in use but not in the federation
     std::vector<InForce> inForce;  ///< in the whole project, in order, with what would be taken in
+    Metres standsRight = federation::kStandsRight; ///< residuals up to it are the drawing's
     int cycle = 1;
     std::filesystem::path cache; ///< where built members are kept
 };
@@ -98,7 +100,7 @@ struct MovedAnswer {
                                                       std::span<const federation::Member> after, DeliveryId to,
                                                       Progress& progress);
 /// One sentence on how a member stands with the fit that is there; empty for the reference itself and without one.
-[[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const std::string& reference,
+[[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const WorkspaceOrder& order,
                                            const std::string& discipline);
 
 } // namespace wendrix::project
