@@ -131,10 +131,11 @@ int main(int argc, char** argv)
     shots.fitAll();
     shots.take("coordinates-before");
     for (const char* discipline : {"Structure", "Ventilation", "Piping", "Electrical"}) {
-        shots.list("Coordinates").choose(discipline);
+        window.stage(window.indexOf("Coordinates")).choose(discipline);
         window.stage(window.indexOf("Coordinates")).press(Qt::Key_A);
         shots.waitIdle();
     }
+    window.stage(window.indexOf("Coordinates")).choose("Structure");
     shots.fitAll();
     shots.take("coordinates-fitted");
 

@@ -13,7 +13,8 @@ void AtTheModel::open()
     at_->clickStage("Coordinates");
     for (int row = 0; row < at_->rows("Coordinates").rowCount(); ++row) {
         at_->clickRow("Coordinates", row);
-        QVERIFY(at_->clickButton("applyFit"));
+        at_->press(Qt::Key_A); // the second model of a delivery has its fit by then
+        at_->waitIdle();
     }
     at_->clickStage("Clashes"); // its scene is large, and nothing is painted there yet
 }

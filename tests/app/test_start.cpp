@@ -325,7 +325,7 @@ void TestStart::theDemoIsOpened()
     QTRY_VERIFY(at_->session().hasProject());
     at_->waitIdle(); // and its models are opened
     QCOMPARE(at_->project().name(), std::string("Marrowfield Seed Store"));
-    QCOMPARE(must(at_->project().deliveries().cycle()), 3);
+    QCOMPARE(must(at_->project().deliveries().cycle()), 4);
     QTRY_COMPARE(at_->scene().members().size(), std::size_t{6});
     QVERIFY(!QFileInfo::exists(QString::fromStdString(at_->project().folder().string()) + ".part"));
     // Given up half way, nothing is left that could be taken for it.

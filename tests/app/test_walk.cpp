@@ -108,7 +108,7 @@ void TestWalk::selectHideOnlyAndBringBack()
 void TestWalk::unalignedIsSaidAndFitted()
 {
     at_->clickStage("Coordinates");
-    QCOMPARE(at_->rows("Coordinates").rowCount(), 4);
+    QCOMPARE(at_->rows("Coordinates").rowCount(), 5); // each model of the piping team is judged for itself
     QVERIFY(at_->rows("Coordinates").row(0).right.startsWith("off by"));
     QVERIFY(at_->rows("Coordinates").row(0).loud == "so not tested");
     for (int row = 0; row < 2; ++row) {

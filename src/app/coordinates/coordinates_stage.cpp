@@ -32,7 +32,7 @@ CoordinatesStage::CoordinatesStage(const StageContext& context, QObject* parent)
     : ListStage("Coordinates", context, parent), hand_(new HandTool(context.scene, this))
 {
     declared_ = new Details;
-    declared_->setFixedHeight(400);
+    declared_->setFixedHeight(340);
     auto* foot = new QWidget;
     auto* column = new QVBoxLayout(foot);
     column->setContentsMargins(12, 0, 12, 0);
@@ -74,6 +74,14 @@ const federation::Member* CoordinatesStage::chosenMember() const
     return nullptr;
 }
 
+void CoordinatesStage::choose(const QString& id)
+{
+    for (const federation::Member& member : at_.session.workspace().members)
+        if (id == q(member.discipline))
+            return list_->choose(q(idOf(member))); // the first of its models
+    list_->choose(id);
+}
+
 const federation::Standing& CoordinatesStage::standingOf(const federation::Member& member) const
 {
     return at_.session.standings()[static_cast<std::size_t>(&member - at_.session.workspace().members.data())];
@@ -94,8 +102,8 @@ void CoordinatesStage::fillList()
         const ifc::Georeference& g = reference->model->georeference();
         QString text = "Reference: <b>" + q(reference->delivery()).toHtmlEscaped() + "</b>";
         if (g.eastings)
-            text += " · " + q(*g.crs).toHtmlEscaped() + " · E " + metres(*g.eastings) + " N " + metres(*g.northings) +
-                    " · " + q(elevationInWords(Metres{*g.height})) + " m";
+            text += " · " + q(*g.crs).toHtmlEscaped() + " · <nobr>E " + metres(*g.eastings) + "</nobr> <nobr>N " +
+                    metres(*g.northings) + "</nobr> · " + q(elevationInWords(Metres{*g.height})) + " m";
         if (g.trueNorth)
             text += " · true north " + QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°";
         list_->setText(text);
@@ -173,7 +181,6 @@ void CoordinatesStage::findWays(const federation::Member& member, const federati
     ways_.reset();
     own_.clear();
     way_.clear();
-    isApplyWanted_ = false;
     const QSignalBlocker blocker(hand_); // this is told of anyway
     hand_->setSides(member.discipline, reference.discipline);
     hand_->setPairs({}); // they may be of the revision before
@@ -186,8 +193,6 @@ void CoordinatesStage::findWays(const federation::Member& member, const federati
             if (isFront() && onto != nullptr && chosen != nullptr && areWaysKnown(*chosen, *onto) &&
                 at_.details.owner() != kCoordinatesForm)
                 showChosen(false);
-            if (std::exchange(isApplyWanted_, false) && isFront())
-                apply();
         });
 }
 
@@ -239,28 +244,41 @@ void CoordinatesStage::apply()
         orNothing(at_.session.project().coordinates().fitInUse(member->discipline)).isLocked)
         return;
     const WayToFit* way = chosenWay(*member, *reference);
-    if (way == nullptr) {
-        if (areWaysKnown(*member, *reference))
-            at_.session.fail(ways_->all.front().found.error());
-        else
-            isApplyWanted_ = true; // who is fast is not made to press it twice
-        return;
-    }
-    project::StoredFit stored;
-    stored.fit = way->found->fit;
-    stored.isLocked = true;
-    stored.method = way->id.toStdString();
-    for (const coordinates::Left& left : way->found->left)
-        stored.worst = std::max(stored.worst, left.distance.value);
-    stored.residuals = federation::residualsOf(*reference->model, *member->model, stored.fit);
-    at_.session.write(
-        [discipline = member->discipline, stored, who = at_.session.now(),
-         words = member->delivery() + " fitted and locked: worst residual " +
-                 millimetres(Metres{stored.worst}).toStdString() + " mm"](project::Project& p) {
-            return Session::saying(p.coordinates().setFit(discipline, stored, who), words);
+    if (way != nullptr)
+        return lock(*member, *reference, *way);
+    if (areWaysKnown(*member, *reference))
+        return at_.session.fail(ways_->all.front().found.error());
+    // Who is fast is not made to press it twice, nor to wait before going on to the next one.
+    auto* asker = new QObject(this);
+    at_.session.ask<std::shared_ptr<const WaysToFit>>(
+        asker,
+        [member = *member, reference = *reference](const project::Project&) {
+            return WaysToFit::of(reference, member);
         },
+        [this, asker, member = *member, reference = *reference](const std::shared_ptr<const WaysToFit>& ways) {
+            asker->deleteLater();
+            if (const WayToFit* best = ways->best())
+                lock(member, reference, *best);
+            else
+                at_.session.fail(ways->all.front().found.error());
+        });
+}
+
+void CoordinatesStage::lock(const federation::Member& member, const federation::Member& reference, const WayToFit& way)
+{
+    project::StoredFit stored;
+    stored.fit = way.found->fit;
+    stored.isLocked = true;
+    stored.method = way.id.toStdString();
+    for (const coordinates::Left& left : way.found->left)
+        stored.worst = std::max(stored.worst, left.distance.value);
+    stored.residuals = federation::residualsOf(*reference.model, *member.model, stored.fit);
+    at_.session.write(
+        [discipline = member.discipline, stored, who = at_.session.now(),
+         words = member.delivery() + " fitted and locked: worst residual " + millimetresInWords(Metres{stored.worst})](
+            project::Project& p) { return Session::saying(p.coordinates().setFit(discipline, stored, who), words); },
         [this](bool isDone) {
-            if (isDone)
+            if (isDone && isFront() && at_.details.owner() != kCoordinatesForm)
                 showChosen(true);
         });
 }

@@ -26,6 +26,7 @@ public:
     [[nodiscard]] Counting waiting() const override;
     void enter() override;
     bool press(Qt::Key key) override;
+    void choose(const QString& id) override; ///< a discipline, or one of its models
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
     [[nodiscard]] QString helpPage() const override { return "coordinates.md"; }
     [[nodiscard]] QVector<ToolEntry> tools() override;
@@ -60,6 +61,7 @@ private:
     void nextWay();
     void chooseWay(const QString& id);
     void apply();
+    void lock(const federation::Member& member, const federation::Member& reference, const WayToFit& way);
     void askCorrected();
     /// The page that tells the member's team what to mend.
     void askSheet();
@@ -102,7 +104,6 @@ private:
     QButtonGroup* places_ = nullptr;
     Placement placement_ = Placement::AsItStands;
     bool isScaleFree_ = false;
-    bool isApplyWanted_ = false; ///< as soon as they are known
 };
 
 /// How many times as long as they are residuals are drawn, so that they can be seen: a round number.

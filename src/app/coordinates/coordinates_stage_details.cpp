@@ -65,12 +65,6 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     const bool isProposal = !stored.isLocked && way != nullptr;
     if (isKnown && !stored.isLocked)
         addWays(d, allWays(), way != nullptr ? way->id : QString(), [this](const QString& id) { chooseWay(id); });
-    if (isKnown && !stored.isLocked)
-        addHand();
-    if (isKnown || stored.isLocked)
-        addFit(member, reference, isProposal ? way : nullptr, stored);
-    if (isKnown && (way != nullptr || stored.isLocked))
-        d.addButtons({{"coordinateSheet", "Coordinate sheet for the team…", "", false, true, [this] { askSheet(); }}});
     if (stored.isLocked)
         d.addButtons({{"unlockFit", "Unlock…", "", false, true, [this] { askUnlock(); }},
                       {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }}});
@@ -78,6 +72,12 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         d.addButtons({{"applyFit", "Apply and lock", "A", true, way != nullptr, [this] { apply(); }},
                       {"acceptAsItStands", "Test it as it stands", "", false,
                        !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
+    if (isKnown && !stored.isLocked)
+        addHand();
+    if (isKnown || stored.isLocked)
+        addFit(member, reference, isProposal ? way : nullptr, stored);
+    if (isKnown && (way != nullptr || stored.isLocked))
+        d.addButtons({{"coordinateSheet", "Coordinate sheet for the team…", "", false, true, [this] { askSheet(); }}});
     if (stored.isAccepted)
         d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ".");

@@ -3,6 +3,7 @@
 #include "coordinates/lengths.h"
 #include "shell/theme.h"
 
+#include <algorithm>
 #include <cmath>
 
 /// The stage's scene: both grids, the residuals as arrows, and the member where it is to be shown.
@@ -67,21 +68,23 @@ void CoordinatesStage::showScene(const federation::Member& member, const federat
         const auto residuals = federation::residualsOf(*reference.model, *member.model, fit);
         const double stretch = arrowStretch(residuals), height = mine.empty() ? 0 : mine[0].start.z,
                      theirHeight = theirs.empty() ? height : theirs[0].start.z;
+        // Where the whole member stands elsewhere, its crossings say so better than arrows would.
+        const bool isFarOff = std::any_of(residuals.begin(), residuals.end(),
+                                          [](const auto& r) { return r.distance.value > kMostStretched; });
         for (const federation::Residual& r : residuals) {
             Point3 from = r.reference, to = r.fitted;
             from.z = to.z = height;
-            to = from + stretch * (to - from);
-            if (r.distance.value >= kLeastArrow && r.distance.value <= kMostStretched)
+            if (!isFarOff && r.distance.value >= kLeastArrow)
                 subject.arrows.push_back(
-                    {from, to, r.distance > at_.session.standsRight() ? millimetresInWords(r.distance) : std::string(),
+                    {from, from + stretch * (to - from),
+                     r.distance > at_.session.standsRight() ? millimetresInWords(r.distance) : std::string(),
                      toColour(theme::kMoved)});
-            else // far off, or on it: where the member's crossing lies
-                subject.markers.push_back(
-                    {{r.fitted.x, r.fitted.y, r.distance.value > kMostStretched ? theirHeight : height},
-                     "",
-                     toColour(theme::kPanel),
-                     toColour(theme::kMoved),
-                     true});
+            else
+                subject.markers.push_back({{r.fitted.x, r.fitted.y, isFarOff ? theirHeight : height},
+                                           "",
+                                           toColour(theme::kPanel),
+                                           toColour(theme::kMoved),
+                                           true});
         }
     }
     // Once it stands right, what matters is whether axis lies on axis: the model steps back. Where something is to be

@@ -71,7 +71,8 @@ QWidget* scrolled(const Table& table)
     view->setVerticalHeaderLabels(down);
     view->resizeColumnsToContents();
     view->verticalHeader()->setDefaultSectionSize(20);
-    view->setFixedHeight(kTableHeight);
+    view->setFixedHeight(std::min(kTableHeight, 20 * static_cast<int>(table.rows.size()) +
+                                                    view->horizontalHeader()->sizeHint().height() + 20));
     return view;
 }
 
@@ -170,7 +171,9 @@ void addResiduals(Details& details, const std::vector<federation::Residual>& res
     QVector<QStringList> rows;
     for (const federation::Residual* r : worst)
         rows.append({q(r->name()), residualInWords(r->distance)});
-    details.addTable({"Worst", ""}, rows, "residuals");
+    constexpr double kShown = 0.00005; // metres: less reads as 0.0
+    if (!worst.empty() && worst.front()->distance.value >= kShown)
+        details.addTable({"Worst", ""}, rows, "residuals");
     details.addWidget(new ResidualPlan(residuals, limit));
     details.addWidget(scrolled(table));
 }

@@ -1,6 +1,7 @@
 #include "deliveries/deliveries_stage.h"
 
 #include "coordinates/lengths.h"
+#include "coordinates/residual_plan.h"
 #include "core/base/text.h"
 
 namespace wendrix::app {
@@ -15,7 +16,7 @@ QString inNumbers(const federation::Fit& fit)
            metres(fit.translation.x) + " · " + metres(fit.translation.y) + " · " + metres(fit.translation.z) + " m";
 }
 
-QString worstOf(Metres worst, bool isChecked) { return isChecked ? millimetres(worst) : QString("unchecked"); }
+QString worstOf(Metres worst, bool isChecked) { return isChecked ? residualInWords(worst) : QString("unchecked"); }
 
 } // namespace
 
@@ -146,34 +147,23 @@ void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::
 {
     Details& d = at_.details;
     d.addHeading("Taking in stopped: it stands elsewhere");
+    // What the fit in force takes care of is no news; what moved is.
+    const bool hasMoved = std::any_of(moved.causes.begin(), moved.causes.end(),
+                                      [](const auto& c) { return c.kind == coordinates::CauseKind::OriginMoved; });
     for (const coordinates::Cause& cause : moved.causes)
-        if (cause.confidence >= coordinates::kLikelyEnough) {
+        if (cause.confidence >= coordinates::kLikelyEnough &&
+            (!hasMoved || cause.kind == coordinates::CauseKind::OriginMoved)) {
             d.addText(q(cause.sentence), false);
             d.addText(q(cause.remedy));
         }
     if (moved.causes.empty())
         d.addText(q(moved.title) + " is " + q(lengthInWords(moved.worst)) + " off the reference with the fit in force.",
                   false);
-    const bool canGo = !at_.session.isComposing();
-    if (moved.isReference) {
+    if (moved.isReference)
         d.addText("It is the reference: taken in so, every other member would be " + q(lengthInWords(moved.worst)) +
                       " off it, and every fit has to be made anew.",
                   false);
-    } else {
-        d.addHeading("Fit");
-        QVector<QStringList> rows{
-            {"In force", inNumbers(moved.inForce.fit), worstOf(moved.worst, moved.worst.value > 0)}};
-        if (moved.proposed)
-            rows.append({"Proposed", inNumbers(moved.proposed->fit),
-                         worstOf(Metres{moved.proposed->worst}, !moved.proposed->residuals.empty())});
-        d.addTable({"", "Turn, then move", "Worst, mm"}, rows, "movedFits");
-        d.addText(!moved.proposed ? QString("No fit brings it back; it can be fitted by hand under Coordinates once it "
-                                            "is taken in as it stands.")
-                  : moved.proposed->method == "revision"
-                      ? QString("The proposed one puts what both revisions have where it stood.")
-                      : QString("The proposed one is by ") + q(moved.proposed->method) + ".");
-    }
-    d.addText("Nothing was compared or tested yet.");
+    const bool canGo = !at_.session.isComposing();
     QVector<Details::Button> buttons;
     if (moved.proposed)
         buttons.append(
@@ -182,6 +172,20 @@ void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::
     if (x.state != project::DeliveryState::Declined)
         buttons.append({"decline", "Decline with a reason", "", false, true, [this] { decline(); }});
     d.addButtons(buttons);
+    d.addText("Nothing was compared or tested yet.");
+    if (moved.isReference)
+        return;
+    d.addHeading("Fit");
+    QVector<QStringList> rows{{"In force", inNumbers(moved.inForce.fit), worstOf(moved.worst, moved.worst.value > 0)}};
+    if (moved.proposed)
+        rows.append({"Proposed", inNumbers(moved.proposed->fit),
+                     worstOf(Metres{moved.proposed->worst}, !moved.proposed->residuals.empty())});
+    d.addTable({"", "Turn, then move", "Worst, mm"}, rows, "movedFits");
+    d.addText(!moved.proposed ? QString("No fit brings it back; it can be fitted by hand under Coordinates once it is "
+                                        "taken in as it stands.")
+              : moved.proposed->method == "revision"
+                  ? QString("The proposed one puts what both revisions have where it stood.")
+                  : QString("The proposed one is by ") + q(moved.proposed->method) + ".");
 }
 
 void DeliveriesStage::addHistory(const project::Delivery& x)

@@ -34,7 +34,9 @@ void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport vi
         return;
     painter.setFont(theme::font(12, 700));
     const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(words)).adjusted(-6, -3, 6, 3);
-    const QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());
+    QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());
+    if (at.right() > viewport.width - 4) // on the other side of the tip, and never out of sight
+        at.moveRight(std::max(to.x() - 12, box.width() + 4));
     painter.setPen(QPen(colour, 1));
     painter.setBrush(theme::kPanel);
     painter.drawRoundedRect(at, 4, 4);

@@ -337,7 +337,8 @@ void TestSetup::findsTheFaultsOfTheDemo()
     QFETCH(QString, revision);
     auto project = makeDemoProject(data(), (scratch_->path() + "/p").toStdString(), progress_).value();
     QVERIFY(receiveDemoCycle(*project, data(), 2, progress_).has_value() &&
-            receiveDemoCycle(*project, data(), 3, progress_).has_value());
+            receiveDemoCycle(*project, data(), 3, progress_).has_value() &&
+            receiveDemoCycle(*project, data(), 4, progress_).has_value());
     Delivery wanted;
     for (const Delivery& d : must(project->deliveries().all()))
         if (d.discipline == discipline.toStdString() && d.revision == revision.toStdString())
