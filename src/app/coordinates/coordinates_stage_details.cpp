@@ -54,7 +54,7 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
     if (!standing.isVerified() && isKnown && !ways_->diagnosis.causes.empty())
         addCauses(d, ways_->diagnosis);
     else if (!standing.isVerified())
-        d.addText("Likely cause: " + q(federation::inWords(standing.causes)));
+        d.addText("It does not stand right: " + q(federation::whyNotVerified(standing)) + ".", false);
     if (!standing.isVerified() && !stored.isAccepted)
         d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
                   "for in it.",

@@ -146,7 +146,7 @@ const project::MovedPlace* DeliveriesStage::movedOf(const project::Delivery& x) 
 void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::Delivery& x)
 {
     Details& d = at_.details;
-    d.addHeading("Taking in stopped: it stands elsewhere");
+    d.addHeading("Taking in stopped: it no longer stands right");
     // What the fit in force takes care of is no news; what moved is.
     const bool hasMoved = std::any_of(moved.causes.begin(), moved.causes.end(),
                                       [](const auto& c) { return c.kind == coordinates::CauseKind::OriginMoved; });
@@ -181,8 +181,9 @@ void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::
         rows.append({"Proposed", inNumbers(moved.proposed->fit),
                      worstOf(Metres{moved.proposed->worst}, !moved.proposed->residuals.empty())});
     d.addTable({"", "Turn, then move", "Worst, mm"}, rows, "movedFits");
-    d.addText(!moved.proposed ? QString("No fit brings it back; it can be fitted by hand under Coordinates once it is "
-                                        "taken in as it stands.")
+    d.addText(!moved.proposed
+                  ? QString("No other fit brings it closer. Taken in where it stands it is not tested until "
+                            "somebody says so under Coordinates.")
               : moved.proposed->method == "revision"
                   ? QString("The proposed one puts what both revisions have where it stood.")
                   : QString("The proposed one is by ") + q(moved.proposed->method) + ".");

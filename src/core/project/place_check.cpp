@@ -35,6 +35,17 @@ bool isNoticed(const coordinates::CommonMotion& motion, const Member& member, Me
     return length(back.apply(place) - place) > limit.value;
 }
 
+/// Whether a fit puts a member where it stands now.
+bool isSame(const federation::Fit& fit, const Member& member, Metres limit)
+{
+    const Box3 box = member.geometry->bounds();
+    if (box.isEmpty())
+        return fit == member.fit;
+    const Transform a = fit.transform(), b = member.fit.transform();
+    return length(a.apply(box.min) - b.apply(box.min)) <= limit.value &&
+           length(a.apply(box.max) - b.apply(box.max)) <= limit.value;
+}
+
 /// The fit that puts the delivery where the one before stood.
 std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after, Metres limit)
 {
@@ -99,6 +110,8 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
                 continue;
             moved.worst = standing.worst;
             moved.proposed = proposalFor(reference, then, now, limit);
+            if (moved.proposed && isSame(moved.proposed->fit, now, limit))
+                moved.proposed.reset(); // as where an axis is drawn elsewhere: no fit mends that
         }
         if (worst && worst->worst >= moved.worst)
             continue;

@@ -266,7 +266,7 @@ std::string alignmentInWords(const Workspace& workspace, const WorkspaceOrder& o
         return {};
     const auto standing = federation::standingOf(*onto->model, *member, order.standsRight);
     return standing.isVerified() ? "Alignment verified: worst residual " + lengthInWords(standing.worst) + "."
-                                 : "Off the reference: " + federation::inWords(standing.causes);
+                                 : "It does not stand right: " + federation::whyNotVerified(standing) + ".";
 }
 
 namespace {

@@ -109,31 +109,17 @@ void TestFit::saysHowAMemberStands()
     Member moving = test::demoMember("Structure", "P01");
     const Standing off = standingOf(*reference.model, moving);
     QVERIFY(off.worst.value > 1);
-    // What is found is data; words are made of it where a person reads them.
-    QVERIFY(!off.isVerified());
-    const auto cause = [&](CauseKind kind) {
-        const auto found =
-            std::find_if(off.causes.begin(), off.causes.end(), [&](const Cause& c) { return c.kind == kind; });
-        return found == off.causes.end() ? Cause{} : *found;
-    };
-    QVERIFY(std::abs(std::abs(toDegrees(cause(CauseKind::Turned).turn)) - 17.3) < 1e-6);
-    QVERIFY(std::abs(cause(CauseKind::HeightOffset).metres.value - 312.6) < 1e-6);
-    QVERIFY(cause(CauseKind::ConversionMissing).remedy == Remedy::AskForConversion &&
-            cause(CauseKind::OwnOrigin).remedy == Remedy::FitByGrids);
-    const std::string words = inWords(off.causes);
-    QVERIFY(words.find("17.30°") != std::string::npos);
-    QVERIFY(words.find("312.60 m too high") != std::string::npos);
-    QVERIFY(words.find("no map conversion") != std::string::npos);
+    QVERIFY(!off.isVerified() && off.verdict == Standing::Verdict::GridOff);
+    QVERIFY(std::abs(off.height.value - 312.6) < 1e-6 && off.storey.empty());
     QVERIFY(whyNotVerified(off).starts_with("its grid is off by "));
     moving.fit = test::trueFit("Structure");
     const Standing right = standingOf(*reference.model, moving);
     QVERIFY(right.worst.value < 1e-4);
-    QVERIFY(right.isVerified() && inWords(right.causes).empty() && whyNotVerified(right).empty());
+    QVERIFY(right.isVerified() && whyNotVerified(right).empty());
     // In plan alone is not enough.
     moving.fit.translation.z += 0.4;
     const Standing high = standingOf(*reference.model, moving);
-    QVERIFY(!high.isVerified() && high.causes.size() == 1 && high.causes[0].kind == CauseKind::HeightOffset);
-    QVERIFY(std::abs(high.causes[0].metres.value - 0.4) < 1e-6);
+    QVERIFY(high.verdict == Standing::Verdict::StoreysOff && std::abs(high.height.value - 0.4) < 1e-6);
     QCOMPARE(whyNotVerified(high), std::string("its storeys are off by 400 mm"));
 }
 

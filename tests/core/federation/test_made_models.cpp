@@ -20,8 +20,8 @@ private slots:
     void isReadAsItWasMade();
     void theFitIsFound_data() { frames(); }
     void theFitIsFound();
-    void theCauseIsTold_data();
-    void theCauseIsTold();
+    void howItStandsIsTold_data();
+    void howItStandsIsTold();
     void placesAreNamedInTheReference_data();
     void placesAreNamedInTheReference();
 
@@ -130,49 +130,47 @@ void TestMadeModels::theFitIsFound()
     }
 }
 
-void TestMadeModels::theCauseIsTold_data()
+void TestMadeModels::howItStandsIsTold_data()
 {
     QTest::addColumn<double>("degrees");
     QTest::addColumn<QVector<double>>("shift");
     QTest::addColumn<double>("spacing"); // of the team's grid
-    QTest::addColumn<QList<int>>("causes");
-    const auto row = [](const char* name, double degrees, QVector<double> shift, double spacing,
-                        std::initializer_list<CauseKind> causes) {
-        QList<int> kinds;
-        for (const CauseKind kind : causes)
-            kinds.append(static_cast<int>(kind));
-        QTest::newRow(name) << degrees << shift << spacing << kinds;
+    QTest::addColumn<double>("raised");  // its upper storey
+    QTest::addColumn<int>("verdict");
+    QTest::addColumn<QString>("words");
+    using Verdict = Standing::Verdict;
+    const auto row = [](const char* name, double degrees, QVector<double> shift, double spacing, double raised,
+                        Verdict verdict, const char* words) {
+        QTest::newRow(name) << degrees << shift << spacing << raised << static_cast<int>(verdict) << words;
     };
-    row("stands right", 0, {0, 0, 0}, 6, {});
-    row("4 mm off is the drawing's", 0, {0.004, 0, 0}, 6, {});
-    row("an origin of its own", 0, {40, -7, 0}, 6, {CauseKind::OwnOrigin});
-    row("turned about the building's origin", 30, {0, 0, 0}, 6, {CauseKind::Turned});
-    row("too low", 0, {0, 0, 0.4}, 6, {CauseKind::HeightOffset});
-    row("turned, and from elsewhere", 30, {40, -7, 0}, 6, {CauseKind::OwnOrigin, CauseKind::Turned});
-    row("all three", -12, {40, -7, 2}, 6, {CauseKind::OwnOrigin, CauseKind::Turned, CauseKind::HeightOffset});
-    row("another grid", 0, {0, 0, 0}, 6.05, {CauseKind::GridsDiffer});
-    row("no grid", 0, {0, 0, 0}, 0, {CauseKind::NoGrid});
+    row("stands right", 0, {0, 0, 0}, 6, 0, Verdict::Right, "");
+    row("4 mm off is the drawing's", 0, {0.004, 0, 0}, 6, 0, Verdict::Right, "");
+    row("an origin of its own", 0, {40, -7, 0}, 6, 0, Verdict::GridOff, "its grid is off by 40.61 m at ");
+    row("turned about the building's origin", 30, {0, 0, 0}, 6, 0, Verdict::GridOff, "at C/3");
+    row("too low", 0, {0, 0, 0.4}, 6, 0, Verdict::StoreysOff, "its storeys are off by 400 mm");
+    row("one storey too high", 0, {0, 0, 0}, 6, 0.15, Verdict::StoreysOff, "its Level 2 is off by 150 mm");
+    row("another grid", 0, {0, 0, 0}, 6.05, 0, Verdict::GridOff, "off by 141 mm at C/3"); // twice 50 mm both ways
+    row("no grid", 0, {0, 0, 0}, 0, 0, Verdict::NoGrid, "it has no grid");
 }
 
-void TestMadeModels::theCauseIsTold()
+void TestMadeModels::howItStandsIsTold()
 {
     QFETCH(double, degrees);
     QFETCH(QVector<double>, shift);
     QFETCH(double, spacing);
-    QFETCH(QList<int>, causes);
+    QFETCH(double, raised);
+    QFETCH(int, verdict);
+    QFETCH(QString, words);
     const Member reference = memberOf(building());
     MadeModel made = building();
     made.turnedDegrees = degrees;
     made.shift = {shift[0], shift[1], shift[2]};
     made.gridSpacing = spacing;
-    const Member moving = memberOf(made);
-    const Standing standing = standingOf(*reference.model, moving);
-    QSet<int> found;
-    for (const Cause& cause : standing.causes)
-        found.insert(static_cast<int>(cause.kind));
-    QVERIFY2(found == QSet<int>(causes.begin(), causes.end()), inWords(standing.causes).c_str());
-    QCOMPARE(standing.isVerified(), causes.isEmpty());
-    QCOMPARE(whyNotVerified(standing).empty(), causes.isEmpty());
+    made.storeys.back().second += raised;
+    const Standing standing = standingOf(*reference.model, memberOf(made));
+    QCOMPARE(static_cast<int>(standing.verdict), verdict);
+    QVERIFY2(QString::fromStdString(whyNotVerified(standing)).contains(words), whyNotVerified(standing).c_str());
+    QCOMPARE(standing.isVerified(), whyNotVerified(standing).empty());
 }
 
 void TestMadeModels::placesAreNamedInTheReference_data()
