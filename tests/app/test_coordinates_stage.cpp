@@ -233,6 +233,16 @@ void TestCoordinatesStage::anAxisDrawnElsewhereStops()
     at_->clickStage("Coordinates");
     QCOMPARE(at_->rows("Coordinates").row(0).right, QString("off by 35 mm"));
     QCOMPARE(at_->rows("Coordinates").row(0).loud, QString("so not tested"));
+    // Locked as it is, it can still be said that it is to be tested so; that moves nothing.
+    at_->waitIdle();
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const federation::Fit locked = fitOf("Structure").fit;
+    QVERIFY(fitOf("Structure").isLocked && !at_->rows("Coordinates").row(0).loud.isEmpty());
+    QVERIFY(at_->clickButton("acceptAsItStands"));
+    at_->waitIdle();
+    QVERIFY(fitOf("Structure").isLocked && fitOf("Structure").isAccepted && fitOf("Structure").fit == locked);
+    QVERIFY(at_->rows("Coordinates").row(0).loud.isEmpty());
 }
 
 void TestCoordinatesStage::theReferenceThatMovesStops()

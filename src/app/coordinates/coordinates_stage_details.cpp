@@ -67,7 +67,9 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         addWays(d, allWays(), way != nullptr ? way->id : QString(), [this](const QString& id) { chooseWay(id); });
     if (stored.isLocked)
         d.addButtons({{"unlockFit", "Unlock…", "", false, true, [this] { askUnlock(); }},
-                      {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }}});
+                      {"writeCorrected", "Write it corrected…", "", false, true, [this] { askCorrected(); }},
+                      {"acceptAsItStands", "Test it as it stands", "", false,
+                       !standing.isVerified() && !stored.isAccepted, [this] { acceptAsItStands(); }}});
     else
         d.addButtons({{"applyFit", "Apply and lock", "A", true, way != nullptr, [this] { apply(); }},
                       {"acceptAsItStands", "Test it as it stands", "", false,

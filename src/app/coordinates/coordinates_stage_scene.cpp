@@ -87,9 +87,9 @@ void CoordinatesStage::showScene(const federation::Member& member, const federat
                                            true});
         }
     }
-    // Once it stands right, what matters is whether axis lies on axis: the model steps back. Where something is to be
-    // taken hold of, it is what one looks at.
-    subject.isRestFaded = standingOf(member).isVerified() && at_.scene.tool() != hand_;
+    // Once it stands right or nearly so, what matters is whether axis lies on axis: the model steps back. Where
+    // something is to be taken hold of, it is what one looks at.
+    subject.isRestFaded = (standingOf(member).isVerified() || !subject.arrows.empty()) && at_.scene.tool() != hand_;
     at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
 }
 

@@ -194,7 +194,8 @@ Result<void> CoordinatesBook::setFit(const std::string& discipline, const Stored
                              : f.isLocked ? "Fit applied and locked: "
                                           : "Fit changed: ";
     return store_.act({Book::Coordinates, what + discipline, subjectOf(discipline)}, who, [&](SQLite::Database& db) {
-        if (const StoredFit present = inUseOf(db, discipline); present.isLocked)
+        if (const StoredFit present = inUseOf(db, discipline);
+            present.isLocked && !(f.isLocked && f.fit == present.fit))
             throw Refused{
                 {kFitLocked,
                  "The fit of " + discipline + " is locked by " + present.by.person + ". Unlock it first, and say why.",

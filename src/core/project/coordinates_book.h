@@ -34,7 +34,8 @@ public:
     [[nodiscard]] Result<std::vector<StoredFit>> allOf(const std::string& discipline) const; ///< oldest first
 
     /// Makes the next fit of what is in use of a discipline; `id`, `delivery` and `by` of `fit` are given here.
-    /// @return kFitLocked where the one in force is locked: a locked one moves by nothing but unlock()
+    /// @return kFitLocked where the one in force is locked and this is another: a locked one moves by nothing
+    /// but unlock()
     [[nodiscard]] Result<void> setFit(const std::string& discipline, const StoredFit& fit, const WhoAndWhen& who);
     /// The fit in force stays, but others may take its place from now on.
     /// @return kNoReason where none is given

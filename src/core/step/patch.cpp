@@ -7,15 +7,17 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <cstdio>
 #include <fcntl.h>
 #include <sys/stat.h>
+#include <sys/sysmacros.h>
 #include <unistd.h>
 
 namespace wendrix::step {
 
 namespace {
 
-constexpr std::size_t kBlock = 8u << 20;
+constexpr std::size_t kBlock = 8u << 20, kLeastCopied = 1u << 20, kCopied = 64u << 20;
 
 bool isBlank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; }
 
@@ -70,6 +72,37 @@ std::optional<std::size_t> beginOf(std::string_view bytes, std::size_t at)
     const std::size_t end = at = backOverBlanks(bytes, at - 1);
     back(isDigit);
     return at > 0 && at < end && bytes[at - 1] == '#' ? std::optional(at - 1) : std::nullopt;
+}
+
+/// The file that bytes are mapped from, opened for reading; -1 where they are not mapped whole from the one that stands
+/// under this name now.
+int sourceOf(std::string_view bytes, const std::string& name)
+{
+    const int source = ::open(name.c_str(), O_RDONLY | O_CLOEXEC);
+    struct stat status {};
+    if (source < 0 || ::fstat(source, &status) != 0 || !S_ISREG(status.st_mode) ||
+        static_cast<std::size_t>(status.st_size) != bytes.size()) {
+        if (source >= 0)
+            ::close(source);
+        return -1;
+    }
+    const auto begin = reinterpret_cast<std::uintptr_t>(bytes.data());
+    std::FILE* maps = std::fopen("/proc/self/maps", "re");
+    bool isSame = false;
+    char line[4352];
+    while (maps != nullptr && !isSame && std::fgets(line, sizeof line, maps) != nullptr) {
+        unsigned long from = 0, to = 0, offset = 0, inode = 0;
+        unsigned major = 0, minor = 0;
+        isSame = std::sscanf(line, "%lx-%lx %*4s %lx %x:%x %lu", &from, &to, &offset, &major, &minor, &inode) == 6 &&
+                 from == begin && offset == 0 && begin + bytes.size() <= to && inode == status.st_ino &&
+                 major == ::gnu_dev_major(status.st_dev) && minor == ::gnu_dev_minor(status.st_dev);
+    }
+    if (maps != nullptr)
+        std::fclose(maps);
+    if (isSame)
+        return source;
+    ::close(source);
+    return -1;
 }
 
 } // namespace
@@ -234,43 +267,46 @@ std::string Patch::argument(EntityId id, std::size_t index) const
                : std::string();
 }
 
-template <class Sink>
-bool Patch::passTo(Sink&& sink) const
+template <class Keep, class Add>
+bool Patch::pass(Keep&& keep, Add&& add) const
 {
-    const std::string_view bytes = file_.bytes();
     std::size_t at = 0;
     const auto upTo = [&](std::size_t to) {
-        for (; at < to; at += std::min(kBlock, to - at))
-            if (!sink(bytes.substr(at, std::min(kBlock, to - at))))
-                return false;
-        return true;
+        const bool isKept = at >= to || keep(at, to);
+        at = std::max(at, to);
+        return isKept;
     };
     bool isAdded = false;
     const auto addNow = [&] {
         isAdded = true;
-        return upTo(end_) && sink(std::string_view(added_));
+        return upTo(end_) && add(std::string_view(added_));
     };
     for (const auto& [from, change] : changes_) {
         if (!isAdded && from >= end_ && !addNow())
             return false;
-        if (!upTo(from) || !sink(std::string_view(change.second)))
+        if (!upTo(from) || !add(std::string_view(change.second)))
             return false;
         at = change.first;
     }
     if (!isAdded && at <= end_ && !addNow())
         return false;
-    if (!isAdded && !sink(std::string_view(added_))) // the last entity itself was changed
+    if (!isAdded && !add(std::string_view(added_))) // the last entity itself was changed
         return false;
-    return upTo(bytes.size());
+    return upTo(file_.bytes().size());
 }
 
 std::string Patch::text() const
 {
     std::string all;
-    passTo([&](std::string_view part) {
-        all += part;
-        return true;
-    });
+    pass(
+        [&](std::size_t from, std::size_t to) {
+            all += file_.bytes().substr(from, to - from);
+            return true;
+        },
+        [&](std::string_view part) {
+            all += part;
+            return true;
+        });
     return all;
 }
 
@@ -289,23 +325,45 @@ Result<void> Patch::write(const std::filesystem::path& path, Progress& progress)
     if (!temporary)
         return fail(temporary.error());
     const int descriptor = ::open(temporary->c_str(), O_WRONLY | O_TRUNC | O_CLOEXEC);
-    const double all = static_cast<double>(std::max<std::size_t>(1, file_.bytes().size()));
+    const std::string_view bytes = file_.bytes();
+    const int source = sourceOf(bytes, file_.name());
+    const double all = static_cast<double>(std::max<std::size_t>(1, bytes.size()));
     double done = 0;
-    const auto sink = [&](std::string_view part) {
-        while (!part.empty()) {
-            const ssize_t n = ::write(descriptor, part.data(), part.size());
-            if (n < 0 && errno == EINTR)
-                continue;
-            if (n <= 0)
-                return false;
-            part.remove_prefix(static_cast<std::size_t>(n));
-            done += static_cast<double>(n);
-        }
+    const auto goOn = [&](std::size_t written) {
+        done += static_cast<double>(written);
         progress.report("Writing", done / all);
         return !progress.isCancelled();
     };
-    bool isWritten = descriptor >= 0 && passTo(sink) && file_.isWhole();
+    const auto add = [&](std::string_view part) {
+        while (!part.empty()) {
+            const ssize_t n = ::write(descriptor, part.data(), std::min(part.size(), kBlock));
+            if (n < 0 && errno == EINTR)
+                continue;
+            if (n <= 0 || !goOn(static_cast<std::size_t>(n)))
+                return false;
+            part.remove_prefix(static_cast<std::size_t>(n));
+        }
+        return true;
+    };
+    // What no change touches goes from file to file without passing through this program, where the system can.
+    bool canCopy = source >= 0;
+    const auto keep = [&](std::size_t from, std::size_t to) {
+        while (canCopy && to - from >= kLeastCopied) {
+            auto offset = static_cast<off64_t>(from);
+            const ssize_t n = ::copy_file_range(source, &offset, descriptor, nullptr, std::min(to - from, kCopied), 0);
+            if (n < 0 && errno == EINTR)
+                continue;
+            canCopy = n > 0; // else through memory, which also tells of a file that was shortened
+            if (canCopy && !goOn(static_cast<std::size_t>(n)))
+                return false;
+            from += canCopy ? static_cast<std::size_t>(n) : 0;
+        }
+        return add(bytes.substr(from, to - from));
+    };
+    bool isWritten = descriptor >= 0 && pass(keep, add) && file_.isWhole();
     const int why = errno;
+    if (source >= 0)
+        ::close(source);
     if (descriptor >= 0) {
         isWritten = isWritten && ::fsync(descriptor) == 0;
         isWritten = ::close(descriptor) == 0 && isWritten;

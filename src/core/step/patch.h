@@ -50,8 +50,9 @@ private:
     [[nodiscard]] std::vector<Range> argumentsOf(EntityId id) const;
     /// From the '#' to behind the ';'.
     [[nodiscard]] std::optional<Range> statementOf(EntityId id) const;
-    template <class Sink>
-    bool passTo(Sink&& sink) const;
+    /// From the first byte to the last: what is kept, from and to, and what is put between.
+    template <class Keep, class Add>
+    bool pass(Keep&& keep, Add&& add) const;
 
     const File& file_;
     std::map<std::size_t, std::pair<std::size_t, std::string>> changes_; ///< from, to, text; they do not overlap
