@@ -1,6 +1,7 @@
 #include "app/own_project.h"
 #include "coordinates/coordinates_stage.h"
 #include "coordinates/pair_table.h"
+#include "core/coordinates/correction.h"
 #include "support/made_model.h"
 
 #include <QApplication>
@@ -32,6 +33,7 @@ private slots:
     void weightsAreWrittenOver();
     void aLockedFitIsNotMoved();
     void placesEndWithTheStage();
+    void theHouseByItsCorners();
 
 private:
     [[nodiscard]] app::SceneView& scene() { return at_->scene(); }
@@ -423,6 +425,83 @@ void TestFitByHand::placesEndWithTheStage()
     at_->clickStage("Coordinates");
     at_->waitIdle();
     QCOMPARE(scene().members()[1].fit, federation::Fit{});
+}
+
+void TestFitByHand::theHouseByItsCorners()
+{
+    // A real house without a grid, and the same house as another team has it: turned, moved, written by our own writer.
+    const std::filesystem::path house = "/usr/share/assimp/models/IFC/AC14-FZK-Haus.ifc";
+    if (!std::filesystem::exists(house))
+        QSKIP("assimp-testmodels is not installed");
+    at_ = std::make_unique<test::OwnProject>();
+    at_->openEmpty({"Architecture", "Structure"});
+    QVERIFY(at_->takeIn(house, "Architecture", "P01"));
+    const auto moved = std::filesystem::path(at_->folder().toStdString()) / "moved.ifc";
+    const federation::Fit truth{1, fromDegrees(33), {18, -6, 1.5}};
+    Progress progress;
+    const federation::Member read = must(federation::readMember(house, progress));
+    const federation::Fit away{1, -truth.rotation, truth.transform().inverse().origin};
+    (void)must(coordinates::writeCorrected(*read.model, *read.model, away, moved, progress));
+    QVERIFY(at_->takeIn(moved, "Structure", "P01"));
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    QVERIFY2(at_->rows("Coordinates").row(0).right == "no shared grid",
+             qPrintable(at_->rows("Coordinates").row(0).right));
+    takeTool("Places", "Sidebyside");
+    scene().fitAll();
+    scene().finishMotion();
+    // Corners of what is large, wherever both are in sight.
+    const federation::Member mine = scene().members()[0];
+    const federation::Fit beside = scene().members()[1].fit;
+    for (ifc::ElementIndex e = 0; e < mine.model->elements().size() && hand().pairs().size() < 3; ++e) {
+        const Box3 box = mine.geometry->elements()[e].bounds;
+        if (box.isEmpty() || box.size().z < 2)
+            continue;
+        const geometry::Mesh mesh = mine.geometry->meshOf(e);
+        for (const Point3 corner : mesh.points) {
+            const auto seen = [&](bool isReference) {
+                const federation::Member& m = scene().members()[isReference ? 0 : 1];
+                const Point3 own = isReference ? corner : truth.transform().inverse().apply(corner);
+                const auto s = view::project(scene().camera(), scene().viewport(), m.fit.transform().apply(own));
+                return QPoint(static_cast<int>(std::lround(s.x)), static_cast<int>(std::lround(s.y)));
+            };
+            const std::size_t before = hand().pairs().size();
+            click(seen(false));
+            if (!hand().hint().startsWith("Now"))
+                continue; // it is behind something there
+            click(seen(true));
+            if (hand().pairs().size() == before) { // and here
+                QTest::keyClick(&scene(), Qt::Key_Escape);
+                continue;
+            }
+            const auto& pair = hand().pairs().back();
+            if (length(pair.reference.place - corner) > 1e-4 ||
+                length(truth.transform().apply(pair.moving.place) - corner) > 1e-4 ||
+                (before > 0 && length(pair.reference.place - hand().pairs().front().reference.place) < 3)) {
+                QTest::keyClick(&scene(), Qt::Key_Delete); // another corner was nearer
+                continue;
+            }
+            break;
+        }
+    }
+    QCOMPARE(hand().pairs().size(), std::size_t{3});
+    QCOMPARE(scene().members()[1].fit, beside); // it did not jump meanwhile
+    shoot("hand-house");
+    at_->press(Qt::Key_A);
+    at_->waitIdle();
+    const Transform found = fit().fit.transform(), back = truth.transform().inverse();
+    for (const Point3 p : {Point3{0, 0, 0}, Point3{12, 10, 6}})
+        QVERIFY2(length(found.apply(back.apply(p)) - p) < 1e-4,
+                 qPrintable(QString::number(length(found.apply(back.apply(p)) - p))));
+    // No grid verifies it; what was taken does, is kept, and comes back.
+    QVERIFY(fit().isLocked && fit().isAccepted && fit().pairs.size() == 3);
+    QVERIFY2(at_->rows("Coordinates").row(0).subtitle.contains("held to by 3 pairs"),
+             qPrintable(at_->rows("Coordinates").row(0).subtitle));
+    at_->openAgain();
+    at_->clickStage("Coordinates");
+    at_->waitIdle();
+    QCOMPARE(fit().pairs.size(), std::size_t{3});
+    QVERIFY2(at_->details().contains("Taken by hand\n1\ncorner of "), qPrintable(at_->details()));
 }
 
 int main(int argc, char** argv)

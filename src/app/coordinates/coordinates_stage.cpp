@@ -129,7 +129,9 @@ void CoordinatesStage::fillList()
             }
             row.subtitle =
                 fit.method.empty() ? "as delivered" : "by " + q(fit.method) + ", " + q(dayInWords(fit.by.time));
-            if (fit.isAccepted)
+            if (fit.isAccepted && !fit.pairs.empty())
+                row.subtitle += ", held to by " + q(counted(fit.pairs.size(), "pair", "pairs"));
+            else if (fit.isAccepted)
                 row.subtitle = "to be tested as it stands, " + q(fit.by.person) + ", " + q(dayInWords(fit.by.time));
             else if (!s.isVerified())
                 row.loud = s.residuals.empty() || s.worst <= s.limit
@@ -273,6 +275,16 @@ void CoordinatesStage::lock(const federation::Member& member, const federation::
     for (const coordinates::Left& left : way.found->left)
         stored.worst = std::max(stored.worst, left.distance.value);
     stored.residuals = federation::residualsOf(*reference.model, *member.model, stored.fit);
+    if (way.id == kHandWay) {
+        stored.pairs = hand_->pairs();
+        // Where no grid can verify it, what a person took and what lies on it does.
+        federation::Member fitted = member;
+        fitted.fit = stored.fit;
+        const auto standing = federation::standingOf(*reference.model, fitted, at_.session.standsRight());
+        stored.isAccepted = standing.verdict != federation::Standing::Verdict::Right &&
+                            standing.verdict != federation::Standing::Verdict::GridOff && way.isProven &&
+                            stored.worst <= at_.session.standsRight().value;
+    }
     at_.session.write(
         [discipline = member.discipline, stored, who = at_.session.now(),
          words = member.delivery() + " fitted and locked: worst residual " + millimetresInWords(Metres{stored.worst})](

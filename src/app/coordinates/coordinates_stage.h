@@ -103,6 +103,8 @@ private:
     HandTool* hand_;
     QButtonGroup* places_ = nullptr;
     Placement placement_ = Placement::AsItStands;
+    /// Where it stands beside the reference.
+    mutable std::optional<std::pair<std::shared_ptr<const ifc::Model>, federation::Fit>> beside_;
     bool isScaleFree_ = false;
 };
 

@@ -80,7 +80,13 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         addFit(member, reference, isProposal ? way : nullptr, stored);
     if (isKnown && (way != nullptr || stored.isLocked))
         d.addButtons({{"coordinateSheet", "Coordinate sheet for the team…", "", false, true, [this] { askSheet(); }}});
-    if (stored.isAccepted)
+    if (!stored.pairs.empty()) {
+        d.addHeading("Taken by hand");
+        int number = 0;
+        for (const coordinates::Left& left : coordinates::leftAtPairs(stored.pairs, stored.fit))
+            d.addFact(QString::number(++number), q(left.at), residualInWords(left.distance) + " mm");
+    }
+    if (stored.isAccepted && stored.pairs.empty())
         d.addText("To be tested as it stands, says " + q(stored.by.person) + ", " + q(timeInWords(stored.by.time)) +
                   ".");
     if (const QString why = whyUnlocked(at_.session.project(), member.discipline); !stored.isLocked && !why.isEmpty())

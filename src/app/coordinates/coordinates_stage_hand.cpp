@@ -16,7 +16,7 @@ namespace wendrix::app {
 
 namespace {
 
-const QString kHand = "hand", kNumbers = "numbers";
+const QString kNumbers = "numbers";
 constexpr double kApart = 0.15; // of both widths, between members side by side
 
 QPushButton* chip(QHBoxLayout* line, QButtonGroup* group, const QString& name, const QString& words, const QString& tip)
@@ -93,6 +93,7 @@ QWidget* CoordinatesStage::handRow()
 void CoordinatesStage::setPlacement(Placement placement)
 {
     placement_ = placement;
+    beside_.reset();
     if (places_ != nullptr)
         places_->buttons()[static_cast<int>(placement)]->setChecked(true);
     showChosen(true);
@@ -108,6 +109,9 @@ federation::Fit CoordinatesStage::shownFit(const federation::Member& m, const fe
     federation::Fit fit = way != nullptr ? way->found->fit : inForce;
     if (placement_ == Placement::Fitted)
         return fit;
+    // It stays where it is while things are taken hold of, whatever they say of the fit.
+    if (beside_ && beside_->first == member.model)
+        return beside_->second;
     // Beside it to the right of who looks, its foot at the reference's.
     const Box3 mine = reference.fit.transform().apply(reference.geometry->bounds()),
                theirs = fit.transform().apply(member.geometry->bounds());
@@ -121,6 +125,7 @@ federation::Fit CoordinatesStage::shownFit(const federation::Member& m, const fe
     Vector3 shift = mine.centre() + apart * right - theirs.centre();
     shift.z = mine.min.z - theirs.min.z;
     fit.translation = fit.translation + shift;
+    beside_ = {member.model, fit};
     return fit;
 }
 
@@ -145,6 +150,7 @@ void CoordinatesStage::placeMembers()
 void CoordinatesStage::leave()
 {
     placement_ = Placement::AsItStands;
+    beside_.reset();
     if (places_ != nullptr)
         places_->buttons()[0]->setChecked(true);
     at_.scene.placeMembers([this](const federation::Member& m) { return fitInForce(m); });
@@ -154,13 +160,12 @@ void CoordinatesStage::fitByHand()
 {
     const federation::Member* reference = at_.session.reference();
     const federation::Member* member = chosenMember();
-    own_.removeIf([](const WayToFit& way) { return way.id == kHand; });
+    own_.removeIf([](const WayToFit& way) { return way.id == kHandWay; });
     if (reference != nullptr && member != nullptr && !hand_->pairs().empty()) {
-        own_.prepend({kHand, QString("By hand, %1").arg(q(counted(hand_->pairs().size(), "pair", "pairs"))),
-                      handAlignment(*reference, *member, hand_->pairs(),
-                                    isScaleFree_ ? federation::Scale::IsFree : federation::Scale::IsOne)});
-        way_ = kHand;
-    } else if (way_ == kHand) {
+        own_.prepend(handWay(*reference, *member, hand_->pairs(),
+                             isScaleFree_ ? federation::Scale::IsFree : federation::Scale::IsOne));
+        way_ = kHandWay;
+    } else if (way_ == kHandWay) {
         way_.clear();
     }
     if (isFront())
@@ -172,7 +177,7 @@ void CoordinatesStage::addHand()
     Details& d = at_.details;
     d.addHeading("By hand");
     if (!hand_->pairs().empty()) {
-        const auto hand = std::find_if(own_.begin(), own_.end(), [](const WayToFit& w) { return w.id == kHand; });
+        const auto hand = std::find_if(own_.begin(), own_.end(), [](const WayToFit& w) { return w.id == kHandWay; });
         const bool isFound = hand != own_.end() && hand->found;
         auto* table = new PairTable(hand_->pairs(), isFound ? hand->found->left : std::vector<coordinates::Left>());
         const auto later = [this](auto change) { // the table is replaced by what follows

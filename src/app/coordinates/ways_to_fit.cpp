@@ -43,20 +43,23 @@ const WayToFit* WaysToFit::best() const
     return found == all.end() ? nullptr : &*found;
 }
 
-Result<coordinates::Alignment> handAlignment(const federation::Member& reference, const federation::Member& member,
-                                             const std::vector<coordinates::HandPair>& pairs, federation::Scale scale)
+WayToFit handWay(const federation::Member& reference, const federation::Member& member,
+                 const std::vector<coordinates::HandPair>& pairs, federation::Scale scale)
 {
+    const QString title = "By hand, " + q(counted(pairs.size(), "pair", "pairs"));
     auto hand = coordinates::fitByHand(pairs, member.fit, scale);
     if (!hand)
-        return fail(hand.error());
+        return {kHandWay, title, fail(hand.error())};
     coordinates::Alignment& a = hand->alignment;
     if (!hand->tellsHeight)
         if (const auto storeys = coordinates::storeyShift(*reference.model, *member.model, a.fit.scale)) {
             a.fit.translation.z = storeys->by.value;
             a.warnings.pop_back(); // that nothing tells the height
             a.warnings.emplace_back("Height by storeys.");
+            hand->tellsHeight = true;
         }
-    return a;
+    const bool isProven = hand->tellsTurn && hand->tellsPlace && hand->tellsHeight;
+    return {kHandWay, title, std::move(a), isProven};
 }
 
 void addCauses(Details& d, const coordinates::Diagnosis& diagnosis)

@@ -20,7 +20,9 @@ struct WayToFit {
     QString id;    ///< as the fit is kept with: "grids"
     QString title; ///< "Grids, by name"
     Result<coordinates::Alignment> found;
+    bool isProven = false; ///< by hand: what was taken tells turn, place and height
 };
+inline const QString kHandWay = "hand";
 
 /// All of them side by side, and why the member does not stand right as it was delivered. Worked out once for a pair of
 /// models, on any thread.
@@ -40,11 +42,9 @@ struct WaysToFit {
     [[nodiscard]] const WayToFit* best() const;
 };
 
-/// What was taken by hand, from where the member stands now; where nothing of it tells the height, the storeys do.
-[[nodiscard]] Result<coordinates::Alignment> handAlignment(const federation::Member& reference,
-                                                           const federation::Member& member,
-                                                           const std::vector<coordinates::HandPair>& pairs,
-                                                           federation::Scale scale);
+/// By what was taken by hand, from where the member stands now; where nothing of it tells the height, the storeys do.
+[[nodiscard]] WayToFit handWay(const federation::Member& reference, const federation::Member& member,
+                               const std::vector<coordinates::HandPair>& pairs, federation::Scale scale);
 
 /// The causes as sentences with what to do; what is only guessed stands last and says so.
 void addCauses(Details& details, const coordinates::Diagnosis& diagnosis);

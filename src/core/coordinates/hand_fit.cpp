@@ -263,30 +263,12 @@ private:
 
     void leave(HandFit& made)
     {
-        const Transform map = made.alignment.fit.transform();
+        made.alignment.left = leftAtPairs(pairs_, made.alignment.fit);
         double squares = 0, weights = 0;
         for (std::size_t i = 0; i < pairs_.size(); ++i) {
-            const HandPair& p = pairs_[i];
-            const bool hasHeight = tellsHeight(p.moving, meanings_[i]) && tellsHeight(p.reference, meanings_[i]);
-            Vector3 off = map.apply(p.moving.place) - p.reference.place;
-            if (!hasHeight)
-                off.z = 0;
-            double left = length(off);
-            if (meanings_[i] == Meaning::Height) {
-                left = std::abs(off.z);
-            } else if (meanings_[i] == Meaning::Line) {
-                const Vector2 d = alongOf(p.moving), e = alongOf(p.reference);
-                const double reach = std::max(p.moving.length, kLeastLength) / 2;
-                double most = 0;
-                for (const double end : {-reach, reach}) {
-                    const Vector3 o = map.apply(p.moving.place + Vector3{end * d.x, end * d.y, 0}) - p.reference.place;
-                    most = std::max(most, std::abs(e.x * o.y - e.y * o.x));
-                }
-                left = std::hypot(most, off.z);
-            }
-            made.alignment.left.push_back({p.moving.name + " on " + p.reference.name, Metres{left}});
-            squares += p.weight * left * left;
-            weights += p.weight;
+            const double left = made.alignment.left[i].distance.value;
+            squares += pairs_[i].weight * left * left;
+            weights += pairs_[i].weight;
         }
         made.alignment.rms = Metres{std::sqrt(squares / weights)};
         if (!made.tellsPlace)
@@ -305,6 +287,33 @@ private:
 };
 
 } // namespace
+
+std::vector<Left> leftAtPairs(std::span<const HandPair> pairs, const Fit& fit)
+{
+    const Transform map = fit.transform();
+    std::vector<Left> all;
+    for (const HandPair& p : pairs) {
+        const auto meaning = meaningOf(p.moving).value_or(Meaning::Place);
+        Vector3 off = map.apply(p.moving.place) - p.reference.place;
+        if (!tellsHeight(p.moving, meaning) || !tellsHeight(p.reference, meaning))
+            off.z = 0;
+        double left = length(off);
+        if (meaning == Meaning::Height) {
+            left = std::abs(off.z);
+        } else if (meaning == Meaning::Line) {
+            const Vector2 d = alongOf(p.moving), e = alongOf(p.reference);
+            const double reach = std::max(p.moving.length, kLeastLength) / 2;
+            double most = 0;
+            for (const double end : {-reach, reach}) {
+                const Vector3 o = map.apply(p.moving.place + Vector3{end * d.x, end * d.y, 0}) - p.reference.place;
+                most = std::max(most, std::abs(e.x * o.y - e.y * o.x));
+            }
+            left = std::hypot(most, off.z);
+        }
+        all.push_back({p.moving.name + " on " + p.reference.name, Metres{left}});
+    }
+    return all;
+}
 
 Result<HandFit> fitByHand(std::span<const HandPair> pairs, const Fit& present, federation::Scale scale)
 {

@@ -50,6 +50,9 @@ inline constexpr ErrorCode kNoPair{"fit.no-pair"};
 [[nodiscard]] Result<HandFit> fitByHand(std::span<const HandPair> pairs, const federation::Fit& present,
                                         federation::Scale scale = federation::Scale::IsOne);
 
+/// What a fit, whoever made it, leaves between the two sides of each pair: of lines at the end that is farther off.
+[[nodiscard]] std::vector<Left> leftAtPairs(std::span<const HandPair> pairs, const federation::Fit& fit);
+
 /// What a person names in a member: an axis "C", a crossing "C/4", a storey, or a place in metres, "12.5 3.0 0".
 /// @return kNotNamed with what the member has
 [[nodiscard]] Result<Held> heldByName(const ifc::Model& model, const std::string& words);

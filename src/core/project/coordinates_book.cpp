@@ -27,28 +27,83 @@ constexpr const char* kColumns = "SELECT f.id, f.delivery, f.scale, f.rotation, 
 
 using Json = nlohmann::json;
 
-std::string residualsToJson(const std::vector<federation::Residual>& residuals)
+Json toJson(const coordinates::Held& h)
 {
-    Json json = Json::array();
-    for (const federation::Residual& r : residuals)
-        json.push_back({r.first, r.second, r.reference.x, r.reference.y, r.reference.z, r.fitted.x, r.fitted.y,
-                        r.fitted.z, r.distance.value});
+    return {static_cast<int>(h.kind),
+            h.place.x,
+            h.place.y,
+            h.place.z,
+            h.direction.x,
+            h.direction.y,
+            h.direction.z,
+            h.length,
+            h.hasHeight,
+            h.name};
+}
+
+/// What a fit was made of and what it left: an array of crossings, or an object of those and of pairs taken by hand.
+std::string madeOfToJson(const StoredFit& fit)
+{
+    Json crossings = Json::array();
+    for (const federation::Residual& r : fit.residuals)
+        crossings.push_back({r.first, r.second, r.reference.x, r.reference.y, r.reference.z, r.fitted.x, r.fitted.y,
+                             r.fitted.z, r.distance.value});
+    Json json = crossings;
+    if (!fit.pairs.empty()) {
+        Json pairs = Json::array();
+        for (const coordinates::HandPair& p : fit.pairs)
+            pairs.push_back({toJson(p.moving), toJson(p.reference), p.weight});
+        json = Json{{"crossings", std::move(crossings)}, {"pairs", std::move(pairs)}};
+    }
     return json.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
-std::vector<federation::Residual> residualsFromJson(const std::string& text)
+double finite(const Json& number)
 {
-    std::vector<federation::Residual> residuals;
+    const double value = number.is_number() ? number.get<double>() : 0;
+    return std::isfinite(value) ? value : 0;
+}
+
+std::optional<coordinates::Held> heldFromJson(const Json& json)
+{
+    if (!json.is_array() || json.size() != 10 || !json[0].is_number_integer() || !json[8].is_boolean() ||
+        !json[9].is_string())
+        return {};
+    const int kind = json[0].get<int>();
+    if (kind < 0 || kind > static_cast<int>(coordinates::Held::Kind::Face))
+        return {};
+    return coordinates::Held{static_cast<coordinates::Held::Kind>(kind),
+                             {finite(json[1]), finite(json[2]), finite(json[3])},
+                             {finite(json[4]), finite(json[5]), finite(json[6])},
+                             finite(json[7]),
+                             json[8].get<bool>(),
+                             json[9].get<std::string>()};
+}
+
+/// Odd entries are left out.
+void madeOfFromJson(const std::string& text, StoredFit& fit)
+{
     const Json json = Json::parse(text, nullptr, false);
-    for (const Json& r : json.is_array() ? json : Json::array()) {
+    const auto listOf = [&](const char* name) -> const Json& {
+        static const Json none = Json::array();
+        const auto found = json.is_object() ? json.find(name) : json.end();
+        return found != json.end() && found->is_array() ? *found : none;
+    };
+    for (const Json& r : json.is_array() ? json : listOf("crossings")) {
         if (!r.is_array() || r.size() != 9 || !r[0].is_string() || !r[1].is_string())
             continue;
         double n[7];
         for (std::size_t i = 0; i < 7; ++i)
-            n[i] = r[i + 2].is_number() ? r[i + 2].get<double>() : 0;
-        residuals.push_back({r[0], r[1], {n[0], n[1], n[2]}, {n[3], n[4], n[5]}, Metres{n[6]}});
+            n[i] = finite(r[i + 2]);
+        fit.residuals.push_back({r[0], r[1], {n[0], n[1], n[2]}, {n[3], n[4], n[5]}, Metres{n[6]}});
     }
-    return residuals;
+    for (const Json& p : listOf("pairs")) {
+        if (!p.is_array() || p.size() != 3 || !p[2].is_number())
+            continue;
+        const auto moving = heldFromJson(p[0]), reference = heldFromJson(p[1]);
+        if (moving && reference)
+            fit.pairs.push_back({*moving, *reference, finite(p[2])});
+    }
 }
 
 StoredFit fitOf(SQLite::Statement& q)
@@ -61,7 +116,7 @@ StoredFit fitOf(SQLite::Statement& q)
     f.isAccepted = q.getColumn(8).getInt() != 0;
     f.method = text(q, 9);
     f.worst = q.getColumn(10).getDouble();
-    f.residuals = residualsFromJson(text(q, 11));
+    madeOfFromJson(text(q, 11), f);
     f.by = {text(q, 12), text(q, 13)};
     return f;
 }
@@ -254,7 +309,7 @@ void CoordinatesBook::write(SQLite::Database& db, const std::string& discipline,
     run(db, "INSERT INTO fits VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", nextNumber(db, "fit"), discipline,
         numberOr(db, "SELECT delivery FROM composition WHERE discipline=?", discipline), f.fit.scale,
         f.fit.rotation.value, t.x, t.y, t.z, f.isLocked ? 1 : 0, f.isAccepted ? 1 : 0, f.method, f.worst,
-        residualsToJson(f.residuals), who.person, who.time);
+        madeOfToJson(f), who.person, who.time);
 }
 
 } // namespace wendrix::project

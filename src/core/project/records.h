@@ -5,6 +5,7 @@
 #include "core/base/who_and_when.h"
 #include "core/changes/comparison.h"
 #include "core/clash/identity.h"
+#include "core/coordinates/hand_fit.h"
 #include "core/federation/grid_fit.h"
 
 #include <cstdint>
@@ -106,6 +107,7 @@ struct StoredFit {
     std::string method;      ///< "grids"; empty for as delivered
     double worst = 0;        ///< metres
     std::vector<federation::Residual> residuals; ///< with this fit, when it was made
+    std::vector<coordinates::HandPair> pairs;    ///< that it was made of; by hand only
     WhoAndWhen by;
 };
 
