@@ -17,6 +17,7 @@ private slots:
     void subtractsOpeningsFlushWithTheFaces();
     void subtractsOpenings_data();
     void subtractsOpenings();
+    void aCutThatWouldTouchItselfIsLeftOut();
     void saysWhatItCanNotBuild_data();
     void saysWhatItCanNotBuild();
     void staysInBounds_data();
@@ -260,6 +261,21 @@ void TestBodies::subtractsOpenings()
             QVERIFY2(std::abs(shape.volume - volume) <= relative * volume, std::to_string(shape.volume).c_str());
     }
     QVERIFY(read->geometry->diagnostics().empty());
+}
+
+void TestBodies::aCutThatWouldTouchItselfIsLeftOut()
+{
+    // A corner of 0.5 m is cut out of a block; the next cut meets it in one upright edge, where four faces would meet.
+    const auto read = test::readText(test::ifcFile(
+        "IFC4", "#50=IFCEXTRUDEDAREASOLID(#21,#8,#22,5.);#21=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,2.,3.);"
+                "#22=IFCDIRECTION((0.,0.,1.));#20=IFCBOOLEANRESULT(.DIFFERENCE.,#58,#591);"
+                "#58=IFCBOOLEANRESULT(.DIFFERENCE.,#50,#95);#95=IFCBLOCK(#53,0.5,0.5,9.);#591=IFCBLOCK(#8,9.,9.,1.);"
+                "#53=IFCAXIS2PLACEMENT3D(#54,$,$);#54=IFCCARTESIANPOINT((-0.5,-0.5,-2.));" +
+                    test::proxyOver("#20")));
+    QVERIFY(std::abs(read->geometry->elements()[0].volume - (30 - 0.25 * 5)) < 1e-9);
+    QVERIFY(!read->geometry->diagnostics().empty());
+    QCOMPARE(read->geometry->diagnostics()[0].code, std::string("geometry.not-a-solid"));
+    QCOMPARE(read->geometry->diagnostics()[0].entity, std::string("#20"));
 }
 
 void TestBodies::saysWhatItCanNotBuild_data()
