@@ -14,6 +14,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include <cmath>
 #include <map>
 
 namespace wendrix::app {
@@ -105,7 +106,8 @@ void CoordinatesStage::fillList()
             text += " · " + q(*g.crs).toHtmlEscaped() + " · <nobr>E " + metres(*g.eastings) + "</nobr> <nobr>N " +
                     metres(*g.northings) + "</nobr> · " + q(elevationInWords(Metres{*g.height})) + " m";
         if (g.trueNorth)
-            text += " · true north " + QString::number(toDegrees(*g.trueNorth), 'f', 2) + "°";
+            text +=
+                " · true north " + QString::number(std::round(toDegrees(*g.trueNorth) * 100) / 100 + 0.0, 'f', 2) + "°";
         list_->setText(text);
         std::map<std::string, QString> colours;
         for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines()))
