@@ -90,23 +90,26 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
     std::optional<MovedPlace> worst;
     for (const Member& now : after) {
         const Member& then = sameBefore(before, now);
+        const bool isReference = now.discipline == reference.discipline;
+        const auto standing = federation::standingOf(*reference.model, now, limit);
+        if (!isReference && standing.isVerified())
+            continue; // what most deliveries do; no element has to be looked at
         const auto motion = motionOf(then, now);
         const bool hasMoved = motion && isNoticed(*motion, now, limit);
         MovedPlace moved;
         moved.title = now.title();
         moved.inForce = inForce;
-        if (now.discipline == reference.discipline) {
+        moved.isReference = isReference;
+        if (isReference) {
             if (!hasMoved)
                 continue;
-            moved.isReference = true;
             const Transform back = motion->motion.transform();
             const Point3 place = now.geometry->bounds().centre();
             moved.worst = Metres{length(back.apply(place) - place)};
         } else {
-            const auto standing = federation::standingOf(*reference.model, now, limit);
             const bool stoodRight = federation::standingOf(*reference.model, then, limit).isVerified();
             const bool isSomebodys = inForce.id != 0;
-            if (standing.isVerified() || !(stoodRight || (isSomebodys && hasMoved)))
+            if (!stoodRight && !(isSomebodys && hasMoved))
                 continue;
             moved.worst = standing.worst;
             moved.proposed = proposalFor(reference, then, now, limit);
