@@ -77,11 +77,11 @@ public:
     {
         constexpr int kMostSteps = 30;
         for (int step = 0; step < kMostSteps; ++step) {
-            const Vector2 by = bestShift(turn, shift, [&](const Row& row) { return valueOf(row, turn, shift); });
+            const Vector2 by = bestShift([&](const Row& row) { return valueOf(row, turn, shift); });
             shift = {shift.x + by.x, shift.y + by.y};
             // How the rest changes with the turn once the shift has given way.
             const auto slope = [&](const Row& row) { return turned({-row.moving.y, row.moving.x}, turn); };
-            const Vector2 giving = bestShift(turn, shift, slope);
+            const Vector2 giving = bestShift(slope);
             double gg = 0, gr = 0;
             for (const Row& row : rows_) {
                 const Vector2 g = slope(row), r = valueOf(row, turn, shift);
@@ -101,7 +101,7 @@ public:
             if (std::abs(gr / gg) < 1e-15)
                 break;
         }
-        const Vector2 by = bestShift(turn, shift, [&](const Row& row) { return valueOf(row, turn, shift); });
+        const Vector2 by = bestShift([&](const Row& row) { return valueOf(row, turn, shift); });
         shift = {shift.x + by.x, shift.y + by.y};
     }
     [[nodiscard]] bool tellsTurn() const { return tellsTurn_; }
@@ -115,7 +115,7 @@ private:
     }
     /// The shortest shift that leaves least of the values.
     template <class Value>
-    Vector2 bestShift(double, Vector2, Value&& value)
+    Vector2 bestShift(Value&& value)
     {
         double xx = 0, xy = 0, yy = 0, bx = 0, by = 0;
         for (const Row& row : rows_) {
