@@ -49,6 +49,8 @@ private:
 
 bool runUntilCancelled(Progress& progress, std::function<void(Progress&)> work)
 {
+    if (progress.isCancelled()) // work of a moment would be done before the first look
+        return false;
     static LeftThreads left;
     const auto run = std::make_shared<Run>();
     const auto own = std::make_shared<Progress>([run, &progress](const std::string& what, int percent) {

@@ -365,6 +365,11 @@ void TestBase::leavesCancelledWork()
     letGo.set_value();
     QVERIFY(isWound.get()); // it was told
     QCOMPARE(told, std::vector<std::string>{"half"});
+
+    // Cancelled before, nothing is begun, however little it would be.
+    for (int i = 0; i < 100; ++i)
+        QVERIFY(!runUntilCancelled(progress, [&](Progress&) { made = 8; }));
+    QCOMPARE(made, 7);
 }
 
 void TestBase::numbersHaveAPointEverywhere_data()
