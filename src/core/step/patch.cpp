@@ -156,24 +156,20 @@ Patch::Patch(const File& file) : file_(file)
         lineEnd_ = "\r\n";
 }
 
-std::vector<Patch::Range> Patch::argumentsOf(EntityId id) const
+template <class Each>
+bool Patch::forEachArgument(const Entry& entry, Each&& each) const
 {
-    const Entry* entry = file_.entities().find(id);
-    return entry == nullptr ? std::vector<Range>() : argumentsOf(*entry, std::string_view::npos);
-}
-
-std::vector<Patch::Range> Patch::argumentsOf(const Entry& entry, std::size_t most) const
-{
-    std::vector<Range> ranges;
     const std::string_view bytes = file_.bytes();
     std::size_t at = entry.offset() + 1, from = at;
     int depth = 0;
+    bool isAny = false;
     const auto close = [&](std::size_t to) {
         while (from < to && isBlank(bytes[from]))
             ++from;
         while (to > from && isBlank(bytes[to - 1]))
             --to;
-        ranges.push_back({from, to});
+        isAny = true;
+        return each(Range{from, to});
     };
     while (at < bytes.size()) {
         if (const std::size_t next = skipped(bytes, at); next != at) {
@@ -184,18 +180,28 @@ std::vector<Patch::Range> Patch::argumentsOf(const Entry& entry, std::size_t mos
         if (c == '(')
             ++depth;
         else if (c == ')' && depth-- == 0) {
-            if (!ranges.empty() || from < at)
-                close(at);
-            return ranges;
+            if (isAny || from < at)
+                (void)close(at);
+            return true;
         } else if (c == ',' && depth == 0) {
-            close(at);
+            if (!close(at))
+                return true;
             from = at + 1;
-            if (ranges.size() == most)
-                return ranges;
         }
         ++at;
     }
-    return {};
+    return false;
+}
+
+std::vector<Patch::Range> Patch::argumentsOf(EntityId id) const
+{
+    std::vector<Range> ranges;
+    const Entry* entry = file_.entities().find(id);
+    const auto keep = [&](Range range) {
+        ranges.push_back(range);
+        return true;
+    };
+    return entry != nullptr && forEachArgument(*entry, keep) ? ranges : std::vector<Range>();
 }
 
 std::optional<Patch::Range> Patch::statementOf(EntityId id) const
@@ -253,10 +259,15 @@ EntityId Patch::add(const std::string& text)
 
 std::string_view Patch::argumentText(const Entry& entry, std::size_t index) const
 {
-    const auto arguments = argumentsOf(entry, index + 1);
-    return index < arguments.size()
-               ? file_.bytes().substr(arguments[index].from, arguments[index].to - arguments[index].from)
-               : std::string_view();
+    std::string_view text;
+    std::size_t at = 0;
+    (void)forEachArgument(entry, [&](Range range) {
+        if (at++ < index)
+            return true;
+        text = at == index + 1 ? file_.bytes().substr(range.from, range.to - range.from) : text;
+        return false;
+    });
+    return text;
 }
 
 std::string Patch::argument(EntityId id, std::size_t index) const
@@ -354,9 +365,13 @@ Result<void> Patch::write(const std::filesystem::path& path, Progress& progress)
             if (n < 0 && errno == EINTR)
                 continue;
             canCopy = n > 0; // else through memory, which also tells of a file that was shortened
-            if (canCopy && !goOn(static_cast<std::size_t>(n)))
+            if (!canCopy)
+                break;
+            // The disk begins with what is there, so that it has little left to do at the end.
+            (void)::sync_file_range(descriptor, 0, 0, SYNC_FILE_RANGE_WRITE);
+            if (!goOn(static_cast<std::size_t>(n)))
                 return false;
-            from += canCopy ? static_cast<std::size_t>(n) : 0;
+            from += static_cast<std::size_t>(n);
         }
         return add(bytes.substr(from, to - from));
     };

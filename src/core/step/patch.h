@@ -45,8 +45,10 @@ private:
     struct Range {
         std::size_t from = 0, to = 0;
     };
-    /// @param most  no more than so many
-    [[nodiscard]] std::vector<Range> argumentsOf(const Entry& entry, std::size_t most) const;
+    /// Each argument in turn, until one is enough (`each` gives false).
+    /// @return false where the statement does not end
+    template <class Each>
+    bool forEachArgument(const Entry& entry, Each&& each) const;
     [[nodiscard]] std::vector<Range> argumentsOf(EntityId id) const;
     /// From the '#' to behind the ';'.
     [[nodiscard]] std::optional<Range> statementOf(EntityId id) const;
