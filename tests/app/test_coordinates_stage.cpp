@@ -208,6 +208,10 @@ void TestCoordinatesStage::aMoveIsSeenWithoutAGrid()
     QVERIFY2(at_->message().contains("is in use: 1 change."), qPrintable(at_->message()));
     QVERIFY(length(standsAt(1) - Point3{3, 1.2, 1.5}) < 1e-6);
     QCOMPARE(fitOf("Structure").method, std::string("revision"));
+    // It stands where it was said to stand right, so it goes on being tested.
+    QVERIFY(fitOf("Structure").isAccepted);
+    at_->clickStage("Coordinates");
+    QCOMPARE(at_->rows("Coordinates").row(0).loud, QString());
 }
 
 void TestCoordinatesStage::anAxisDrawnElsewhereStops()

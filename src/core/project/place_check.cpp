@@ -47,7 +47,8 @@ bool isSame(const federation::Fit& fit, const Member& member, Metres limit)
 }
 
 /// The fit that puts the delivery where the one before stood.
-std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after, Metres limit)
+std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after,
+                                     const StoredFit& inForce, Metres limit)
 {
     const auto stored = [&](const federation::Fit& fit, const char* method) {
         StoredFit s;
@@ -73,7 +74,9 @@ std::optional<StoredFit> proposalFor(const Member& reference, const Member& befo
         fit.rotation =
             Radians{std::remainder(fit.rotation.value + motion->motion.rotation.value, 2 * std::numbers::pi)};
         fit.translation = before.fit.transform().apply(motion->motion.translation);
-        return stored(fit, "revision");
+        StoredFit same = stored(fit, "revision");
+        same.isAccepted = inForce.isAccepted; // said of the place, and that is the same
+        return same;
     }
     if (const auto pattern = coordinates::alignByPattern(*reference.model, *after.model))
         return stored(pattern->fit, "pattern");
@@ -112,7 +115,7 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
             if (!stoodRight && !(isSomebodys && hasMoved))
                 continue;
             moved.worst = standing.worst;
-            moved.proposed = proposalFor(reference, then, now, limit);
+            moved.proposed = proposalFor(reference, then, now, inForce, limit);
             if (moved.proposed && isSame(moved.proposed->fit, now, limit))
                 moved.proposed.reset(); // as where an axis is drawn elsewhere: no fit mends that
         }
