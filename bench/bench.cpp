@@ -69,9 +69,9 @@ int main(int argc, char** argv)
                     index.push_back(i);
         clash::Findings findings;
         const double ms = milliseconds(kRounds, [&] {
-            findings = clash::findHard(members, std::span(&index[0], 1), std::span(&index[1], 1),
-                                       {demo["clashTolerance"].get<double>()}, progress)
-                           .value();
+            findings = clash::findClashes(members, clash::partsOf(members, std::span(&index[0], 1)),
+                                          clash::partsOf(members, std::span(&index[1], 1)),
+                                          {clash::Kind::Hard, demo["clashTolerance"].get<double>()}, progress);
         });
         fmt::print("{:<28}{:>10}{:>10}{:>12.1f}{:>12.1f}\n",
                    sides[0].get<std::string>() + " x " + sides[1].get<std::string>(), findings.pairsTested,

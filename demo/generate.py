@@ -29,10 +29,16 @@ def clash(pair, left, right, depth, point, why, depth_within=1e-4, point_within=
             "point": b.in_architecture(point), "pointWithin": point_within, "why": why}
 
 
+def way_out(a, b_):
+    """How far two boxes (low, high) must move apart along an axis to be free of each other."""
+    return min(min(a[1][k] - b_[0][k], b_[1][k] - a[0][k]) for k in range(3))
+
+
 def clashes():
     """Every clash by design, as (in the first revision, in the second)."""
     a, s, v = architecture.key_guid, lambda k: structure.guid(f"Structure {k}"), ventilation.key_guid
     sv, av, as_ = "Structure × Ventilation", "Architecture × Ventilation", "Architecture × Structure"
+    over_branch = 3.3 - BRANCH_Z + RADIUS  # up, past the top of a partition
     round_off = 0.0025  # a round duct is cut into flats: up to 1 mm a side, and the same again along slopes
     first, both, second = [], [], []
 
@@ -45,19 +51,21 @@ def clashes():
     ye, we, he = MAINS[EXTRACT]
     first.append(clash(sv, s("beam Roof 61"), v(f"main Level 3 {EXTRACT} 4"), 0.008,
                        (b.NUMBERS["6"], ye, underside["Level 3"] + 0.004), "the extract main grazes a beam"))
-    for side, wall_y in (("S", b.CORE[1] + b.CORE_WALL / 2), ("N", b.CORE[3] - b.CORE_WALL / 2)):
-        first.append(clash(sv, s(f"core Level 1 {side}"), v("branch Level 1 N3"), 2 * RADIUS,
-                           (26.8, wall_y, BRANCH_Z), "no provision in the core wall", round_off))
+    run = ((26.8 - RADIUS, MAINS[SUPPLY][0] + RADIUS, BRANCH_Z - RADIUS), (26.8 + RADIUS, 16.64, BRANCH_Z + RADIUS))
+    for side, wall_y in (("S", b.CORE[1]), ("N", b.CORE[3] - b.CORE_WALL)):
+        wall = ((b.CORE[0], wall_y, b.slab_top("Level 1")), (b.CORE[2], wall_y + b.CORE_WALL, b.slab_bottom("Level 2")))
+        first.append(clash(sv, s(f"core Level 1 {side}"), v("branch Level 1 N3"), way_out(wall, run),
+                           (26.8, wall_y + b.CORE_WALL / 2, BRANCH_Z), "no provision in the core wall", round_off))
     first.append(clash(sv, s("column Level 3 B3"), v("branch Level 3 S2"), 0.050,
                        (b.XS[2] + 0.175, b.YS[1], b.HEIGHT["Level 3"] + BRANCH_Z), "the branch cuts a column",
                        round_off, 0.02))
     # The brace leans from its foot near C towards B; the duct takes its height.
     run, rise = structure.BRACE_RUN, b.slab_bottom("Level 3") - b.slab_top("Level 2")
-    first.append(clash(sv, s("brace Level 2 W2"), v(f"main Level 2 {SUPPLY} 0"), 0.1143,
+    first.append(clash(sv, s("brace Level 2 W2"), v(f"main Level 2 {SUPPLY} 0"), 0.25 + 0.1143 / 2,
                        (0.0, structure.BRACE_FEET[1] - run * (MAIN_Z + b.FINISH) / rise, b.HEIGHT["Level 2"] + MAIN_Z),
-                       "the supply main reaches into the bracing", round_off, 0.06))
-    both.append(clash(av, a("corridor Level 2 N4"), v("branch Level 2 N4"), b.PARTITION,
-                      (b.XS[4] + 5.2, b.CORRIDOR_NORTH, b.HEIGHT["Level 2"] + BRANCH_Z), "no provision in the wall"))
+                       "the supply main reaches into the bracing", 0.004, 0.06))
+    both.append(clash(av, a("corridor Level 2 N4"), v("branch Level 2 N4"), over_branch,
+                      (b.XS[4] + 5.2, b.CORRIDOR_NORTH, b.HEIGHT["Level 2"] + BRANCH_Z), "no provision in the wall", round_off))
     for letter in "AB":
         both.append(clash(as_, a("cross Level 3 S4"), s(f"column Level 3 {letter}5"), 0.025,
                           (b.XS[4] + 0.1875, b.LETTERS[letter], b.HEIGHT["Level 3"] + 1.65), "the partition stands in a column"))
@@ -65,9 +73,9 @@ def clashes():
     for system, (ym, wm, hm) in MAINS.items():
         second.append(clash(sv, s("beam Level 2 31"), v(f"main Level 1 {system} 1"), MAIN_Z + hm / 2 - deep,
                             (b.NUMBERS["3"], ym, (MAIN_Z + hm / 2 + deep) / 2), "the beam became deeper"))
-    second.append(clash(av, a("corridor Level 3 S2"), v("branch Level 3 S2"), b.PARTITION,
+    second.append(clash(av, a("corridor Level 3 S2"), v("branch Level 3 S2"), over_branch,
                         (b.XS[2] + 1.03, b.CORRIDOR_SOUTH, b.HEIGHT["Level 3"] + BRANCH_Z),
-                        "the branch left the opening provided for it"))
+                        "the branch left the opening provided for it", round_off))
     return first + both, both + second, first, second
 
 

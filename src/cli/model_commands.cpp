@@ -128,10 +128,10 @@ int clash(const ClashCall& call)
         members.push_back(std::move(*member));
     }
     const std::uint32_t left[] = {0}, right[] = {call.right ? 1u : 0u};
-    const auto findings = clash::findHard(members, left, right, {call.toleranceMetres}, progress);
-    if (!findings)
-        return sayUnreadable(findings.error());
-    print(clashes(*findings, members));
+    const clash::Findings findings =
+        clash::findClashes(members, clash::partsOf(members, left), clash::partsOf(members, right),
+                           {clash::Kind::Hard, call.toleranceMetres}, progress);
+    print(clashes(findings, members));
     return kDone;
 }
 

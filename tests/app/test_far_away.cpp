@@ -84,13 +84,16 @@ void TestFarAway::clashesAreFiveMillimetresDeep()
     Progress progress;
     const std::uint32_t left[] = {0}, right[] = {1};
     for (const double tolerance : {0.0001, 0.001, 0.0049}) {
-        const auto found = must(clash::findHard(members_, left, right, {tolerance}, progress));
+        const auto found = clash::findClashes(members_, clash::partsOf(members_, left), clash::partsOf(members_, right),
+                                              {clash::Kind::Hard, tolerance}, progress);
         QCOMPARE(found.clashes.size(), std::size_t{1});
         QCOMPARE(found.clashes[0].right.element, named(members_[1], "Into"));
         QVERIFY2(std::abs(found.clashes[0].depth - kGap) < 1e-5,
                  qPrintable(QString::number(found.clashes[0].depth, 'g', 12)));
     }
-    QVERIFY(must(clash::findHard(members_, left, right, {0.0051}, progress)).clashes.empty());
+    QVERIFY(clash::findClashes(members_, clash::partsOf(members_, left), clash::partsOf(members_, right),
+                               {clash::Kind::Hard, 0.0051}, progress)
+                .clashes.empty());
 }
 
 void TestFarAway::measuresFiveMillimetres()

@@ -224,6 +224,7 @@ void TestWalk::issuesAreCommentedExportedAndTakenBack()
 
     answerFileDialog(bcfFile_);
     QVERIFY(at_->clickButton("exportBcf"));
+    at_->waitIdle();
     QVERIFY(QFileInfo::exists(bcfFile_));
     auto document = bcf::readFile(bcfFile_.toStdString());
     QVERIFY(document && document->diagnostics.empty() && document->issues.size() == 1);
@@ -239,7 +240,8 @@ void TestWalk::issuesAreCommentedExportedAndTakenBack()
     QVERIFY(writeFileWhole(bcfFile_.toStdString(), *bytes).has_value());
     answerFileDialog(bcfFile_);
     QVERIFY(at_->clickButton("importBcf"));
-    QVERIFY(at_->message().contains("1 changed, 1 new comment"));
+    at_->waitIdle();
+    QVERIFY2(at_->message().contains("1 changed, 1 new comment"), qPrintable(at_->message()));
     QVERIFY(at_->details().contains("Lowered in P02."));
     QCOMPARE(must(at_->project().issues().all())[0].status, std::string("Done by assignee"));
 }

@@ -1,17 +1,27 @@
 #include "core/clash/engine.h"
 
-#include "core/clash/overlap.h"
+#include "core/clash/duplicate.h"
+#include "core/clash/hard.h"
 
+#include <tbb/blocked_range.h>
+#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <atomic>
 #include <chrono>
+#include <iterator>
 #include <memory>
-#include <mutex>
 
 namespace wendrix::clash {
 
+using geometry::CompactTree;
+using geometry::MiddleBox;
+
 namespace {
+
+/// Pairs of tree nodes that are walked one by one: enough that no core waits long for another.
+constexpr std::size_t kTasks = 1'024;
 
 bool isBuilt(const ifc::Model& model, const ifc::Element& element)
 {
@@ -20,46 +30,181 @@ bool isBuilt(const ifc::Model& model, const ifc::Element& element)
            !schema.isA(element.type, "IfcVirtualElement");
 }
 
-/// One side's elements with their bounds in the federation's frame; triangles are placed when first needed.
+/// Where a test computes: about a whole metre in the middle, so that what stands at map coordinates keeps its digits.
+Vector3 originOf(std::span<const federation::Member> members)
+{
+    Box3 box;
+    for (const federation::Member& m : members)
+        if (!m.geometry->bounds().isEmpty())
+            box.add(m.fit.transform().apply(m.geometry->bounds()));
+    if (box.isEmpty())
+        return {};
+    const Point3 c = box.centre();
+    return {std::round(c.x), std::round(c.y), std::round(c.z)};
+}
+
+/// One side's elements with their bounds in the test's frame; bodies are placed when first needed.
 class Side {
 public:
-    Side(std::span<const federation::Member> members, std::span<const std::uint32_t> which) : members_(members)
+    Side(std::span<const federation::Member> members, std::span<const Part> parts, Vector3 origin) : parts_(parts)
     {
-        std::vector<Box3> boxes;
-        for (const std::uint32_t m : which) {
-            const federation::Member& member = members[m];
-            const Transform map = member.fit.transform();
-            const auto& elements = member.model->elements();
-            for (ifc::ElementIndex e = 0; e < elements.size(); ++e) {
-                if (!isTestable(member, e))
-                    continue;
-                parts_.push_back({m, e});
-                boxes.push_back(map.apply(member.geometry->elements()[e].bounds));
-            }
+        maps_.reserve(members.size());
+        for (const federation::Member& m : members) {
+            maps_.push_back(Transform::translation(-origin) * m.fit.transform());
+            indices_.push_back(MemberIndex::of(m.geometry));
         }
-        tree_ = geometry::BoxTree(boxes);
-        bodies_.resize(parts_.size());
-        once_ = std::make_unique<std::once_flag[]>(parts_.size());
+        boxes_.resize(parts.size());
+        Box3 all;
+        for (std::size_t i = 0; i < parts.size(); ++i) {
+            boxes_[i] =
+                maps_[parts[i].member].apply(members[parts[i].member].geometry->elements()[parts[i].element].bounds);
+            all.add(boxes_[i]);
+        }
+        tree_ = CompactTree(parts.size(), all, [&](std::uint32_t i) { return boxes_[i]; });
+        bodies_ = std::vector<std::atomic<const Body*>>(parts.size());
     }
-    [[nodiscard]] const geometry::BoxTree& tree() const { return tree_; }
-    [[nodiscard]] Part part(std::uint32_t i) const { return parts_[i]; }
-    [[nodiscard]] const geometry::TriangleTree& body(std::uint32_t i)
+    ~Side()
     {
-        std::call_once(once_[i], [&] {
-            const federation::Member& member = members_[parts_[i].member];
-            bodies_[i] = std::make_unique<geometry::TriangleTree>(
-                geometry::transformed(member.geometry->meshOf(parts_[i].element), member.fit.transform()));
-        });
-        return *bodies_[i];
+        for (auto& body : bodies_)
+            delete body.load(std::memory_order_relaxed);
+    }
+    Side(const Side&) = delete;
+    Side& operator=(const Side&) = delete;
+
+    [[nodiscard]] const CompactTree& tree() const { return tree_; }
+    [[nodiscard]] const Box3& box(std::uint32_t i) const { return boxes_[i]; }
+    [[nodiscard]] Part part(std::uint32_t i) const { return parts_[i]; }
+    [[nodiscard]] MiddleBox boxOf(const CompactTree::Node& node) const
+    {
+        const auto middle = [&](std::size_t k) { return 0.5 * (static_cast<double>(node.min[k]) + node.max[k]); };
+        const auto half = [&](std::size_t k) { return 0.5 * (static_cast<double>(node.max[k]) - node.min[k]); };
+        return {Point3{middle(0), middle(1), middle(2)} + tree_.centre(), {half(0), half(1), half(2)}};
+    }
+    [[nodiscard]] const Body& body(std::uint32_t i)
+    {
+        if (const Body* known = bodies_[i].load(std::memory_order_acquire))
+            return *known;
+        const Part part = parts_[i];
+        auto made = std::make_unique<const Body>(bodyOf(*indices_[part.member], part.element, maps_[part.member]));
+        const Body* expected = nullptr;
+        if (bodies_[i].compare_exchange_strong(expected, made.get(), std::memory_order_acq_rel))
+            return *made.release();
+        return *expected;
     }
 
 private:
-    std::span<const federation::Member> members_;
-    std::vector<Part> parts_;
-    geometry::BoxTree tree_;
-    std::vector<std::unique_ptr<geometry::TriangleTree>> bodies_;
-    std::unique_ptr<std::once_flag[]> once_;
+    std::span<const Part> parts_;
+    std::vector<Transform> maps_;                             // by member, to the test's frame
+    std::vector<std::shared_ptr<const MemberIndex>> indices_; // by member
+    std::vector<Box3> boxes_;
+    CompactTree tree_;
+    std::vector<std::atomic<const Body*>> bodies_;
 };
+
+/// How far apart two boxes may be for the pair to be of interest, by axis. Negative: how much they overlap.
+Vector3 marginOf(const Question& q)
+{
+    const double least = std::max(q.tolerance, kLeastDepth);
+    if (q.kind == Kind::Hard)
+        return {-least, -least, -least};
+    if (q.kind == Kind::Duplicate)
+        return {least, least, least};
+    const bool isInPlan = q.direction == Direction::Any || q.direction == Direction::Side,
+               isUpright = q.direction != Direction::Side;
+    const double plan = isInPlan ? q.clearance : kLeastDepth;
+    return {plan, plan, isUpright ? q.clearance : kLeastDepth};
+}
+
+bool areNear(const Box3& a, const Box3& b, Vector3 margin)
+{
+    return a.min.x <= b.max.x + margin.x && b.min.x <= a.max.x + margin.x && a.min.y <= b.max.y + margin.y &&
+           b.min.y <= a.max.y + margin.y && a.min.z <= b.max.z + margin.z && b.min.z <= a.max.z + margin.z;
+}
+
+std::optional<Clash> answer(const Body& a, const Body& b, const Question& q)
+{
+    Clash clash;
+    clash.isOpen = !a.isClosed || !b.isClosed;
+    if (q.kind == Kind::Clearance) {
+        const auto gap = gapOf(a, b, q.direction, q.clearance);
+        // As much as is wanted is enough; what placing rounds away is not too little.
+        if (!gap || gap->distance > q.clearance - kLeastDepth)
+            return {};
+        clash.distance = gap->distance;
+        clash.point = 0.5 * (gap->left + gap->right);
+        return clash;
+    }
+    if (q.kind == Kind::Duplicate) {
+        const auto deviation = deviationOf(a, b, q.tolerance);
+        if (!deviation)
+            return {};
+        clash.distance = *deviation;
+        clash.point = a.parts.front().bounds().middle;
+    }
+    const auto overlap = overlapOf(a, b, q.tolerance);
+    if (overlap) {
+        clash.depth = overlap->depth;
+        clash.point = overlap->point;
+        clash.isApproximate = overlap->isApproximate;
+        if (q.withVolumes)
+            clash.volume = sharedVolume(a, b);
+    }
+    return overlap || q.kind == Kind::Duplicate ? std::optional(clash) : std::nullopt;
+}
+
+/// Which of two elements that stand on both sides is taken as the left one: each pair is looked at once.
+class Once {
+public:
+    Once(std::span<const Part> left, std::span<const Part> right)
+    {
+        const auto sorted = [](std::span<const Part> parts) {
+            std::vector<Part> s(parts.begin(), parts.end());
+            std::sort(s.begin(), s.end());
+            return s;
+        };
+        const std::vector<Part> l = sorted(left), r = sorted(right);
+        std::set_intersection(l.begin(), l.end(), r.begin(), r.end(), std::back_inserter(both_));
+    }
+    [[nodiscard]] bool isTheirTurn(Part left, Part right) const
+    {
+        return left != right && (left < right || both_.empty() || !isBoth(left) || !isBoth(right));
+    }
+
+private:
+    [[nodiscard]] bool isBoth(Part p) const { return std::binary_search(both_.begin(), both_.end(), p); }
+    std::vector<Part> both_;
+};
+
+/// The pairs of nodes to begin with, near the top of both trees.
+std::vector<std::pair<std::uint32_t, std::uint32_t>> tasksOf(const Side& a, const Side& b, double margin)
+{
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> tasks, next;
+    if (a.tree().isEmpty() || b.tree().isEmpty())
+        return tasks;
+    tasks.emplace_back(0, 0);
+    for (bool isAnySplit = true; isAnySplit && tasks.size() < kTasks; tasks.swap(next)) {
+        next.clear();
+        isAnySplit = false;
+        for (const auto& [i, j] : tasks) {
+            const CompactTree::Node &na = a.tree().node(i), &nb = b.tree().node(j);
+            const MiddleBox ba = a.boxOf(na), bb = b.boxOf(nb);
+            if (!ba.isWithin(bb, margin))
+                continue;
+            if (na.isLeaf() && nb.isLeaf()) {
+                next.emplace_back(i, j);
+            } else if (nb.isLeaf() || (!na.isLeaf() && ba.extent() >= bb.extent())) {
+                next.emplace_back(i + 1, j);
+                next.emplace_back(na.first, j);
+                isAnySplit = true;
+            } else {
+                next.emplace_back(i, j + 1);
+                next.emplace_back(i, nb.first);
+                isAnySplit = true;
+            }
+        }
+    }
+    return tasks;
+}
 
 } // namespace
 
@@ -69,44 +214,75 @@ bool isTestable(const federation::Member& member, ifc::ElementIndex element)
            isBuilt(*member.model, member.model->elements()[element]);
 }
 
-Result<Findings> findHard(std::span<const federation::Member> members, std::span<const std::uint32_t> left,
-                          std::span<const std::uint32_t> right, const HardTest& test, Progress& progress)
+std::vector<Part> partsOf(std::span<const federation::Member> members, std::span<const std::uint32_t> which)
+{
+    std::vector<Part> parts;
+    for (const std::uint32_t m : which)
+        for (ifc::ElementIndex e = 0; e < members[m].model->elements().size(); ++e)
+            if (isTestable(members[m], e))
+                parts.push_back({m, e});
+    return parts;
+}
+
+Findings findClashes(std::span<const federation::Member> members, std::span<const Part> left,
+                     std::span<const Part> right, const Question& question, Progress& progress)
 {
     const auto start = std::chrono::steady_clock::now();
-    Side leftSide(members, left), rightSide(members, right);
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> candidates;
-    leftSide.tree().overlappingPairs(rightSide.tree(), -0.5 * test.tolerance, [&](std::uint32_t i, std::uint32_t j) {
-        const Part a = leftSide.part(i), b = rightSide.part(j);
-        // Of a member against itself, each pair once and nothing against itself.
-        if (a == b || (a.member == b.member && b.element < a.element))
-            return;
-        candidates.emplace_back(i, j);
-    });
-    std::vector<std::optional<Overlap>> overlaps(candidates.size());
+    const Vector3 origin = originOf(members);
+    Side a(members, left, origin), b(members, right, origin);
+    const Once once(left, right);
+    const Vector3 margin = marginOf(question);
+    const double widest = std::max({margin.x, margin.y, margin.z});
+    struct Found {
+        std::vector<Clash> clashes;
+        std::size_t tested = 0;
+    };
+    tbb::enumerable_thread_specific<Found> found;
     std::atomic<std::size_t> done{0};
-    tbb::parallel_for(std::size_t{0}, candidates.size(), [&](std::size_t k) {
-        if (progress.isCancelled())
-            return;
-        const auto [i, j] = candidates[k];
-        overlaps[k] = overlapOf(leftSide.body(i), rightSide.body(j), test.tolerance);
-        progress.report("Looking for clashes", static_cast<double>(++done) / static_cast<double>(candidates.size()));
-    });
-    if (progress.isCancelled())
-        return fail({kCancelled, "The clash test was cancelled; the earlier result stays."});
-    Findings findings;
-    findings.pairsTested = candidates.size();
-    for (std::size_t k = 0; k < candidates.size(); ++k)
-        if (overlaps[k]) {
-            const auto [i, j] = candidates[k];
-            findings.clashes.push_back({leftSide.part(i), rightSide.part(j), overlaps[k]->depth, overlaps[k]->point,
-                                        overlaps[k]->isApproximate});
+    const auto tasks = tasksOf(a, b, widest);
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, tasks.size(), 1), [&](const auto& range) {
+        Found& own = found.local();
+        for (std::size_t k = range.begin(); k < range.end(); ++k) {
+            geometry::walkTogether(
+                a.tree(), b.tree(), [&](const CompactTree::Node& n) { return a.boxOf(n); },
+                [&](const CompactTree::Node& n) { return b.boxOf(n); },
+                [&](const MiddleBox& x, const MiddleBox& y) { return x.isWithin(y, widest); },
+                [&](const CompactTree::Node& x, const CompactTree::Node& y) {
+                    for (const std::uint32_t i : a.tree().items(x))
+                        for (const std::uint32_t j : b.tree().items(y)) {
+                            if (!areNear(a.box(i), b.box(j), margin))
+                                continue;
+                            const Part p = a.part(i), q = b.part(j);
+                            if (!once.isTheirTurn(p, q))
+                                continue;
+                            if (progress.isCancelled())
+                                return false;
+                            ++own.tested;
+                            if (auto clash = answer(a.body(i), b.body(j), question)) {
+                                clash->left = p;
+                                clash->right = q;
+                                clash->point = clash->point + origin;
+                                own.clashes.push_back(std::move(*clash));
+                            }
+                        }
+                    return true;
+                },
+                tasks[k]);
+            progress.report("Looking for clashes", static_cast<double>(++done) / static_cast<double>(tasks.size()));
         }
+    });
+    Findings findings;
+    findings.isPartial = progress.isCancelled();
+    for (Found& own : found) {
+        findings.pairsTested += own.tested;
+        findings.clashes.insert(findings.clashes.end(), own.clashes.begin(), own.clashes.end());
+    }
     const auto guid = [&](Part part) -> const std::string& {
         return members[part.member].model->elements()[part.element].guid;
     };
-    std::sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& a, const Clash& b) {
-        return std::tie(guid(a.left), guid(a.right), a.left, a.right) <
-               std::tie(guid(b.left), guid(b.right), b.left, b.right);
+    std::sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& x, const Clash& y) {
+        return std::tie(guid(x.left), guid(x.right), x.left, x.right) <
+               std::tie(guid(y.left), guid(y.right), y.left, y.right);
     });
     findings.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return findings;

@@ -1,6 +1,8 @@
 #pragma once
 
 #include "core/base/progress.h"
+#include "core/clash/clearance.h"
+#include "core/clash/identity.h"
 #include "core/federation/member.h"
 
 #include <span>
@@ -19,34 +21,49 @@ struct Part {
     friend auto operator<=>(const Part&, const Part&) = default;
 };
 
-/// Two elements that share space.
-struct Clash {
-    Part left, right;
-    double depth = 0; ///< metres, as overlapOf measures it
-    Point3 point;     ///< in the federation's frame
-    bool isApproximate = false;
+/// What is asked of every pair.
+struct Question {
+    Kind kind = Kind::Hard;
+    double tolerance = 0.001; ///< metres: what is freed by moving this far only touches; how far doubles may differ
+    double clearance = 0;     ///< metres: the free distance that is wanted
+    Direction direction = Direction::Any;
+    bool withVolumes = false; ///< the volume that hard clashes share; costs an exact boolean each
 };
 
-struct HardTest {
-    double tolerance = 0.001; ///< metres; shared material no thicker than this does not count
+/// Two elements that do not keep what is asked.
+struct Clash {
+    Part left, right;
+    double depth = 0;             ///< metres: what it takes to separate them, as Overlap says; 0 for clearances
+    double distance = 0;          ///< metres: the gap there is, or how far apart two doubles are; 0 for hard clashes
+    Point3 point;                 ///< in the federation's frame
+    bool isApproximate = false;   ///< the depth is a bound from above
+    bool isOpen = false;          ///< one body has no inside: only its surface was tested
+    std::optional<double> volume; ///< m³, where it was asked for and both are solids
 };
 
 struct Findings {
     std::vector<Clash> clashes;  ///< sorted by left, then right GlobalId, then by their places in their files
-    std::size_t pairsTested = 0; ///< pairs whose bounds came near enough to look at triangles
+    std::size_t pairsTested = 0; ///< pairs whose bounds came near enough to look at what is inside
     double seconds = 0;
+    bool isPartial = false; ///< cancelled: what was found by then
 };
 
 /// Whether an element takes part in tests: it has a body, and somebody builds it.
 [[nodiscard]] bool isTestable(const federation::Member& member, ifc::ElementIndex element);
 
-/// Tests every element of `left` against every one of `right`, in their fitted places, on all cores.
-/// Spaces and other volumes nobody builds (IfcSpace, IfcSpatialZone, virtual elements) take no part.
+/// Asks of every element of `left` against every one of `right`, in their fitted places, on all cores. Pairs are
+/// tested as they are found. Spaces and other volumes nobody builds (IfcSpace, IfcSpatialZone, virtual elements) take
+/// no part. Trees over shapes are kept with their member for the next question.
 /// @param members  what the indices in the result refer to
-/// @param left, right  member indices; the same index on both sides tests a member against itself
-/// @return kCancelled or the findings, the same at any thread count.
-[[nodiscard]] Result<Findings> findHard(std::span<const federation::Member> members,
-                                        std::span<const std::uint32_t> left, std::span<const std::uint32_t> right,
-                                        const HardTest& test, Progress& progress);
+/// @param left, right  what takes part, each once; the same parts on both sides are tested each pair once, and nothing
+/// against itself
+/// @return the findings, the same at any thread count; cancelled, within a fifth of a second, those there are
+[[nodiscard]] Findings findClashes(std::span<const federation::Member> members, std::span<const Part> left,
+                                   std::span<const Part> right, const Question& question, Progress& progress);
+
+/// All that takes part of some members.
+/// @param which  member indices
+[[nodiscard]] std::vector<Part> partsOf(std::span<const federation::Member> members,
+                                        std::span<const std::uint32_t> which);
 
 } // namespace wendrix::clash

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -32,6 +33,23 @@ public:
             ++count_;
         }
         return {slot.number, isNew};
+    }
+
+    [[nodiscard]] std::optional<std::uint32_t> find(const Key& key) const
+    {
+        if (slots_.empty())
+            return {};
+        const Slot& slot = slots_[slotOf(key)];
+        return slot.isTaken ? std::optional(slot.number) : std::nullopt;
+    }
+    /// @return the number kept for the key before
+    std::optional<std::uint32_t> exchange(const Key& key, std::uint32_t number)
+    {
+        const auto [kept, isNew] = tryEmplace(key, number);
+        if (isNew)
+            return {};
+        slots_[slotOf(key)].number = number;
+        return kept;
     }
 
 private:

@@ -5,7 +5,9 @@
 #include "core/geometry/shape.h"
 #include "core/ifc/model.h"
 
+#include <functional>
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <vector>
 
@@ -41,8 +43,20 @@ public:
     [[nodiscard]] Mesh meshOf(ifc::ElementIndex element) const;
     [[nodiscard]] const Box3& bounds() const { return bounds_; }
     [[nodiscard]] std::size_t triangleCount() const;
+    /// What another module makes of it for itself, such as trees: made by the first who asks, the same for all, and
+    /// kept as long as this is.
+    [[nodiscard]] const void* extension(const std::function<std::shared_ptr<const void>()>& make) const
+    {
+        std::call_once(extension_->once, [&] { extension_->made = make(); });
+        return extension_->made.get();
+    }
 
 private:
+    struct Extension {
+        std::once_flag once;
+        std::shared_ptr<const void> made;
+    };
+    std::unique_ptr<Extension> extension_ = std::make_unique<Extension>();
     std::vector<Shape> shapes_;
     std::vector<ElementShape> elements_;
     std::vector<Diagnostic> diagnostics_;

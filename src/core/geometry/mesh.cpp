@@ -2,10 +2,10 @@
 
 #include "core/geometry/cell_hash.h"
 #include "core/geometry/edge_sides.h"
+#include "core/geometry/flat_index.h"
 
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
 
 namespace wendrix::geometry {
 
@@ -90,33 +90,35 @@ Mesh transformed(const Mesh& mesh, const Transform& map)
 
 Mesh welded(const Mesh& mesh, Metres tolerance)
 {
+    // What is near a point lies in its own cell, seldom in those beside it that its sphere reaches into.
+    constexpr double kCell = 16;
+    constexpr std::uint32_t kNone = UINT32_MAX;
+    const double size = kCell * tolerance.value;
+    const auto cellOf = [&](double v) {
+        return std::isfinite(v) ? static_cast<std::int64_t>(std::floor(std::clamp(v / size, -4e18, 4e18))) : 0;
+    };
     Mesh result;
-    std::unordered_map<Cell, std::vector<std::uint32_t>, CellHash> cells;
+    FlatIndex<Cell, CellHash> cells; // the last point of each
     cells.reserve(mesh.points.size());
-    std::vector<std::uint32_t> to(mesh.points.size());
-    const double size = 2 * tolerance.value;
+    std::vector<std::uint32_t> to(mesh.points.size()), before; // before: the one before it in its cell
     for (std::size_t i = 0; i < mesh.points.size(); ++i) {
         const Point3 p = mesh.points[i];
-        const auto cell = [&](double v) {
-            return std::isfinite(v) ? static_cast<std::int64_t>(std::floor(std::clamp(v / size, -4e18, 4e18))) : 0;
-        };
-        // What is near lies in this cell or in those its sphere reaches into.
-        std::uint32_t found = UINT32_MAX;
-        for (int corner = 0; corner < 8 && found == UINT32_MAX; ++corner) {
-            const Vector3 reach{corner & 1 ? tolerance.value : -tolerance.value,
-                                corner & 2 ? tolerance.value : -tolerance.value,
-                                corner & 4 ? tolerance.value : -tolerance.value};
-            const auto near = cells.find({cell(p.x + reach.x), cell(p.y + reach.y), cell(p.z + reach.z)});
-            if (near == cells.end())
-                continue;
-            for (const std::uint32_t other : near->second)
-                if (found == UINT32_MAX && length(result.points[other] - p) <= tolerance.value)
-                    found = other;
+        std::array<std::array<std::int64_t, 2>, 3> reach;
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const double v = axis == 0 ? p.x : axis == 1 ? p.y : p.z;
+            reach[axis] = {cellOf(v - tolerance.value), cellOf(v + tolerance.value)};
         }
-        if (found == UINT32_MAX) {
+        std::uint32_t found = kNone;
+        for (std::int64_t x = reach[0][0]; x <= reach[0][1] && found == kNone; ++x)
+            for (std::int64_t y = reach[1][0]; y <= reach[1][1] && found == kNone; ++y)
+                for (std::int64_t z = reach[2][0]; z <= reach[2][1] && found == kNone; ++z)
+                    for (std::uint32_t k = cells.find({x, y, z}).value_or(kNone); k != kNone && found == kNone;
+                         k = before[k])
+                        found = length(result.points[k] - p) <= tolerance.value ? k : kNone;
+        if (found == kNone) {
             found = static_cast<std::uint32_t>(result.points.size());
             result.points.push_back(p);
-            cells[{cell(p.x), cell(p.y), cell(p.z)}].push_back(found);
+            before.push_back(cells.exchange({cellOf(p.x), cellOf(p.y), cellOf(p.z)}, found).value_or(kNone));
         }
         to[i] = found;
     }

@@ -80,7 +80,8 @@ void add(Mesh& mesh, std::vector<Loop> loops, Repairs& repairs)
 class FaceReader {
 public:
     explicit FaceReader(const ifc::Source& source)
-        : source_(source), face_(source.schema().type("IfcFace")), polyLoop_(source.schema().type("IfcPolyLoop"))
+        : source_(source), face_(typeOf("IfcFace")), polyLoop_(typeOf("IfcPolyLoop")), bound_(typeOf("IfcFaceBound")),
+          outerBound_(typeOf("IfcFaceOuterBound"))
     {
     }
 
@@ -88,7 +89,8 @@ public:
     /// @return false where its surface is curved
     bool boundsOf(ifc::EntityId face, std::vector<ifc::EntityId>& bounds) const
     {
-        if (source_.typeOf(face) == face_ && source_.references(face, bounds))
+        if (const step::Entry* entry = source_.entry(face);
+            entry != nullptr && source_.typeOf(*entry) == face_ && source_.references(*entry, bounds))
             return true;
         bounds.clear();
         const Entity e = source_.entity(face);
@@ -98,11 +100,27 @@ public:
                source_.schema().isA(source_.typeOf(e["FaceSurface"].reference()), "IfcPlane");
     }
 
+    struct Bound {
+        ifc::EntityId loop = 0;
+        bool isOuter = false, isReversed = false;
+    };
+    Bound bound(ifc::EntityId id) const
+    {
+        const step::Entry* entry = source_.entry(id);
+        if (const ifc::TypeId type = entry != nullptr ? source_.typeOf(*entry) : ifc::kUnknownType;
+            entry != nullptr && (type == bound_ || type == outerBound_))
+            if (const auto flagged = step::parseFlagged(source_.file().argumentsOf(*entry)))
+                return {flagged->id, type == outerBound_, !flagged->isTrue};
+        const Entity e = source_.entity(id);
+        return {e["Bound"].reference(), e.isA("IfcFaceOuterBound"), e["Orientation"].enumeration() == "F"};
+    }
+
     /// The points a loop runs through.
     /// @return false where one of its edges is curved
     bool pointsOf(ifc::EntityId loop, std::vector<ifc::EntityId>& points) const
     {
-        if (source_.typeOf(loop) == polyLoop_ && source_.references(loop, points))
+        if (const step::Entry* entry = source_.entry(loop);
+            entry != nullptr && source_.typeOf(*entry) == polyLoop_ && source_.references(*entry, points))
             return true;
         points.clear();
         const Entity e = source_.entity(loop);
@@ -122,8 +140,10 @@ public:
     }
 
 private:
+    [[nodiscard]] ifc::TypeId typeOf(const char* name) const { return source_.schema().type(ifc::Name(name)); }
+
     const ifc::Source& source_;
-    ifc::TypeId face_, polyLoop_;
+    ifc::TypeId face_, polyLoop_, bound_, outerBound_;
 };
 
 } // namespace
@@ -146,24 +166,24 @@ std::optional<Mesh> readShell(const CurveReader& curves, const Entity& shell, Re
             return {};
         std::vector<Loop> loops;
         for (const ifc::EntityId boundId : bounds) {
-            const Entity bound = source.entity(boundId);
-            if (!reader.pointsOf(bound["Bound"].reference(), ofLoop))
+            const FaceReader::Bound bound = reader.bound(boundId);
+            if (!reader.pointsOf(bound.loop, ofLoop))
                 return {};
             Loop indices;
             indices.reserve(ofLoop.size());
             for (const ifc::EntityId point : ofLoop) {
                 const auto [number, isNew] = byEntity.tryEmplace(point, static_cast<std::uint32_t>(ofEntity.size()));
                 if (isNew)
-                    ofEntity.push_back(points.indexOf(curves.placements().point(source.entity(point))));
+                    ofEntity.push_back(points.indexOf(curves.placements().point(point)));
                 indices.push_back(ofEntity[number]);
             }
-            if (bound["Orientation"].enumeration() == "F")
+            if (bound.isReversed)
                 std::reverse(indices.begin(), indices.end());
             indices = withoutRepeats(std::move(indices), true, met);
             if (indices.size() < 3)
                 continue;
             // The outer bound comes first, wherever the file has it.
-            loops.insert(bound.isA("IfcFaceOuterBound") ? loops.begin() : loops.end(), std::move(indices));
+            loops.insert(bound.isOuter ? loops.begin() : loops.end(), std::move(indices));
         }
         add(mesh, std::move(loops), met);
     }

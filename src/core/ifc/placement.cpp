@@ -31,6 +31,17 @@ Point3 PlacementReader::point(const Entity& e) const
     return {scale_ * c[0].numberOr(0), scale_ * c[1].numberOr(0), scale_ * c[2].numberOr(0)};
 }
 
+Point3 PlacementReader::point(EntityId id) const
+{
+    const step::Entry* entry = source_.entry(id);
+    std::array<double, 3> c;
+    // Nothing is read as often, so what all files have is read without a node for each number.
+    if (entry != nullptr && source_.typeOf(*entry) == point_ &&
+        step::parseNumbers(source_.file().argumentsOf(*entry), c))
+        return {scale_ * c[0], scale_ * c[1], scale_ * c[2]};
+    return point(entry != nullptr ? source_.entity(*entry) : Entity{});
+}
+
 Vector3 PlacementReader::direction(Value reference, Vector3 otherwise) const
 {
     const Entity e = source_.entity(reference);

@@ -12,12 +12,16 @@ namespace wendrix::ifc {
 /// Reads points, directions and placements in metres; missing or degenerate axes take the standard's defaults.
 class PlacementReader {
 public:
-    PlacementReader(const Source& source, double lengthToMetres) : source_(source), scale_(lengthToMetres) {}
+    PlacementReader(const Source& source, double lengthToMetres)
+        : source_(source), scale_(lengthToMetres), point_(source.schema().type("IfcCartesianPoint"))
+    {
+    }
 
     [[nodiscard]] double lengthToMetres() const { return scale_; }
     /// IfcCartesianPoint, in metres; 2D points get z = 0. One that is missing or not well formed is no place: NaN.
     [[nodiscard]] Point3 point(const Entity& cartesianPoint) const;
-    [[nodiscard]] Point3 point(Value reference) const { return point(source_.entity(reference)); }
+    [[nodiscard]] Point3 point(EntityId cartesianPoint) const;
+    [[nodiscard]] Point3 point(Value reference) const { return point(reference.reference()); }
     /// IfcDirection as given, not normalised; `otherwise` if absent or zero.
     [[nodiscard]] Vector3 direction(Value reference, Vector3 otherwise) const;
     /// IfcAxis2Placement2D, IfcAxis2Placement3D, IfcAxis1Placement, or IfcAxis2PlacementLinear by the place it is
@@ -30,6 +34,7 @@ public:
 private:
     const Source& source_;
     double scale_;
+    TypeId point_;
 };
 
 /// Every object placement of a file, chained up to the file's world frame. Immutable after reading.

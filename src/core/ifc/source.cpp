@@ -23,8 +23,8 @@ Source::Source(step::File file, const Schema& schema)
 
 Entity Source::entity(EntityId id) const
 {
-    const step::Entry* entry = id != 0 ? file_.entities().find(id) : nullptr;
-    return entry != nullptr ? entity(*entry) : Entity{};
+    const step::Entry* found = entry(id);
+    return found != nullptr ? entity(*found) : Entity{};
 }
 
 Entity Source::entity(const step::Entry& entry) const
@@ -45,14 +45,8 @@ Entity Source::entity(const step::Entry& entry) const
 
 TypeId Source::typeOf(EntityId id) const
 {
-    const step::Entry* entry = id != 0 ? file_.entities().find(id) : nullptr;
-    return entry != nullptr ? typeOf(*entry) : kUnknownType;
-}
-
-bool Source::references(EntityId id, std::vector<EntityId>& list) const
-{
-    const step::Entry* entry = file_.entities().find(id);
-    return entry != nullptr && step::parseReferences(file_.argumentsOf(*entry), list);
+    const step::Entry* found = entry(id);
+    return found != nullptr ? typeOf(*found) : kUnknownType;
 }
 
 std::vector<std::uint32_t> Source::positions(Name ancestor) const

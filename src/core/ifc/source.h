@@ -2,6 +2,7 @@
 
 #include "core/ifc/schema.h"
 #include "core/step/file.h"
+#include "core/step/parse.h"
 
 namespace wendrix::ifc {
 
@@ -80,7 +81,12 @@ public:
     [[nodiscard]] TypeId typeOf(EntityId id) const;
     /// What an entity whose only attribute is a list refers to, faster than by way of entity().
     /// @return false where its arguments are of another form; entity() says then what they are
-    [[nodiscard]] bool references(EntityId id, std::vector<EntityId>& list) const;
+    [[nodiscard]] bool references(const step::Entry& entry, std::vector<EntityId>& list) const
+    {
+        return step::parseReferences(file_.argumentsOf(entry), list);
+    }
+    /// Where an entity is; nullptr where there is none.
+    [[nodiscard]] const step::Entry* entry(EntityId id) const { return id != 0 ? file_.entities().find(id) : nullptr; }
     /// Positions in file().entities().all() of one type's and its subtypes' entities, ascending.
     [[nodiscard]] std::vector<std::uint32_t> positions(Name ancestor) const;
     /// Calls `each(Entity)` for all of one type and its subtypes, in order of id.

@@ -195,20 +195,19 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
             made.state = TestState::None; // the members say why
             continue;
         }
-        const auto findings = clash::findHard(workspace.members, left, right, {test.tolerance}, progress);
-        if (!findings && findings.error().code == clash::kCancelled &&
-            std::any_of(run.tests.begin(), run.tests.end() - 1,
-                        [](const RunTest& t) { return t.state == TestState::Run; })) {
-            made.state = TestState::Cancelled;
-            continue; // the tests after it are cancelled as well
-        }
-        if (!findings)
-            return fail(findings.error());
-        made.pairsTested = findings->pairsTested;
-        made.found = findings->clashes.size();
-        for (const clash::Clash& c : findings->clashes)
+        const clash::Findings findings =
+            clash::findClashes(workspace.members, clash::partsOf(workspace.members, left),
+                               clash::partsOf(workspace.members, right), {test.kind, test.tolerance}, progress);
+        if (findings.isPartial)
+            made.state = TestState::Cancelled; // and so are the tests after it; what was found by then is kept
+        made.pairsTested = findings.pairsTested;
+        made.found = findings.clashes.size();
+        for (const clash::Clash& c : findings.clashes)
             gathering.add(number, c);
     }
+    const auto isDone = [](const RunTest& t) { return t.state == TestState::Run || t.found > 0; };
+    if (progress.isCancelled() && std::none_of(run.tests.begin(), run.tests.end(), isDone))
+        return fail({clash::kCancelled, "The clash test was cancelled; the earlier result stays."});
     return run;
 }
 

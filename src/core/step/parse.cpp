@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <utility>
 
 namespace wendrix::step {
@@ -308,28 +309,88 @@ Instance parseArguments(std::string_view bytes, std::string& problem)
     return instance;
 }
 
+namespace {
+
+/// Goes through arguments of a known form, sign by sign.
+struct Steps {
+    std::string_view bytes;
+    std::size_t at = 0;
+
+    /// Whether this sign comes next, after blanks; it is gone past.
+    bool take(char wanted)
+    {
+        const bool isIt = isNext(wanted);
+        at += isIt ? 1 : 0;
+        return isIt;
+    }
+    bool isNext(char wanted)
+    {
+        if (at < bytes.size() && bytes[at] != wanted)
+            at = skipBlank(bytes, at);
+        return at < bytes.size() && bytes[at] == wanted;
+    }
+    /// 0 where no reference comes next.
+    EntityId reference() { return isNext('#') ? static_cast<EntityId>(referenceAt(bytes, at)) : EntityId{0}; }
+    /// A number that nothing but a comma, a parenthesis or a blank follows; signs of old exporters are none.
+    bool number(double& value)
+    {
+        at = skipBlank(bytes, at);
+        const auto [end, error] = std::from_chars(bytes.data() + at, bytes.data() + bytes.size(), value);
+        const char last = error == std::errc{} && end != bytes.data() + bytes.size() ? *end : 'x';
+        const bool isNumber = std::isfinite(value) && (last == ',' || last == ')' || isBlank(last));
+        at = isNumber ? static_cast<std::size_t>(end - bytes.data()) : at;
+        return isNumber;
+    }
+};
+
+} // namespace
+
 bool parseReferences(std::string_view bytes, std::vector<EntityId>& references)
 {
     references.clear();
-    std::size_t at = 0;
-    const auto isNext = [&](char wanted) {
-        if (at < bytes.size() && bytes[at] != wanted)
-            at = skipBlank(bytes, at);
-        const bool isIt = at < bytes.size() && bytes[at] == wanted;
-        at += isIt && wanted != '#' ? 1 : 0;
-        return isIt;
-    };
-    if (!isNext('(') || !isNext('('))
+    Steps steps{bytes};
+    if (!steps.take('(') || !steps.take('('))
         return false;
     do {
-        if (!isNext('#'))
-            return false;
-        const std::int64_t id = referenceAt(bytes, at);
+        const EntityId id = steps.reference();
         if (id == 0)
             return false;
-        references.push_back(static_cast<EntityId>(id));
-    } while (isNext(','));
-    return isNext(')') && isNext(')');
+        references.push_back(id);
+    } while (steps.take(','));
+    return steps.take(')') && steps.take(')');
+}
+
+bool parseNumbers(std::string_view bytes, std::array<double, 3>& numbers)
+{
+    numbers = {};
+    Steps steps{bytes};
+    if (!steps.take('(') || !steps.take('('))
+        return false;
+    std::size_t count = 0;
+    do {
+        if (count == numbers.size() || !steps.number(numbers[count++]))
+            return false;
+    } while (steps.take(','));
+    return steps.take(')') && steps.take(')');
+}
+
+std::optional<FlaggedReference> parseFlagged(std::string_view bytes)
+{
+    Steps steps{bytes};
+    FlaggedReference flagged;
+    if (!steps.take('('))
+        return {};
+    flagged.id = steps.reference();
+    if (flagged.id == 0 || !steps.take(',') || !steps.take('.'))
+        return {};
+    flagged.isTrue = steps.at < bytes.size() && bytes[steps.at] == 'T';
+    if (!flagged.isTrue && !(steps.at < bytes.size() && bytes[steps.at] == 'F'))
+        return {};
+    ++steps.at;
+    if (!(steps.at < bytes.size() && bytes[steps.at] == '.'))
+        return {};
+    ++steps.at;
+    return steps.take(')') ? std::optional(flagged) : std::nullopt;
 }
 
 } // namespace wendrix::step

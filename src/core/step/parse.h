@@ -2,6 +2,8 @@
 
 #include "core/step/value.h"
 
+#include <array>
+#include <optional>
 #include <string>
 
 namespace wendrix::step {
@@ -14,6 +16,17 @@ namespace wendrix::step {
 /// numbers, without a node for each.
 /// @return false where the arguments are something else, or not well formed; `references` is of no use then
 [[nodiscard]] bool parseReferences(std::string_view bytes, std::vector<EntityId>& references);
+
+/// The same of an entity that has one list of up to three numbers and nothing else, as points do.
+/// @return false as above; numbers that the list does not have are 0
+[[nodiscard]] bool parseNumbers(std::string_view bytes, std::array<double, 3>& numbers);
+
+/// The same of an entity that has a reference and a flag, as bounds do.
+struct FlaggedReference {
+    EntityId id = 0;
+    bool isTrue = false;
+};
+[[nodiscard]] std::optional<FlaggedReference> parseFlagged(std::string_view bytes);
 
 /// Where white space and comments that start at `at` end.
 [[nodiscard]] std::size_t skipBlank(std::string_view bytes, std::size_t at);

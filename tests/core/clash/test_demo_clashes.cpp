@@ -41,13 +41,13 @@ void TestDemoClashes::findsExactlyTheDesignedPairs()
     const auto truth = test::truth();
     Progress progress;
     const std::uint32_t sides[] = {0, 1};
-    const auto findings = clash::findHard(members, std::span(sides, 1), std::span(sides + 1, 1),
-                                          {truth["tolerance"].get<double>()}, progress);
-    QVERIFY(findings.has_value());
+    const clash::Findings findings = clash::findClashes(
+        members, clash::partsOf(members, std::span(sides, 1)), clash::partsOf(members, std::span(sides + 1, 1)),
+        {clash::Kind::Hard, truth["tolerance"].get<double>()}, progress);
 
     using Pair = std::pair<std::string, std::string>;
     std::map<Pair, const clash::Clash*> found;
-    for (const clash::Clash& c : findings->clashes)
+    for (const clash::Clash& c : findings.clashes)
         QVERIFY2(found
                      .try_emplace({members[c.left.member].refOf(c.left.element).guid,
                                    members[c.right.member].refOf(c.right.element).guid},
@@ -83,13 +83,13 @@ void TestDemoClashes::theSameAgainstItselfTwice()
     std::vector<federation::Member> members{test::demoMember("Ventilation", "P01")};
     const std::uint32_t self[] = {0};
     Progress progress;
-    const auto once = clash::findHard(members, self, self, {0.005}, progress);
-    const auto twice = clash::findHard(members, self, self, {0.005}, progress);
-    QVERIFY(once && twice);
-    QCOMPARE(once->clashes.size(), twice->clashes.size());
-    for (std::size_t i = 0; i < once->clashes.size(); ++i) {
-        QVERIFY(once->clashes[i].left.element != once->clashes[i].right.element);
-        QCOMPARE(once->clashes[i].depth, twice->clashes[i].depth);
+    const auto parts = clash::partsOf(members, self);
+    const clash::Findings once = clash::findClashes(members, parts, parts, {clash::Kind::Hard, 0.005}, progress),
+                          twice = clash::findClashes(members, parts, parts, {clash::Kind::Hard, 0.005}, progress);
+    QCOMPARE(once.clashes.size(), twice.clashes.size());
+    for (std::size_t i = 0; i < once.clashes.size(); ++i) {
+        QVERIFY(once.clashes[i].left.element != once.clashes[i].right.element);
+        QCOMPARE(once.clashes[i].depth, twice.clashes[i].depth);
     }
 }
 

@@ -76,10 +76,10 @@ TestEngine::Pairs TestEngine::expected(const MadeModel& left, const MadeModel& r
     Pairs pairs;
     for (const auto& a : left.boxes)
         for (const auto& b : right.boxes) {
-            // What both share is a box; its least side is how deep they are in each other.
+            // The shortest way out is along an axis, past one end or the other.
             double least = 1e9;
             for (const auto axis : {&Vector3::x, &Vector3::y, &Vector3::z})
-                least = std::min(least, std::min(a.high.*axis, b.high.*axis) - std::max(a.low.*axis, b.low.*axis));
+                least = std::min({least, a.high.*axis - b.low.*axis, b.high.*axis - a.low.*axis});
             if (least > tolerance + 1e-6)
                 pairs[{a.name, b.name}] = least;
         }
@@ -91,16 +91,15 @@ TestEngine::Pairs TestEngine::found(const federation::Member& left, const federa
     const std::vector<federation::Member> members{left, right};
     const std::uint32_t l[] = {0}, r[] = {1};
     Progress progress;
-    const auto findings = clash::findHard(members, l, r, {tolerance}, progress);
+    const clash::Findings findings = clash::findClashes(members, clash::partsOf(members, l), clash::partsOf(members, r),
+                                                        {clash::Kind::Hard, tolerance}, progress);
     Pairs pairs;
-    if (!findings)
-        return pairs;
     const auto name = [&](const clash::Part& part) {
         return members[part.member].model->displayName(members[part.member].model->elements()[part.element]);
     };
-    for (const clash::Clash& c : findings->clashes)
+    for (const clash::Clash& c : findings.clashes)
         pairs[{name(c.left), name(c.right)}] = c.depth;
-    if (pairs.size() != findings->clashes.size())
+    if (pairs.size() != findings.clashes.size())
         qFatal("a pair was found twice");
     return pairs;
 }
@@ -206,8 +205,9 @@ void TestEngine::cancelledItSaysSo()
     const std::uint32_t l[] = {0}, r[] = {1};
     Progress progress;
     progress.cancel();
-    const auto findings = clash::findHard(members, l, r, {}, progress);
-    QVERIFY(!findings && findings.error().code == clash::kCancelled);
+    const auto findings =
+        clash::findClashes(members, clash::partsOf(members, l), clash::partsOf(members, r), {}, progress);
+    QVERIFY(findings.isPartial && findings.clashes.empty());
 }
 
 void TestEngine::aMemberAgainstItself()
@@ -216,11 +216,11 @@ void TestEngine::aMemberAgainstItself()
     const std::vector<federation::Member> members{memberOf(one)};
     const std::uint32_t own[] = {0};
     Progress progress;
-    const auto findings = clash::findHard(members, own, own, {0.0015}, progress);
-    QVERIFY(findings.has_value());
+    const auto parts = clash::partsOf(members, own);
+    const auto findings = clash::findClashes(members, parts, parts, {clash::Kind::Hard, 0.0015}, progress);
     // Each two once, and nothing with itself.
     std::set<std::pair<ifc::ElementIndex, ifc::ElementIndex>> pairs;
-    for (const clash::Clash& c : findings->clashes) {
+    for (const clash::Clash& c : findings.clashes) {
         QVERIFY(c.left.element != c.right.element);
         QVERIFY(pairs.insert(std::minmax(c.left.element, c.right.element)).second);
     }

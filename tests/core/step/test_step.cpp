@@ -39,6 +39,8 @@ private slots:
     void readsNumbers();
     void readsNestedAndTypedValues();
     void leavesOutArguments();
+    void readsPlainFormsTheSame_data();
+    void readsPlainFormsTheSame();
     void refusesBrokenArguments_data();
     void refusesBrokenArguments();
     void readsAFile();
@@ -148,6 +150,62 @@ void TestStep::leavesOutArguments()
     const Instance i = parseArguments("(1,,3)", problem);
     QCOMPARE(i.arguments().size(), 3u);
     QVERIFY(!i.arguments()[1].isGiven());
+}
+
+void TestStep::readsPlainFormsTheSame_data()
+{
+    QTest::addColumn<QByteArray>("text");
+    QTest::addColumn<bool>("isNumbers");
+    QTest::addColumn<bool>("isFlagged");
+    // clang-format off
+    QTest::newRow("a point") << QByteArray("((1.5,-2.,3.E-2));") << true << false;
+    QTest::newRow("a plane's point") << QByteArray("((0.,7.));") << true << false;
+    QTest::newRow("whole numbers") << QByteArray("((1,-2,30000000));") << true << false;
+    QTest::newRow("blanks and lines") << QByteArray("( ( 1. ,\n2.\r\n, 3. ) ) ;") << true << false;
+    QTest::newRow("a comment between") << QByteArray("(/*at*/(1.,/*y*/2.,3.));") << true << false;
+    QTest::newRow("a comment behind a number") << QByteArray("((1./*x*/,2.,3.));") << false << false;
+    QTest::newRow("Fortran's exponent") << QByteArray("((1.5D-3,2.,3.));") << false << false;
+    QTest::newRow("a plus") << QByteArray("((+1.5,2.,3.));") << false << false;
+    QTest::newRow("nearer to nothing than can be") << QByteArray("((1.E-999,2.,3.));") << false << false;
+    QTest::newRow("larger than can be") << QByteArray("((1.E999,2.,3.));") << false << false;
+    QTest::newRow("no number") << QByteArray("((nan,inf,3.));") << false << false;
+    QTest::newRow("four") << QByteArray("((1.,2.,3.,4.));") << false << false;
+    QTest::newRow("none") << QByteArray("(());") << false << false;
+    QTest::newRow("one left out") << QByteArray("((1.,$,3.));") << false << false;
+    QTest::newRow("not closed") << QByteArray("((1.,2.,3.)") << false << false;
+    QTest::newRow("cut off") << QByteArray("((1.,2.,3.") << false << false;
+    QTest::newRow("more than the list") << QByteArray("((1.,2.,3.),$);") << false << false;
+    QTest::newRow("a bound") << QByteArray("(#12,.T.);") << false << true;
+    QTest::newRow("the other way round") << QByteArray("( #12 , .F. );") << false << true;
+    QTest::newRow("neither way") << QByteArray("(#12,.U.);") << false << false;
+    QTest::newRow("no flag") << QByteArray("(#12,$);") << false << false;
+    QTest::newRow("no reference") << QByteArray("($,.T.);") << false << false;
+    QTest::newRow("a longer flag") << QByteArray("(#12,.TRUE.);") << false << false;
+    QTest::newRow("ends in the flag") << QByteArray("(#12,.T") << false << false;
+    QTest::newRow("a third") << QByteArray("(#12,.T.,.T.);") << false << false;
+    QTest::newRow("nothing") << QByteArray() << false << false;
+    // clang-format on
+}
+
+void TestStep::readsPlainFormsTheSame()
+{
+    const QFETCH(QByteArray, text);
+    QFETCH(bool, isNumbers);
+    QFETCH(bool, isFlagged);
+    const std::string_view bytes(text.constData(), static_cast<std::size_t>(text.size()));
+    std::array<double, 3> numbers{};
+    QCOMPARE(step::parseNumbers(bytes, numbers), isNumbers);
+    const auto flagged = step::parseFlagged(bytes);
+    QCOMPARE(flagged.has_value(), isFlagged);
+    std::string problem;
+    const step::Instance instance = step::parseArguments(bytes, problem);
+    if (isNumbers)
+        for (std::size_t i = 0; i < 3; ++i)
+            QCOMPARE(numbers[i], instance.arguments()[0][i].numberOr(0));
+    if (isFlagged) {
+        QCOMPARE(flagged->id, instance.arguments()[0].reference());
+        QCOMPARE(flagged->isTrue, instance.arguments()[1].enumeration() == "T");
+    }
 }
 
 void TestStep::refusesBrokenArguments_data()

@@ -1,0 +1,128 @@
+#include "core/clash/separation.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace wendrix::clash {
+
+namespace {
+
+/// Triangles looked at in all for one pair of bodies.
+constexpr std::size_t kMostMeetings = 6'000;
+/// Past a surface that was just left, metres.
+constexpr double kBeyond = 1e-9;
+
+struct Extent {
+    double low = std::numeric_limits<double>::infinity(), high = -std::numeric_limits<double>::infinity();
+};
+Extent extentOf(const Body& body, Vector3 axis)
+{
+    Extent e;
+    for (const PlacedPart& part : body.parts) {
+        // The axis in the part's own frame saves placing every point.
+        const Transform& at = part.at();
+        const Vector3 own{dot(axis, at.x), dot(axis, at.y), dot(axis, at.z)};
+        const double shift = dot(axis, at.origin);
+        for (const Point3& p : part.shape().mesh().points) {
+            const double v = dot(own, p) + shift;
+            e.low = std::min(e.low, v);
+            e.high = std::max(e.high, v);
+        }
+    }
+    return e;
+}
+
+/// The lengths from 0 on, up to `most`, where the intervals leave something free: the first of each gap.
+std::vector<double> freeLengths(std::vector<Meeting>& meetings, double most)
+{
+    std::sort(meetings.begin(), meetings.end(), [](const Meeting& a, const Meeting& b) { return a.from < b.from; });
+    std::vector<double> free;
+    double at = 0;
+    for (const Meeting& m : meetings) {
+        if (m.from > at)
+            free.push_back(at);
+        at = std::max(at, m.to);
+    }
+    if (at < most)
+        free.push_back(at);
+    return free;
+}
+
+/// Whether, moved free of its surface, one lies inside the other.
+bool isInside(const Body& a, const Body& b, Vector3 shift)
+{
+    const auto anyInside = [](const Body& one, const Body& other, Vector3 by) {
+        for (const PlacedPart& part : one.parts)
+            for (const std::uint32_t corner : part.shape().pieces())
+                if (other.contains(part.point(corner) + by))
+                    return true;
+        return false;
+    };
+    return anyInside(b, a, shift) || anyInside(a, b, -shift);
+}
+
+/// How far `b` has to go along a direction to come free, if that is less than `most`.
+std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double most, std::size_t& budget)
+{
+    std::vector<Meeting> meetings;
+    // Most ways are short: a short look costs little.
+    for (double reach = most / 16;; reach = std::min(most, 4 * reach)) {
+        meetings.clear();
+        bool isWhole = true;
+        const Vector3 half = (0.5 * reach) * along;
+        for (const PlacedPart& pa : a.parts)
+            for (const PlacedPart& pb : b.parts) {
+                // Half way along, grown by the other half, boxes hold all of the way.
+                const PlacedPart there = pb.movedBy(half);
+                const double margin = std::max({std::abs(half.x), std::abs(half.y), std::abs(half.z)});
+                forNearTriangles(pa, there, margin, [&](const Corners& s, const Corners& moved) {
+                    if (budget == 0) {
+                        isWhole = false;
+                        return false;
+                    }
+                    --budget;
+                    const Corners t{moved[0] - half, moved[1] - half, moved[2] - half};
+                    if (const auto meeting = meetingAlong(s, t, along); meeting && meeting->to > 0)
+                        meetings.push_back(*meeting);
+                    return true;
+                });
+            }
+        if (!isWhole)
+            return {};
+        for (const double free : freeLengths(meetings, reach))
+            if (!isInside(a, b, (free + kBeyond) * along))
+                return free;
+        if (reach >= most)
+            return {};
+    }
+}
+
+} // namespace
+
+Shift separationAlong(const Body& a, const Body& b, std::span<const Vector3> directions)
+{
+    struct Way {
+        double most; ///< by the extents alone
+        Vector3 along;
+    };
+    std::vector<Way> ways;
+    const auto add = [&](Vector3 axis) {
+        const Extent ea = extentOf(a, axis), eb = extentOf(b, axis);
+        ways.push_back({ea.high - eb.low, axis});
+        ways.push_back({eb.high - ea.low, -axis});
+    };
+    for (const Vector3& d : directions)
+        add(d);
+    for (const Vector3 axis : {Vector3{1, 0, 0}, Vector3{0, 1, 0}, Vector3{0, 0, 1}})
+        add(axis);
+    std::stable_sort(ways.begin(), ways.end(), [](const Way& x, const Way& y) { return x.most < y.most; });
+    Shift least{ways.front().most, ways.front().along};
+    std::size_t budget = kMostMeetings;
+    for (const Way& way : ways)
+        if (const auto out = wayOut(a, b, way.along, std::min(way.most, least.length), budget))
+            if (*out < least.length)
+                least = {*out, way.along};
+    return least;
+}
+
+} // namespace wendrix::clash

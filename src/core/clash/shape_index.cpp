@@ -1,0 +1,167 @@
+#include "core/clash/shape_index.h"
+
+#include "core/geometry/triangle_tree.h"
+
+#include <algorithm>
+#include <numeric>
+
+namespace wendrix::clash {
+
+using geometry::CompactTree;
+using geometry::Mesh;
+
+namespace {
+
+// So many places inside tell of a body's whole material; more of them tell little more.
+constexpr std::size_t kMostInner = 48;
+
+Box3 boxOf(const std::array<Point3, 3>& t)
+{
+    Box3 box;
+    for (const Point3& p : t)
+        box.add(p);
+    return box;
+}
+
+std::vector<std::uint32_t> piecesOf(const Mesh& mesh)
+{
+    std::vector<std::uint32_t> root(mesh.points.size());
+    std::iota(root.begin(), root.end(), 0u);
+    const auto rootOf = [&](std::uint32_t i) {
+        while (root[i] != i)
+            i = root[i] = root[root[i]];
+        return i;
+    };
+    for (const geometry::Triangle& t : mesh.triangles)
+        for (const std::uint32_t p : {t[1], t[2]}) {
+            const std::uint32_t a = rootOf(t[0]), b = rootOf(p);
+            root[std::max(a, b)] = std::min(a, b);
+        }
+    std::vector<std::uint32_t> pieces;
+    for (const geometry::Triangle& t : mesh.triangles)
+        pieces.push_back(rootOf(t[0]));
+    std::sort(pieces.begin(), pieces.end());
+    pieces.erase(std::unique(pieces.begin(), pieces.end()), pieces.end());
+    return pieces;
+}
+
+/// The nearest triangle that a ray meets beyond `from`, in lengths of `direction`.
+std::optional<double> firstHit(const Mesh& mesh, const CompactTree& tree, Point3 origin, Vector3 direction, double from)
+{
+    double nearest = std::numeric_limits<double>::infinity();
+    std::vector<std::uint32_t> stack{0};
+    while (!stack.empty()) {
+        const std::uint32_t i = stack.back();
+        stack.pop_back();
+        const CompactTree::Node& node = tree.node(i);
+        double near = 0, far = nearest;
+        for (int axis = 0; axis < 3 && near <= far; ++axis) {
+            const auto k = static_cast<std::size_t>(axis);
+            const double low = node.min[k] + tree.centre()[axis], high = node.max[k] + tree.centre()[axis];
+            if (direction[axis] == 0) {
+                if (origin[axis] < low || origin[axis] > high)
+                    far = -1;
+                continue;
+            }
+            const double a = (low - origin[axis]) / direction[axis], b = (high - origin[axis]) / direction[axis];
+            near = std::max(near, std::min(a, b));
+            far = std::min(far, std::max(a, b));
+        }
+        if (near > far)
+            continue;
+        if (!node.isLeaf()) {
+            stack.push_back(node.first);
+            stack.push_back(i + 1);
+            continue;
+        }
+        for (const std::uint32_t t : tree.items(node))
+            if (const auto hit = geometry::meet(origin, direction, mesh.corners(t)); hit && hit->distance > from)
+                nearest = std::min(nearest, hit->distance);
+    }
+    return nearest < std::numeric_limits<double>::infinity() ? std::optional(nearest) : std::nullopt;
+}
+
+} // namespace
+
+const CompactTree& ShapeIndex::tree() const
+{
+    std::call_once(treeOnce_, [&] {
+        Box3 bounds;
+        for (const Point3& p : mesh().points)
+            bounds.add(p);
+        tree_ = CompactTree(mesh().triangles.size(), bounds, [&](std::uint32_t i) { return boxOf(mesh().corners(i)); });
+    });
+    return tree_;
+}
+
+const Convex* ShapeIndex::convex() const
+{
+    std::call_once(convexOnce_, [&] {
+        if (isClosed())
+            convex_ = convexOf(mesh());
+    });
+    return convex_ ? &*convex_ : nullptr;
+}
+
+const std::vector<std::uint32_t>& ShapeIndex::pieces() const
+{
+    std::call_once(piecesOnce_, [&] { pieces_ = piecesOf(mesh()); });
+    return pieces_;
+}
+
+const std::vector<Point3>& ShapeIndex::innerPoints() const
+{
+    std::call_once(innerOnce_, [&] {
+        if (!isClosed())
+            return;
+        std::vector<std::pair<double, std::uint32_t>> largest;
+        for (std::uint32_t i = 0; i < mesh().triangles.size(); ++i) {
+            const auto t = mesh().corners(i);
+            largest.emplace_back(-length(cross(t[1] - t[0], t[2] - t[0])), i);
+        }
+        const std::size_t count = std::min(kMostInner, largest.size());
+        std::partial_sort(largest.begin(), largest.begin() + static_cast<std::ptrdiff_t>(count), largest.end());
+        for (std::size_t k = 0; k < count; ++k) {
+            const auto t = mesh().corners(largest[k].second);
+            const Vector3 inwards = normalised(cross(t[2] - t[0], t[1] - t[0]));
+            // Beside the middle, where a fan of triangles would meet the edge of what lies opposite.
+            const Point3 p = 0.37 * t[0] + 0.34 * t[1] + 0.29 * t[2];
+            if (length(inwards) > 0)
+                if (const auto far = firstHit(mesh(), tree(), p, inwards, 1e-7))
+                    inner_.push_back(p + (0.5 * *far) * inwards);
+        }
+    });
+    return inner_;
+}
+
+std::size_t ShapeIndex::bytes() const
+{
+    return sizeof *this + tree_.bytes() + inner_.capacity() * sizeof(Point3) +
+           pieces_.capacity() * sizeof(std::uint32_t) +
+           (convex_ ? convex_->points.size() * sizeof(Point3) + convex_->faces.size() * sizeof(Convex::Face) +
+                          convex_->edges.size() * sizeof(Vector3) + convex_->lines.size() * 8
+                    : 0);
+}
+
+MemberIndex::MemberIndex(const geometry::MemberGeometry& geometry) : geometry_(geometry)
+{
+    shapes_.reserve(geometry.shapes().size());
+    for (const geometry::Shape& shape : geometry.shapes())
+        shapes_.push_back(std::make_unique<ShapeIndex>(shape));
+}
+
+std::shared_ptr<const MemberIndex> MemberIndex::of(const std::shared_ptr<const geometry::MemberGeometry>& geometry)
+{
+    const void* made = geometry->extension([&] { return std::make_shared<const MemberIndex>(*geometry); });
+    return {geometry, static_cast<const MemberIndex*>(made)};
+}
+
+std::size_t MemberIndex::bytes() const
+{
+    std::size_t sum = 0;
+    for (const auto& shape : shapes_)
+        sum += shape->bytes();
+    return sum;
+}
+
+} // namespace wendrix::clash

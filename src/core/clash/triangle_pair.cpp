@@ -1,0 +1,182 @@
+#include "core/clash/triangle_pair.h"
+
+#include "core/geometry/shortest_distance.h"
+#include "core/geometry/triangle_tree.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace wendrix::clash {
+
+namespace {
+
+/// What lies on a plane counts as above it.
+int above(const Point3& a, const Point3& b, const Point3& c, const Point3& d)
+{
+    return sideOf(a, b, c, d) > 0 ? 1 : -1;
+}
+
+using Sides = std::array<int, 3>;
+Sides sidesOf(const Corners& plane, const Corners& t)
+{
+    return {above(plane[0], plane[1], plane[2], t[0]), above(plane[0], plane[1], plane[2], t[1]),
+            above(plane[0], plane[1], plane[2], t[2])};
+}
+bool isOnOneSide(const Sides& s) { return s[0] == s[1] && s[1] == s[2]; }
+
+/// Whether the line from p to q, whose ends lie on both sides of the triangle's plane, goes through it.
+bool goesThrough(const Point3& p, const Point3& q, const Corners& t)
+{
+    const int first = above(p, q, t[0], t[1]);
+    return first == above(p, q, t[1], t[2]) && first == above(p, q, t[2], t[0]);
+}
+
+Vector3 normalOf(const Corners& t) { return cross(t[1] - t[0], t[2] - t[0]); }
+
+/// Where the line from p to q meets the triangle's plane.
+Point3 placeOn(const Point3& p, const Point3& q, const Corners& t)
+{
+    const Vector3 n = normalOf(t);
+    const double dp = dot(n, p - t[0]), dq = dot(n, q - t[0]);
+    const double f = dp != dq ? std::clamp(dp / (dp - dq), 0.0, 1.0) : 0.5;
+    return p + f * (q - p);
+}
+
+struct Range {
+    double low = std::numeric_limits<double>::infinity(), high = -std::numeric_limits<double>::infinity();
+    void add(double v)
+    {
+        low = std::min(low, v);
+        high = std::max(high, v);
+    }
+};
+
+Range rangeOf(const Corners& t, Vector3 axis)
+{
+    const double a = dot(axis, t[0]), b = dot(axis, t[1]), c = dot(axis, t[2]);
+    return {std::min({a, b, c}), std::max({a, b, c})};
+}
+
+} // namespace
+
+std::optional<Crossing> crossingOf(const Corners& a, const Corners& b)
+{
+    const Sides ofB = sidesOf(a, b);
+    if (isOnOneSide(ofB))
+        return {};
+    const Sides ofA = sidesOf(b, a);
+    if (isOnOneSide(ofA))
+        return {};
+    std::array<Point3, 4> places;
+    std::size_t count = 0;
+    const auto look = [&](const Corners& edges, const Sides& sides, const Corners& plane) {
+        for (std::size_t i = 0; i < 3; ++i) {
+            const std::size_t j = (i + 1) % 3;
+            if (sides[i] != sides[j] && count < places.size() && goesThrough(edges[i], edges[j], plane))
+                places[count++] = placeOn(edges[i], edges[j], plane);
+        }
+    };
+    look(b, ofB, a);
+    look(a, ofA, b);
+    if (count == 0)
+        return {};
+    Crossing crossing{places[0], places[0]};
+    for (std::size_t i = 1; i < count; ++i)
+        if (length(places[i] - places[0]) > length(crossing.to - crossing.from))
+            crossing.to = places[i];
+    return crossing;
+}
+
+Shift leastShift(const Corners& a, const Corners& b)
+{
+    Shift least{std::numeric_limits<double>::infinity(), {}};
+    // About a corner: far from the origin the products would lose what is looked for.
+    const Point3 o = a[0];
+    const Corners p{Point3{}, a[1] - o, a[2] - o}, q{b[0] - o, b[1] - o, b[2] - o};
+    const auto look = [&](Vector3 axis) {
+        const double l = length(axis);
+        if (!(l > 1e-14))
+            return true;
+        const Range ra = rangeOf(p, axis), rb = rangeOf(q, axis);
+        const double forth = (ra.high - rb.low) / l, back = (rb.high - ra.low) / l;
+        if (std::min(forth, back) < least.length)
+            least = forth <= back ? Shift{forth, (1 / l) * axis} : Shift{back, (-1 / l) * axis};
+        return least.length > 0;
+    };
+    if (!look(normalOf(p)) || !look(normalOf(q)))
+        return least;
+    for (std::size_t i = 0; i < 3; ++i)
+        for (std::size_t j = 0; j < 3; ++j)
+            if (!look(cross(normalised(p[(i + 1) % 3] - p[i]), normalised(q[(j + 1) % 3] - q[j]))))
+                return least;
+    return least;
+}
+
+std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 along)
+{
+    Range range;
+    const double step = length(along);
+    // A corner of one against the other's face.
+    const auto corners = [&](const Corners& moved, const Corners& face, double sign) {
+        const Vector3 n = normalOf(face);
+        const double rate = sign * dot(n, along), size = length(n);
+        if (!(std::abs(rate) > 1e-12 * size * step))
+            return;
+        for (const Point3& p : moved) {
+            const double t = dot(n, face[0] - p) / rate;
+            const Point3 at = p + (sign * t) * along;
+            bool isInside = true;
+            for (std::size_t i = 0; i < 3 && isInside; ++i)
+                isInside = dot(cross(face[(i + 1) % 3] - face[i], at - face[i]), n) >= -1e-12 * size * size;
+            if (isInside)
+                range.add(t);
+        }
+    };
+    corners(b, a, 1);
+    corners(a, b, -1);
+    // An edge against an edge: p + s u = q + r v + t along.
+    for (std::size_t i = 0; i < 3; ++i)
+        for (std::size_t j = 0; j < 3; ++j) {
+            const Vector3 u = a[(i + 1) % 3] - a[i], v = b[(j + 1) % 3] - b[j], w = b[j] - a[i];
+            const Vector3 n = cross(u, v);
+            const double rate = dot(n, along);
+            if (!(std::abs(rate) > 1e-12 * length(n) * step))
+                continue;
+            const double t = -dot(n, w) / rate;
+            const Vector3 d = w + t * along; // s u - r v = d
+            const double square = dot(n, n);
+            const double s = dot(cross(d, v), n) / square, r = dot(cross(d, u), n) / square;
+            constexpr double kEnd = 1e-12;
+            if (s >= -kEnd && s <= 1 + kEnd && r >= -kEnd && r <= 1 + kEnd)
+                range.add(t);
+        }
+    if (range.low > range.high)
+        return {};
+    return Meeting{range.low, range.high};
+}
+
+std::optional<Near> nearestOf(const Corners& a, const Corners& b, double squaredReach)
+{
+    // Where one goes through the other's middle, neither corners nor edges are near.
+    if (areNear(a, b, 0))
+        if (const auto crossing = crossingOf(a, b))
+            return Near{crossing->from, crossing->from, 0};
+    std::optional<Near> best;
+    const auto take = [&](const Point3& p, const Point3& q) {
+        const double squared = dot(p - q, p - q);
+        if (squared <= (best ? best->squared : squaredReach))
+            best = Near{p, q, squared};
+    };
+    for (const Point3& p : a)
+        take(p, geometry::nearestPoint(p, b));
+    for (const Point3& p : b)
+        take(geometry::nearestPoint(p, a), p);
+    for (std::size_t i = 0; i < 3; ++i)
+        for (std::size_t j = 0; j < 3; ++j) {
+            const geometry::Nearest n = geometry::betweenSegments(a[i], a[(i + 1) % 3], b[j], b[(j + 1) % 3]);
+            take(n.a, n.b);
+        }
+    return best;
+}
+
+} // namespace wendrix::clash

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "core/clash/body.h"
+
+#include <memory>
+
+namespace wendrix::test {
+
+/// Bodies of one mesh each, with the shapes they are made of.
+class MadeBodies {
+public:
+    clash::Body body(const geometry::Mesh& mesh, const Transform& at = {})
+    {
+        clash::Body made;
+        add(made, mesh, at);
+        return made;
+    }
+    void add(clash::Body& to, const geometry::Mesh& mesh, const Transform& at = {})
+    {
+        geometry::Shape shape;
+        shape.mesh = mesh;
+        shape.isClosed = geometry::isClosed(mesh);
+        shape.volume = geometry::volumeOf(mesh);
+        shape.area = geometry::areaOf(mesh);
+        shapes_.push_back(std::make_unique<geometry::Shape>(std::move(shape)));
+        indices_.push_back(std::make_unique<clash::ShapeIndex>(*shapes_.back()));
+        to.parts.emplace_back(*indices_.back(), at);
+        to.isClosed = to.isClosed && indices_.back()->isClosed();
+    }
+
+private:
+    std::vector<std::unique_ptr<geometry::Shape>> shapes_;
+    std::vector<std::unique_ptr<clash::ShapeIndex>> indices_;
+};
+
+} // namespace wendrix::test
