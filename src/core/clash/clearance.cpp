@@ -1,5 +1,7 @@
 #include "core/clash/clearance.h"
 
+#include "core/clash/near_triangles.h"
+
 #include <algorithm>
 #include <limits>
 

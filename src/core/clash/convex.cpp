@@ -70,6 +70,15 @@ std::optional<Convex> convexOf(const geometry::Mesh& mesh)
     if (!(size > 0))
         return {};
     const Point3 o = box.centre();
+    // What is not convex shows it at almost any of its faces.
+    constexpr std::size_t kSome = 12;
+    for (std::size_t i = 0; i < mesh.triangles.size(); i += 1 + mesh.triangles.size() / kSome) {
+        const auto t = mesh.corners(i);
+        const Vector3 unit = normalised(cross(t[1] - t[0], t[2] - t[0]));
+        for (const Point3& p : mesh.points)
+            if (dot(unit, p - t[0]) > flat)
+                return {};
+    }
     std::vector<std::uint32_t> faceOf; // of each triangle
     faceOf.reserve(mesh.triangles.size());
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {

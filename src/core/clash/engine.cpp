@@ -121,7 +121,7 @@ bool areNear(const Box3& a, const Box3& b, Vector3 margin)
            b.min.y <= a.max.y + margin.y && a.min.z <= b.max.z + margin.z && b.min.z <= a.max.z + margin.z;
 }
 
-std::optional<Clash> answer(const Body& a, const Body& b, const Question& q)
+std::optional<Clash> answer(const Body& a, const Body& b, const Question& q, Effort effort)
 {
     Clash clash;
     clash.isOpen = !a.isClosed || !b.isClosed;
@@ -141,13 +141,11 @@ std::optional<Clash> answer(const Body& a, const Body& b, const Question& q)
         clash.distance = *deviation;
         clash.point = a.parts.front().bounds().middle;
     }
-    const auto overlap = overlapOf(a, b, q.tolerance);
+    const auto overlap = overlapOf(a, b, q.tolerance, effort);
     if (overlap) {
         clash.depth = overlap->depth;
         clash.point = overlap->point;
         clash.isApproximate = overlap->isApproximate;
-        if (q.withVolumes)
-            clash.volume = sharedVolume(a, b);
     }
     return overlap || q.kind == Kind::Duplicate ? std::optional(clash) : std::nullopt;
 }
@@ -233,8 +231,12 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     const Once once(left, right);
     const Vector3 margin = marginOf(question);
     const double widest = std::max({margin.x, margin.y, margin.z});
+    struct FoundClash {
+        Clash clash;
+        std::uint32_t i, j; ///< on the sides
+    };
     struct Found {
-        std::vector<Clash> clashes;
+        std::vector<FoundClash> clashes;
         std::size_t tested = 0;
     };
     tbb::enumerable_thread_specific<Found> found;
@@ -258,11 +260,10 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
                             if (progress.isCancelled())
                                 return false;
                             ++own.tested;
-                            if (auto clash = answer(a.body(i), b.body(j), question)) {
+                            if (auto clash = answer(a.body(i), b.body(j), question, Effort::Brief)) {
                                 clash->left = p;
                                 clash->right = q;
-                                clash->point = clash->point + origin;
-                                own.clashes.push_back(std::move(*clash));
+                                own.clashes.push_back({std::move(*clash), i, j});
                             }
                         }
                     return true;
@@ -272,10 +273,33 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
         }
     });
     Findings findings;
-    findings.isPartial = progress.isCancelled();
+    std::vector<FoundClash> all;
     for (Found& own : found) {
         findings.pairsTested += own.tested;
-        findings.clashes.insert(findings.clashes.end(), own.clashes.begin(), own.clashes.end());
+        all.insert(all.end(), own.clashes.begin(), own.clashes.end());
+    }
+    const auto isBounded = [](const FoundClash& f) { return f.clash.isApproximate; };
+    const bool isThorough =
+        question.kind != Kind::Clearance &&
+        static_cast<std::size_t>(std::count_if(all.begin(), all.end(), isBounded)) <= question.mostThorough;
+    tbb::parallel_for(std::size_t{0}, all.size(), [&](std::size_t k) {
+        auto& [clash, i, j] = all[k];
+        if (progress.isCancelled())
+            return;
+        if (isThorough && clash.isApproximate)
+            if (auto deeper = answer(a.body(i), b.body(j), question, Effort::Thorough)) {
+                deeper->left = clash.left;
+                deeper->right = clash.right;
+                clash = std::move(*deeper);
+            }
+        if (question.withVolumes && question.kind == Kind::Hard)
+            clash.volume = sharedVolume(a.body(i), b.body(j));
+    });
+    findings.isPartial = progress.isCancelled();
+    findings.clashes.reserve(all.size());
+    for (FoundClash& f : all) {
+        f.clash.point = f.clash.point + origin;
+        findings.clashes.push_back(std::move(f.clash));
     }
     const auto guid = [&](Part part) -> const std::string& {
         return members[part.member].model->elements()[part.element].guid;

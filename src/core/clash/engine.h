@@ -27,6 +27,9 @@ struct Question {
     double tolerance = 0.001; ///< metres: what is freed by moving this far only touches; how far doubles may differ
     double clearance = 0;     ///< metres: the free distance that is wanted
     Direction direction = Direction::Any;
+    /// Depths are bounded briefly while pairs are looked for. Where no more than so many of the clashes have only such
+    /// a bound, they are then looked at thoroughly, as a person may have single ones be later.
+    std::size_t mostThorough = 1'000;
     bool withVolumes = false; ///< the volume that hard clashes share; costs an exact boolean each
 };
 

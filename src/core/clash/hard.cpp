@@ -1,6 +1,6 @@
 #include "core/clash/hard.h"
 
-#include "core/clash/separation.h"
+#include "core/clash/near_triangles.h"
 #include "core/geometry/boolean.h"
 
 #include <algorithm>
@@ -12,7 +12,13 @@ namespace {
 
 // A hair, so that faces in one plane and corners on faces are either in or out: a tenth of what counts as a depth.
 constexpr Vector3 kHair{0.5773e-7, 0.8133e-7, 0.3711e-7};
-constexpr std::size_t kMostCrossings = 2'000, kMostWays = 12, kMostPoints = 4'000;
+constexpr std::size_t kMostPoints = 4'000;
+
+/// How much is looked at for the depth and the place of a clash.
+struct Limits {
+    std::size_t crossings, ways, crossed, corners;
+};
+constexpr Limits kBrief{96, 4, 4, 0}, kThorough{4'000, 12, 8, 64};
 
 /// The shortest vector that goes at least as far along each way as that way is long. By Hildreth's method, a row at a
 /// time (C. Hildreth, Naval Research Logistics Quarterly 4, 1957).
@@ -20,23 +26,30 @@ Vector3 leastThatFrees(std::span<const Shift> ways)
 {
     std::vector<double> factors(ways.size(), 0);
     Vector3 sum;
-    for (int round = 0; round < 200; ++round)
+    for (int round = 0; round < 200; ++round) {
+        double change = 0;
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const double next = std::max(0.0, factors[i] + ways[i].length - dot(ways[i].along, sum));
             sum = sum + (next - factors[i]) * ways[i].along;
+            change = std::max(change, std::abs(next - factors[i]));
             factors[i] = next;
         }
+        if (change < 1e-9)
+            break;
+    }
     return length(sum) < 1e6 ? sum : Vector3{}; // ways against each other have none in common
 }
 
 /// What is known of two parts.
 struct Met {
-    double depth = 0;        ///< no translation that is shorter separates them
-    Point3 deepest;          ///< in both, or on both surfaces
-    bool isCrossing = false; ///< the surfaces meet
-    Box3 shared;             ///< what was seen of what they share
-    std::vector<Shift> ways;      ///< what frees triangles that cross, the longest of each direction
-    std::vector<Vector3> normals; ///< of triangles that cross, each direction once
+    Limits limits = kBrief;
+    double depth = 0;                 ///< no translation that is shorter separates them
+    Point3 deepest;                   ///< in both, or on both surfaces
+    bool isCrossing = false;          ///< the surfaces meet
+    Box3 shared;                      ///< what was seen of what they share
+    std::vector<Shift> ways;          ///< what frees triangles that cross, the longest of each direction
+    std::vector<Vector3> normals;     ///< of triangles that cross, each direction once
+    std::vector<CrossedPair> crossed; ///< those that are deepest in each other
 
     void deepen(double by, const Point3& at)
     {
@@ -52,14 +65,26 @@ struct Met {
                 way.length = std::max(way.length, shift.length);
                 return;
             }
-        if (ways.size() < kMostWays)
+        if (ways.size() < limits.ways)
             ways.push_back(shift);
+    }
+    void addCrossed(const Corners& a, const Corners& b, double shift)
+    {
+        if (crossed.size() < limits.crossed) {
+            crossed.push_back({a, b, shift});
+            return;
+        }
+        const auto least =
+            std::min_element(crossed.begin(), crossed.end(),
+                             [](const CrossedPair& x, const CrossedPair& y) { return x.shift < y.shift; });
+        if (least->shift < shift)
+            *least = {a, b, shift};
     }
     void addNormal(const Corners& t)
     {
         const Vector3 unit = normalised(cross(t[1] - t[0], t[2] - t[0]));
         const auto isSame = [&](Vector3 other) { return length(cross(other, unit)) < 1e-6; };
-        if (normals.size() < kMostWays && length(unit) > 0 && std::none_of(normals.begin(), normals.end(), isSame))
+        if (normals.size() < limits.ways && length(unit) > 0 && std::none_of(normals.begin(), normals.end(), isSame))
             normals.push_back(unit);
     }
     /// Directions that may lead out: across the faces that meet, those ways, and the one that frees all that cross at
@@ -76,53 +101,64 @@ struct Met {
     }
 };
 
-void addCrossings(const PlacedPart& a, const PlacedPart& b, double enough, bool isAll, Met& met)
+void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
 {
     std::size_t count = 0;
-    forNearTriangles(a, b, 0, [&](const Corners& s, const Corners& t) {
+    forNearTriangles<true>(a, b, 0, [&](const Corners& s, const Corners& t) {
         const auto crossing = crossingOf(s, t);
         if (!crossing)
             return true;
-        met.isCrossing = true;
         const Shift shift = leastShift(s, t);
+        met.isCrossing = true;
         met.deepen(shift.length, 0.5 * (crossing->from + crossing->to));
         met.shared.add(crossing->from);
         met.shared.add(crossing->to);
         met.addWay(shift);
-        if (isAll) {
-            met.addNormal(s);
-            met.addNormal(t);
-        }
-        return isAll ? ++count < kMostCrossings : met.depth <= enough;
+        met.addNormal(s);
+        met.addNormal(t);
+        met.addCrossed(s, t, shift.length);
+        return ++count < met.limits.crossings;
     });
 }
 
-/// Where the middle of one's material, or one of its corners, lies in the other.
-void addDeepPoints(const PlacedPart& one, const PlacedPart& other, double enough, bool withCorners, Met& met)
+/// Where the middle of one's material lies in the other.
+void addInnerPoints(const PlacedPart& one, const PlacedPart& other, double enough, Met& met)
 {
     if (!other.shape().isClosed())
         return;
     const double reach = 2 * other.bounds().extent();
-    const auto look = [&](const Point3& p) {
-        if (!other.contains(p))
-            return;
-        met.shared.add(p);
-        met.deepen(other.distanceTo(p, reach).value_or(0), p);
-    };
     for (const Point3& own : one.shape().innerPoints()) {
         const Point3 p = one.at().apply(own);
-        look(p);
+        if (!other.contains(p))
+            continue;
+        met.shared.add(p);
+        met.deepen(other.distanceTo(p, reach).value_or(0), p);
         // In the middle of its own material it is deep whatever the other is like.
-        if (other.contains(p))
-            met.deepen(one.distanceTo(p, reach).value_or(0), p);
+        met.deepen(one.distanceTo(p, reach).value_or(0), p);
         if (met.depth > enough)
             return;
     }
-    if (!withCorners)
+}
+
+/// Corners of one that lie in the other.
+void addCorners(const PlacedPart& one, const PlacedPart& other, double enough, std::size_t most, bool withDepth,
+                Met& met)
+{
+    if (!other.shape().isClosed())
         return;
-    const std::size_t count = one.shape().mesh().points.size(), step = 1 + count / kMostPoints;
-    for (std::size_t i = 0; i < count && met.depth <= enough; i += step)
-        look(one.point(static_cast<std::uint32_t>(i)));
+    const geometry::MiddleBox common = commonBox(one.bounds(), other.bounds(), 0);
+    std::vector<Point3> there;
+    for (std::uint32_t i = 0; i < one.points(); ++i)
+        if (const Point3 p = one.point(i); common.isWithin({p, {}}, 0))
+            there.push_back(p);
+    const std::size_t step = 1 + there.size() / most;
+    for (std::size_t i = 0; i < there.size() && met.depth <= enough; i += step) {
+        if (!other.contains(there[i]))
+            continue;
+        met.shared.add(there[i]);
+        if (withDepth)
+            met.deepen(other.distanceTo(there[i], 2 * other.bounds().extent()).value_or(0), there[i]);
+    }
 }
 
 bool isAnyPieceInside(const PlacedPart& one, const PlacedPart& other, Met& met)
@@ -164,27 +200,28 @@ Verdict convexVerdict(const Convex& a, const Convex& b, double tolerance)
     return verdict;
 }
 
-Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance)
+Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, const Limits& limits)
 {
     if (a.convex() != nullptr && b.convex() != nullptr)
         return convexVerdict(*a.convex(), *b.convex(), tolerance);
     Verdict verdict;
     const PlacedPart moved = b.movedBy(kHair);
     Met& met = verdict.met;
-    addCrossings(a, moved, tolerance, false, met);
+    met.limits = limits;
+    addCrossings(a, moved, met);
     if (!met.isCrossing) {
         // Disjoint surfaces: one is inside the other, or they are apart.
         if (isAnyPieceInside(moved, a, met) || isAnyPieceInside(a, moved, met))
-            verdict.isClash = separationAlong({{a}, true}, {{moved}, true}, {}).length > tolerance;
+            verdict.isClash = separationAlong({{a}, true}, {{moved}, true}, {}, {}, Effort::Brief).length > tolerance;
         return verdict;
     }
     // Nothing that crosses is deep; something in between may be.
-    for (const bool withCorners : {false, true}) {
+    for (const auto& [one, other] : {std::pair{&a, &moved}, std::pair{&moved, &a}})
         if (met.depth <= tolerance)
-            addDeepPoints(a, moved, tolerance, withCorners, met);
+            addInnerPoints(*one, *other, tolerance, met);
+    for (const auto& [one, other] : {std::pair{&a, &moved}, std::pair{&moved, &a}})
         if (met.depth <= tolerance)
-            addDeepPoints(moved, a, tolerance, withCorners, met);
-    }
+            addCorners(*one, *other, tolerance, kMostPoints, true, met);
     verdict.isClash = met.depth > tolerance;
     return verdict;
 }
@@ -211,9 +248,10 @@ Point3 placeOf(const Body& a, const Body& b, const Met& met)
 
 } // namespace
 
-std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance)
+std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance, Effort effort)
 {
     const double least = std::max(tolerance, kLeastDepth);
+    const Limits& limits = effort == Effort::Brief ? kBrief : kThorough;
     const bool isSingle = a.parts.size() == 1 && b.parts.size() == 1;
     std::optional<Verdict> worst;
     const PlacedPart *first = nullptr, *second = nullptr;
@@ -221,7 +259,7 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance)
         for (const PlacedPart& pb : b.parts) {
             if (!pa.bounds().isWithin(pb.bounds(), -least))
                 continue;
-            Verdict verdict = verdictOf(pa, pb, least);
+            Verdict verdict = verdictOf(pa, pb, least, limits);
             if (!verdict.isClash || (worst && verdict.met.depth <= worst->met.depth))
                 continue;
             worst = std::move(verdict);
@@ -240,14 +278,14 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance)
     Met& met = worst->met;
     if (worst->isExact) {
         met.addWay(worst->separation);
-    } else {
-        // All of where they cross, for its middle and the ways out.
+    } else if (limits.corners > 0) {
+        // For the middle of what they share.
+        constexpr double kAll = std::numeric_limits<double>::infinity();
         const PlacedPart moved = second->movedBy(kHair);
-        addCrossings(*first, moved, least, true, met);
-        addDeepPoints(*first, moved, std::numeric_limits<double>::infinity(), true, met);
-        addDeepPoints(moved, *first, std::numeric_limits<double>::infinity(), true, met);
+        addCorners(*first, moved, kAll, limits.corners, false, met);
+        addCorners(moved, *first, kAll, limits.corners, false, met);
     }
-    overlap.depth = std::max(met.depth, separationAlong(a, b, met.waysOut()).length);
+    overlap.depth = std::max(met.depth, separationAlong(a, b, met.waysOut(), met.crossed, effort).length);
     overlap.isApproximate = overlap.depth - met.depth > kLeastDepth;
     overlap.point = placeOf(a, b, met);
     return overlap;

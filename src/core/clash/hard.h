@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/clash/body.h"
+#include "core/clash/separation.h"
 
 namespace wendrix::clash {
 
@@ -25,7 +25,9 @@ struct Overlap {
 /// the tolerance to come free of each other, where a corner or the middle of one's material lies deeper than that
 /// inside the other, or where one is wholly inside the other. A surface that winds around the other and comes nowhere
 /// deeper than the tolerance, as the lining of a hole does, only touches it.
-[[nodiscard]] std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance);
+/// @param effort  for the depth of what is not convex; whether it is a clash does not depend on it
+[[nodiscard]] std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
+                                               Effort effort = Effort::Thorough);
 
 /// The volume that two bodies share, m³; nothing where one of them is no solid. By exact booleans.
 [[nodiscard]] std::optional<double> sharedVolume(const Body& a, const Body& b);

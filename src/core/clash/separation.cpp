@@ -1,5 +1,7 @@
 #include "core/clash/separation.h"
 
+#include "core/clash/near_triangles.h"
+
 #include <algorithm>
 #include <limits>
 
@@ -8,7 +10,9 @@ namespace wendrix::clash {
 namespace {
 
 /// Triangles looked at in all for one pair of bodies.
-constexpr std::size_t kMostMeetings = 6'000;
+constexpr std::size_t kMostMeetings = 4'000, kMostInBrief = 300;
+/// Ways walked in brief.
+constexpr int kWalked = 1;
 /// Past a surface that was just left, metres.
 constexpr double kBeyond = 1e-9;
 
@@ -18,17 +22,12 @@ struct Extent {
 Extent extentOf(const Body& body, Vector3 axis)
 {
     Extent e;
-    for (const PlacedPart& part : body.parts) {
-        // The axis in the part's own frame saves placing every point.
-        const Transform& at = part.at();
-        const Vector3 own{dot(axis, at.x), dot(axis, at.y), dot(axis, at.z)};
-        const double shift = dot(axis, at.origin);
-        for (const Point3& p : part.shape().mesh().points) {
-            const double v = dot(own, p) + shift;
+    for (const PlacedPart& part : body.parts)
+        for (std::uint32_t i = 0; i < part.points(); ++i) {
+            const double v = dot(axis, part.point(i));
             e.low = std::min(e.low, v);
             e.high = std::max(e.high, v);
         }
-    }
     return e;
 }
 
@@ -62,11 +61,14 @@ bool isInside(const Body& a, const Body& b, Vector3 shift)
 }
 
 /// How far `b` has to go along a direction to come free, if that is less than `most`.
-std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double most, std::size_t& budget)
+/// @param least  it is known to be no less than this
+std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double least, double most,
+                             std::size_t& budget, Effort effort)
 {
     std::vector<Meeting> meetings;
-    // Most ways are short: a short look costs little.
-    for (double reach = most / 16;; reach = std::min(most, 4 * reach)) {
+    // Most ways are hardly longer than what is known of them: a short look costs little.
+    const double first = effort == Effort::Brief ? 1.5 * least : std::max(1.01 * least, most / 64);
+    for (double reach = std::min(most, first);; reach = std::min(most, 4 * reach)) {
         meetings.clear();
         bool isWhole = true;
         const Vector3 half = (0.5 * reach) * along;
@@ -75,7 +77,7 @@ std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double
                 // Half way along, grown by the other half, boxes hold all of the way.
                 const PlacedPart there = pb.movedBy(half);
                 const double margin = std::max({std::abs(half.x), std::abs(half.y), std::abs(half.z)});
-                forNearTriangles(pa, there, margin, [&](const Corners& s, const Corners& moved) {
+                forNearTriangles<false>(pa, there, margin, [&](const Corners& s, const Corners& moved) {
                     if (budget == 0) {
                         isWhole = false;
                         return false;
@@ -92,36 +94,53 @@ std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double
         for (const double free : freeLengths(meetings, reach))
             if (!isInside(a, b, (free + kBeyond) * along))
                 return free;
-        if (reach >= most)
+        if (reach >= most || effort == Effort::Brief)
             return {};
     }
 }
 
 } // namespace
 
-Shift separationAlong(const Body& a, const Body& b, std::span<const Vector3> directions)
+Shift separationAlong(const Body& a, const Body& b, std::span<const Vector3> directions,
+                      std::span<const CrossedPair> crossed, Effort effort)
 {
     struct Way {
-        double most; ///< by the extents alone
+        double least; ///< what crosses does not come free before
         Vector3 along;
     };
     std::vector<Way> ways;
-    const auto add = [&](Vector3 axis) {
-        const Extent ea = extentOf(a, axis), eb = extentOf(b, axis);
-        ways.push_back({ea.high - eb.low, axis});
-        ways.push_back({eb.high - ea.low, -axis});
+    const auto add = [&](Vector3 along) {
+        Way way{0, along};
+        for (const CrossedPair& pair : crossed)
+            if (const auto meeting = meetingAlong(pair.a, pair.b, along))
+                way.least = std::max(way.least, meeting->to);
+        ways.push_back(way);
     };
-    for (const Vector3& d : directions)
+    for (const Vector3& d : directions) {
         add(d);
-    for (const Vector3 axis : {Vector3{1, 0, 0}, Vector3{0, 1, 0}, Vector3{0, 0, 1}})
+        add(-d);
+    }
+    for (const Vector3 axis : {Vector3{1, 0, 0}, Vector3{0, 1, 0}, Vector3{0, 0, 1}}) {
         add(axis);
-    std::stable_sort(ways.begin(), ways.end(), [](const Way& x, const Way& y) { return x.most < y.most; });
-    Shift least{ways.front().most, ways.front().along};
-    std::size_t budget = kMostMeetings;
-    for (const Way& way : ways)
-        if (const auto out = wayOut(a, b, way.along, std::min(way.most, least.length), budget))
-            if (*out < least.length)
-                least = {*out, way.along};
+        add(-axis);
+    }
+    std::stable_sort(ways.begin(), ways.end(), [](const Way& x, const Way& y) { return x.least < y.least; });
+    Shift least{std::numeric_limits<double>::infinity(), {}};
+    const bool isBrief = effort == Effort::Brief;
+    std::size_t budget = isBrief ? kMostInBrief : kMostMeetings;
+    int walked = 0;
+    for (const Way& way : ways) {
+        if (way.least >= least.length)
+            break;
+        const double past = extentOf(a, way.along).high - extentOf(b, way.along).low;
+        if (past < least.length)
+            least = {past, way.along};
+        if (isBrief && walked++ >= kWalked)
+            continue;
+        if (const auto out = wayOut(a, b, way.along, way.least, least.length, budget, effort);
+            out && *out < least.length)
+            least = {*out, way.along};
+    }
     return least;
 }
 

@@ -114,13 +114,19 @@ Shift leastShift(const Corners& a, const Corners& b)
 
 std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 along)
 {
+    // Seen along the way, most do not even overlap.
+    const Vector3 side = anyPerpendicular(along), up = cross(along, side);
+    for (const Vector3& axis : {side, up}) {
+        const Range ra = rangeOf(a, axis), rb = rangeOf(b, axis);
+        if (ra.low > rb.high || rb.low > ra.high)
+            return {};
+    }
     Range range;
-    const double step = length(along);
     // A corner of one against the other's face.
     const auto corners = [&](const Corners& moved, const Corners& face, double sign) {
         const Vector3 n = normalOf(face);
         const double rate = sign * dot(n, along), size = length(n);
-        if (!(std::abs(rate) > 1e-12 * size * step))
+        if (!(std::abs(rate) > 1e-12 * size))
             return;
         for (const Point3& p : moved) {
             const double t = dot(n, face[0] - p) / rate;
@@ -140,7 +146,7 @@ std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 
             const Vector3 u = a[(i + 1) % 3] - a[i], v = b[(j + 1) % 3] - b[j], w = b[j] - a[i];
             const Vector3 n = cross(u, v);
             const double rate = dot(n, along);
-            if (!(std::abs(rate) > 1e-12 * length(n) * step))
+            if (!(std::abs(rate) > 1e-12 * length(n)))
                 continue;
             const double t = -dot(n, w) / rate;
             const Vector3 d = w + t * along; // s u - r v = d

@@ -15,7 +15,10 @@ using Corners = std::array<Point3, 3>;
 /// counter-clockwise), -1 above, 0 on it. Exact for the coordinates given.
 /// Source: J. Shewchuk, Discrete & Computational Geometry 18, 1997 (the bound of the filter); CGAL where it does not
 /// tell.
-[[nodiscard]] int sideOf(const Point3& a, const Point3& b, const Point3& c, const Point3& d);
+[[nodiscard]] inline int sideOf(const Point3& a, const Point3& b, const Point3& c, const Point3& d);
+
+/// The same in plan: +1 if `p` lies left of the line from a to b, -1 right of it, 0 on it. Exact.
+[[nodiscard]] int leftOf(const Point3& a, const Point3& b, const Point3& p);
 
 /// Whether their boxes are no farther apart than `margin` metres.
 [[nodiscard]] inline bool areNear(const Corners& a, const Corners& b, double margin)
@@ -44,7 +47,7 @@ struct Shift {
 /// are their normals and the cross products of their edges.
 [[nodiscard]] Shift leastShift(const Corners& a, const Corners& b);
 
-/// For which lengths t the triangles meet when `b` is moved by t times `along`.
+/// For which lengths t the triangles meet when `b` is moved by t along a direction of length 1.
 struct Meeting {
     double from, to;
 };
@@ -57,5 +60,26 @@ struct Near {
 };
 /// @param squaredReach  what is farther off than this is no answer
 [[nodiscard]] std::optional<Near> nearestOf(const Corners& a, const Corners& b, double squaredReach);
+
+/// The same without the filter.
+[[nodiscard]] int exactSideOf(const Point3& a, const Point3& b, const Point3& c, const Point3& d);
+
+inline int sideOf(const Point3& a, const Point3& b, const Point3& c, const Point3& d)
+{
+    const double adx = a.x - d.x, ady = a.y - d.y, adz = a.z - d.z, bdx = b.x - d.x, bdy = b.y - d.y, bdz = b.z - d.z,
+                 cdx = c.x - d.x, cdy = c.y - d.y, cdz = c.z - d.z;
+    const double bc = bdx * cdy, cb = cdx * bdy, ca = cdx * ady, ac = adx * cdy, ab = adx * bdy, ba = bdx * ady;
+    const double determinant = adz * (bc - cb) + bdz * (ca - ac) + cdz * (ab - ba);
+    const double permanent = (std::abs(bc) + std::abs(cb)) * std::abs(adz) +
+                             (std::abs(ca) + std::abs(ac)) * std::abs(bdz) +
+                             (std::abs(ab) + std::abs(ba)) * std::abs(cdz);
+    constexpr double kBound = 7.7715611723761027e-16; // (7 + 56 e) e with e = 2^-53
+    const double error = kBound * permanent;
+    if (determinant > error)
+        return 1;
+    if (determinant < -error)
+        return -1;
+    return exactSideOf(a, b, c, d);
+}
 
 } // namespace wendrix::clash

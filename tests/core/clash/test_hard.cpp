@@ -146,7 +146,8 @@ const std::vector<Case>& cases()
          geometry::transformed(pipe(0, 0, 0.05, -1, 1), {{0, 1, 0}, {1, 0, 0}, {0, 0, -1}, {0, 0, 0.1}}), 0},
         {"pieces of one run, end to end", pipe(0, 0, 0.05, -1, 0), pipe(0, 0, 0.05, 0, 1), 0},
         {"pieces of one run, 10 mm into each other", pipe(0, 0, 0.05, -1, 0.01), pipe(0, 0, 0.05, 0, 1), 0.01},
-        {"one pipe inside another's material", pipe(0, 0, 0.3, -1, 1), pipe(0, 0, 0.1, -0.5, 0.5), 0.4 * std::cos(std::numbers::pi / 32)},
+        {"one pipe inside another's material", pipe(0, 0, 0.3, -1, 1), pipe(0, 0, 0.1, -0.5, 0.5),
+         0.4 * std::cos(std::numbers::pi / 32)},
         // In the notch of an L nothing is shared; a leg may be reached into.
         {"in the notch, clear", angle(), box({1.2, 1.2, 0}, {2, 2, 1}), 0},
         {"in the notch, touching both legs", angle(), box({1, 1, 0}, {2, 2, 1}), 0},

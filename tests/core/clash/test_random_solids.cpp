@@ -1,0 +1,246 @@
+#include <QTest>
+
+#include "core/clash/hard.h"
+#include "core/geometry/primitives.h"
+#include "core/geometry/sweep.h"
+#include "support/made_body.h"
+
+#include <CGAL/Exact_predicates_exact_constructions_kernel.h>
+#include <CGAL/intersections.h>
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+using namespace wendrix;
+using geometry::Mesh;
+
+/// Solids at random against brute force: every triangle against every other in exact arithmetic.
+class TestRandomSolids : public QObject {
+    Q_OBJECT
+private slots:
+    void crossingsAreExact_data();
+    void crossingsAreExact();
+    void meetAsBruteForceSays_data();
+    void meetAsBruteForceSays();
+    void depthsSeparate_data();
+    void depthsSeparate();
+};
+
+namespace {
+
+using Exact = CGAL::Exact_predicates_exact_constructions_kernel;
+
+Exact::Triangle_3 exact(const clash::Corners& t)
+{
+    const auto p = [](const Point3& q) { return Exact::Point_3(q.x, q.y, q.z); };
+    return {p(t[0]), p(t[1]), p(t[2])};
+}
+
+struct Random {
+    explicit Random(unsigned seed) : engine(seed) {}
+    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
+    int number(int low, int high) { return std::uniform_int_distribution(low, high)(engine); }
+    Transform turn()
+    {
+        const Vector3 z = normalised({between(-1, 1), between(-1, 1), between(-1, 1)});
+        const Vector3 u = anyPerpendicular(z), v = cross(z, u);
+        const double a = between(0, 2 * std::numbers::pi);
+        const Vector3 x = std::cos(a) * u + std::sin(a) * v;
+        return {x, cross(z, x), z, {}};
+    }
+    std::mt19937 engine;
+};
+
+Mesh solid(Random& random, int kind)
+{
+    switch (kind) {
+    case 0:
+        return geometry::blockMesh(random.between(0.2, 2), random.between(0.2, 2), random.between(0.2, 2));
+    case 1: { // a prism of some corners
+        std::vector<Point2> outline;
+        const int n = random.number(3, 9);
+        for (int i = 0; i < n; ++i) {
+            const double at = 2 * std::numbers::pi * i / n;
+            outline.push_back({std::cos(at), 0.7 * std::sin(at)});
+        }
+        return *geometry::extruded({outline, {}}, {random.between(-0.5, 0.5), 0, random.between(0.3, 2)});
+    }
+    case 2: { // an L
+        const double t = random.between(0.2, 0.7);
+        return *geometry::extruded({{{0, 0}, {2, 0}, {2, t}, {t, t}, {t, 2}, {0, 2}}, {}},
+                                   {0, 0, random.between(0.3, 1.5)});
+    }
+    case 3: { // a square ring
+        const double o = random.between(0.8, 1.2), i = random.between(0.3, 0.7);
+        return *geometry::extruded({{{-o, -o}, {o, -o}, {o, o}, {-o, o}}, {{{-i, -i}, {-i, i}, {i, i}, {i, -i}}}},
+                                   {0, 0, random.between(0.3, 1.5)});
+    }
+    default:
+        return geometry::torusMesh(random.between(0.6, 0.9), random.between(0.1, 0.3), {});
+    }
+}
+
+/// A ray in exact arithmetic from a corner of one: how often it crosses the other's surface.
+bool isInside(const Point3& p, const clash::PlacedPart& other)
+{
+    const Exact::Point_3 from(p.x, p.y, p.z);
+    const Exact::Ray_3 ray(from, Exact::Vector_3(0.31, 0.77, 0.53));
+    int count = 0;
+    for (std::uint32_t i = 0; i < other.shape().mesh().triangles.size(); ++i)
+        if (const Exact::Triangle_3 t = exact(other.corners(i)); !t.is_degenerate())
+            count += CGAL::do_intersect(ray, t) ? 1 : 0;
+    return count % 2 == 1;
+}
+
+bool meets(const clash::PlacedPart& a, const clash::PlacedPart& b)
+{
+    for (std::uint32_t i = 0; i < a.shape().mesh().triangles.size(); ++i)
+        for (std::uint32_t j = 0; j < b.shape().mesh().triangles.size(); ++j) {
+            const clash::Corners s = a.corners(i), t = b.corners(j);
+            if (clash::areNear(s, t, 0) && CGAL::do_intersect(exact(s), exact(t)))
+                return true;
+        }
+    return isInside(a.point(0), b) || isInside(b.point(0), a);
+}
+
+struct Two {
+    clash::Body a, b;
+    int kindA, kindB;
+};
+Two twoAtRandom(test::MadeBodies& made, Random& random, const Transform& all)
+{
+    const int ka = random.number(0, 4), kb = random.number(0, 4);
+    Transform at = random.turn();
+    if (random.number(0, 1) == 1) // mirrored
+        at = at * Transform{{-1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {}};
+    at.origin = {random.between(-2.2, 2.2), random.between(-2.2, 2.2), random.between(-2.2, 2.2)};
+    return {made.body(solid(random, ka), all * random.turn()), made.body(solid(random, kb), all * at), ka, kb};
+}
+
+} // namespace
+
+void TestRandomSolids::crossingsAreExact_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    QTest::addColumn<double>("away");
+    for (const double away : {0.0, 1e3, 5e6})
+        for (const unsigned seed : {1u, 2u, 3u})
+            QTest::addRow("seed %u, %g m away", seed, away) << seed << away;
+}
+
+void TestRandomSolids::crossingsAreExact()
+{
+    QFETCH(unsigned, seed);
+    QFETCH(double, away);
+    Random random(seed);
+    int met = 0;
+    for (int i = 0; i < 4'000; ++i) {
+        clash::Corners s, t;
+        // Some nearly touch, some are slivers.
+        const double size = random.number(0, 3) == 0 ? 1e-6 : 1;
+        for (std::size_t k = 0; k < 3; ++k) {
+            s[k] = {away + random.between(-1, 1), random.between(-1, 1), random.between(-1, 1)};
+            t[k] = {away + random.between(-1, 1), random.between(-1, 1), size * random.between(-1, 1)};
+        }
+        if (random.number(0, 3) == 0 && away < 1e6) // farther off it may be on it exactly, and only touch
+            t[0] = 0.3 * s[0] + 0.7 * s[1];         // on an edge, but for rounding
+        const bool truth = CGAL::do_intersect(exact(s), exact(t));
+        met += truth ? 1 : 0;
+        QCOMPARE(clash::crossingOf(s, t).has_value(), truth);
+        QCOMPARE(clash::crossingOf(t, s).has_value(), truth);
+        if (!truth)
+            QVERIFY(clash::leastShift(s, t).length < 1e-9 * std::max(1.0, away));
+        else
+            QVERIFY(clash::leastShift(s, t).length > -1e-9 * std::max(1.0, away));
+    }
+    QVERIFY(met > 400 && met < 3'600);
+}
+
+void TestRandomSolids::meetAsBruteForceSays_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    QTest::addColumn<double>("away");
+    for (const double away : {0.0, 5e6})
+        for (unsigned seed = 1; seed <= 6; ++seed)
+            QTest::addRow("seed %u, %g m away", seed, away) << seed << away;
+}
+
+void TestRandomSolids::meetAsBruteForceSays()
+{
+    QFETCH(unsigned, seed);
+    QFETCH(double, away);
+    Random random(100 + seed);
+    test::MadeBodies made;
+    int met = 0, count = 0;
+    for (int i = 0; i < 25; ++i) {
+        const Two two = twoAtRandom(made, random, Transform::translation({away, -away, 0}));
+        const bool truth = meets(two.a.parts[0], two.b.parts[0]);
+        const auto found = clash::overlapOf(two.a, two.b, 0);
+        const auto back = clash::overlapOf(two.b, two.a, 0);
+        QVERIFY2(found.has_value() == truth,
+                 qPrintable(QString("pair %1, kinds %2 and %3").arg(i).arg(two.kindA).arg(two.kindB)));
+        QCOMPARE(back.has_value(), truth);
+        met += truth ? 1 : 0;
+        ++count;
+        if (!found)
+            continue;
+        // Where it is said to be, both are.
+        for (const clash::PlacedPart* part : {&two.a.parts[0], &two.b.parts[0]}) {
+            const auto off = part->distanceTo(found->point, 1e3);
+            QVERIFY(part->contains(found->point) || (off && *off < 1e-6));
+        }
+    }
+    QVERIFY2(met > 2 && met < count, std::to_string(met).c_str());
+}
+
+void TestRandomSolids::depthsSeparate_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    for (unsigned seed = 1; seed <= 10; ++seed)
+        QTest::addRow("seed %u", seed) << seed;
+}
+
+void TestRandomSolids::depthsSeparate()
+{
+    // Of two convex bodies the depth is exact: along no direction do their extents overlap by less, and moved by it
+    // along one they are free. Of others, no shorter way out is found among many directions than what lies deepest
+    // allows, and an exact one is never undercut.
+    QFETCH(unsigned, seed);
+    Random random(200 + seed);
+    test::MadeBodies made;
+    for (int i = 0; i < 12; ++i) {
+        const Two two = twoAtRandom(made, random, {});
+        const auto found = clash::overlapOf(two.a, two.b, 0);
+        if (!found)
+            continue;
+        const bool isConvex = two.kindA < 2 && two.kindB < 2;
+        QVERIFY(!isConvex || !found->isApproximate);
+        const auto extent = [](const clash::Body& body, Vector3 axis) {
+            std::pair<double, double> e{1e9, -1e9};
+            for (std::uint32_t k = 0; k < body.parts[0].points(); ++k) {
+                const double at = dot(axis, body.parts[0].point(k));
+                e = {std::min(e.first, at), std::max(e.second, at)};
+            }
+            return e;
+        };
+        for (int k = 0; k < 300; ++k) {
+            const Vector3 axis = random.turn().z;
+            const auto ea = extent(two.a, axis), eb = extent(two.b, axis);
+            const double least = std::min(ea.second - eb.first, eb.second - ea.first);
+            // Past their extents all bodies are free.
+            if (isConvex || !found->isApproximate)
+                QVERIFY2(found->depth <= least + 1e-9, std::to_string(found->depth - least).c_str());
+            if (k < 40 && !found->isApproximate) {
+                clash::Body moved;
+                moved.parts.push_back(
+                    clash::PlacedPart(two.b.parts[0].shape(),
+                                      Transform::translation((found->depth - 2e-6) * axis) * two.b.parts[0].at()));
+                QVERIFY(clash::overlapOf(two.a, moved, 0).has_value());
+            }
+        }
+    }
+}
+
+QTEST_GUILESS_MAIN(TestRandomSolids)
+#include "test_random_solids.moc"
