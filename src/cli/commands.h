@@ -13,6 +13,10 @@ struct ClashCall {
     std::optional<std::string> right;
     std::string kind = "hard";
     double toleranceMetres = 0.001;
+    double clearanceMetres = 0;
+    std::string direction = "any";
+    std::optional<std::string> ignored; ///< names of rules with commas between, or "none"; all where not given
+    bool withVolumes = false;
     std::string project;             ///< a project folder instead of files
     std::optional<std::string> test; ///< of the project; all of them if not given
 };

@@ -3,6 +3,8 @@
 #include "core/base/guid.h"
 #include "core/ifc/details.h"
 
+#include <algorithm>
+#include <array>
 #include <iostream>
 
 namespace wendrix::cli {
@@ -163,21 +165,42 @@ std::string pairName(clash::Kind kind, const ElementRef& left, const ElementRef&
 
 } // namespace
 
-Json clashes(const clash::Findings& findings, std::span<const federation::Member> members)
+Json clashes(const clash::Findings& findings, std::span<const federation::Member> members,
+             const clash::Question& question)
 {
-    Json list = Json::array();
+    constexpr std::array kKinds{"", "hard", "clearance", "duplicate"};
+    Json list = Json::array(), ignored = Json::array(), notTested = Json::array();
     for (const clash::Clash& c : findings.clashes) {
         const ElementRef left = members[c.left.member].refOf(c.left.element),
                          right = members[c.right.member].refOf(c.right.element);
-        list.push_back({{"id", pairName(clash::Kind::Hard, left, right)},
-                        {"left", left.guid},
-                        {"right", right.guid},
-                        {"kind", "hard"},
-                        {"depth", c.depth},
-                        {"distance", 0.0},
-                        {"point", triple(c.point)}});
+        Json entry{{"id", pairName(question.kind, left, right)},
+                   {"left", left.guid},
+                   {"right", right.guid},
+                   {"kind", kKinds[static_cast<std::size_t>(question.kind)]},
+                   {"depth", c.depth},
+                   {"distance", c.distance},
+                   {"point", triple(c.point)},
+                   {"approximate", c.isApproximate}};
+        if (c.isOpen)
+            entry["open"] = true;
+        if (question.withVolumes && c.volume)
+            entry["volume"] = *c.volume;
+        list.push_back(std::move(entry));
     }
-    return {{"clashes", list}, {"pairsTested", findings.pairsTested}, {"elapsedSeconds", findings.seconds}};
+    for (const clash::Meeting m : clash::kMeetings)
+        if (question.ignored.has(m))
+            ignored.push_back({{"rule", clash::nameOf(m)},
+                               {"pairs", std::count_if(findings.expected.begin(), findings.expected.end(),
+                                                       [&](const clash::Expected& e) { return e.rule == m; })}});
+    for (const federation::Member& m : members)
+        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
+            if (const auto why = clash::whyNotTestable(m, e))
+                notTested.push_back({{"guid", m.model->elements()[e].guid}, {"reason", *why}});
+    return {{"clashes", list},
+            {"ignored", ignored},
+            {"notTested", notTested},
+            {"pairsTested", findings.pairsTested},
+            {"elapsedSeconds", findings.seconds}};
 }
 
 Json clashes(const project::NewRun& run, double seconds)
@@ -192,6 +215,7 @@ Json clashes(const project::NewRun& run, double seconds)
                         {"depth", f.depth},
                         {"distance", 0.0},
                         {"point", triple(f.point)},
+                        {"approximate", f.isApproximate},
                         {"test", run.tests[f.test].test.name},
                         {"storey", f.storey},
                         {"bay", f.bay}});

@@ -17,7 +17,8 @@ using Json = nlohmann::ordered_json;
 /// Everything a file says about one element, for `inspect --properties`.
 [[nodiscard]] Json properties(const ifc::Model& model, const ifc::Element& element);
 [[nodiscard]] Json inspection(const ifc::Model& model, const geometry::MemberGeometry* geometry);
-[[nodiscard]] Json clashes(const clash::Findings& findings, std::span<const federation::Member> members);
+[[nodiscard]] Json clashes(const clash::Findings& findings, std::span<const federation::Member> members,
+                           const clash::Question& question);
 /// The same of a project's tests, each clash with the test that found it, and the members that were not tested.
 [[nodiscard]] Json clashes(const project::NewRun& run, double seconds);
 [[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,

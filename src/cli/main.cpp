@@ -57,9 +57,23 @@ int main(int argc, char** argv)
     clashing->add_option("--test", clashCall.test, "only this test of the project");
     clashing->add_option("--left", clashCall.left, "the IFC file whose elements are tested");
     clashing->add_option("--right", clashCall.right, "the IFC file they are tested against");
-    clashing->add_option("--kind", clashCall.kind, "what is looked for: hard, elements that share space");
+    clashing
+        ->add_option("--kind", clashCall.kind,
+                     "what is looked for: hard, elements that share space; clearance, that are too near; duplicate, "
+                     "that are the same thing twice")
+        ->check(CLI::IsMember({"hard", "clearance", "duplicate"}));
     clashing->add_option("--tolerance", clashCall.toleranceMetres, "metres of depth up to which a pair is none")
         ->check(CLI::NonNegativeNumber);
+    clashing->add_option("--clearance", clashCall.clearanceMetres, "metres of free distance that are wanted")
+        ->check(CLI::NonNegativeNumber);
+    clashing
+        ->add_option("--direction", clashCall.direction,
+                     "where it is wanted, seen from the left element: any, up, down or side")
+        ->check(CLI::IsMember({"any", "up", "down", "side"}));
+    clashing->add_option("--ignore", clashCall.ignored,
+                         "expected meetings that are left out, with commas between: openings, connected, assembly, "
+                         "covering, hosted; or none. Without it all are");
+    clashing->add_flag("--volumes", clashCall.withVolumes, "say the volume that both share");
     clashing->callback([&] { code = clash(clashCall); });
 
     CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");

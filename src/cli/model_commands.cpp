@@ -49,6 +49,46 @@ int clashProject(const ClashCall& call)
     return kDone;
 }
 
+/// What a call asks; nothing, and a message, where it asks for what there is not.
+std::optional<clash::Question> questionOf(const ClashCall& call)
+{
+    clash::Question question;
+    question.kind = call.kind == "clearance"   ? clash::Kind::Clearance
+                    : call.kind == "duplicate" ? clash::Kind::Duplicate
+                                               : clash::Kind::Hard;
+    question.tolerance = call.toleranceMetres;
+    question.clearance = call.clearanceMetres;
+    question.direction = call.direction == "up"     ? clash::Direction::Up
+                         : call.direction == "down" ? clash::Direction::Down
+                         : call.direction == "side" ? clash::Direction::Side
+                                                    : clash::Direction::Any;
+    question.withVolumes = call.withVolumes;
+    question.ignored = clash::Meetings::all();
+    if (question.kind == clash::Kind::Clearance && !(question.clearance > 0)) {
+        std::cerr << "wendrix-cli: --kind clearance needs --clearance, the metres that are wanted free.\n";
+        return {};
+    }
+    if (!call.ignored)
+        return question;
+    question.ignored = clash::Meetings::none();
+    if (*call.ignored == "none")
+        return question;
+    for (std::size_t from = 0; from <= call.ignored->size();) {
+        const std::size_t comma = std::min(call.ignored->find(',', from), call.ignored->size());
+        const std::string name = call.ignored->substr(from, comma - from);
+        const auto meeting = clash::meetingFrom(name);
+        if (!meeting) {
+            std::cerr
+                << "wendrix-cli: --ignore knows openings, connected, assembly, covering and hosted, or none; not '"
+                << name << "'.\n";
+            return {};
+        }
+        question.ignored.set(*meeting, true);
+        from = comma + 1;
+    }
+    return question;
+}
+
 } // namespace
 
 int inspect(const std::string& file, bool withGeometry)
@@ -115,10 +155,9 @@ int clash(const ClashCall& call)
         std::cerr << "wendrix-cli: name a project, or a file with --left.\n";
         return kCallIsOff;
     }
-    if (call.kind != "hard") {
-        std::cerr << "wendrix-cli: this version tests --kind hard; '" << call.kind << "' is not there yet.\n";
+    const auto question = questionOf(call);
+    if (!question)
         return kCallIsOff;
-    }
     Progress progress;
     std::vector<federation::Member> members;
     for (const std::string& file : call.right ? std::vector{call.left, *call.right} : std::vector{call.left}) {
@@ -128,10 +167,9 @@ int clash(const ClashCall& call)
         members.push_back(std::move(*member));
     }
     const std::uint32_t left[] = {0}, right[] = {call.right ? 1u : 0u};
-    const clash::Findings findings =
-        clash::findClashes(members, clash::partsOf(members, left), clash::partsOf(members, right),
-                           {clash::Kind::Hard, call.toleranceMetres}, progress);
-    print(clashes(findings, members));
+    const auto leftParts = clash::partsOf(members, left), rightParts = clash::partsOf(members, right);
+    const clash::Findings findings = clash::findClashes(members, leftParts, rightParts, *question, progress);
+    print(clashes(findings, members, *question));
     return kDone;
 }
 

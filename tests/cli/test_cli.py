@@ -134,7 +134,8 @@ check("compare: moved", all(max(abs(a - b) for a, b in zip(moved[m["guid"]], m["
                             for m in truth["changes"]["Structure"]["moved"]))
 
 k = answer("clash", "--left", STR1, "--right", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--tolerance", "0.005")
-check("clash: keys", set(k) == {"clashes", "pairsTested", "elapsedSeconds"})
+check("clash: keys", set(k) == {"clashes", "ignored", "notTested", "pairsTested", "elapsedSeconds"})
+check("clash: rules that are left out", [i["rule"] for i in k["ignored"]] == ["openings", "connected", "assembly", "covering", "hosted"])
 check("clash: far apart before any alignment", k["clashes"] == [])
 self_test = answer("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--tolerance", "0.005")
 check("clash: itself, each pair once", all(x["left"] != x["right"] for x in self_test["clashes"])

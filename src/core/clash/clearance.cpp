@@ -79,8 +79,54 @@ struct Best {
     }
 };
 
+double squaredDistance(const Box3& a, const Box3& b)
+{
+    double sum = 0;
+    for (int axis = 0; axis < 3; ++axis) {
+        const double d = std::max({0.0, a.min[axis] - b.max[axis], b.min[axis] - a.max[axis]});
+        sum += d * d;
+    }
+    return sum;
+}
+
+/// How far a triangle stays off the plane of another, squared; 0 where it goes through.
+double squaredOff(const Neighbours::Placed& plane, const Corners& t)
+{
+    const Neighbours::Placed::Heights h = plane.heightsOf(t);
+    if ((h.a > 0) != (h.b > 0) || (h.a > 0) != (h.c > 0))
+        return 0;
+    const double least = std::min({std::abs(h.a), std::abs(h.b), std::abs(h.c)}) - h.error,
+                 n2 = dot(plane.normal, plane.normal);
+    return least > 0 && n2 > 0 ? least * least / n2 : 0;
+}
+
 void searchAny(const PlacedPart& a, const PlacedPart& b, Best& best)
 {
+    if (a.isSmall() && b.isSmall()) {
+        const double reach = best.distance;
+        const MiddleBox common = commonBox(a.bounds(), b.bounds(), reach);
+        if (common.half.x < 0 || common.half.y < 0 || common.half.z < 0 || !a.oriented().mayMeet(b.oriented(), reach))
+            return;
+        Neighbours& near = Neighbours::ofThread();
+        near.place(a, common, b.oriented(), reach, near.mine);
+        if (near.mine.empty())
+            return;
+        near.place(b, common, a.oriented(), reach, near.theirs);
+        const Vector3 h = common.half;
+        near.sweep(reach,
+                   h.x >= h.y && h.x >= h.z ? 0
+                   : h.y >= h.z             ? 1
+                                            : 2,
+                   [&](const Neighbours::Placed& s, const Neighbours::Placed& t) {
+                       const double squared = best.distance * best.distance;
+                       if (squaredDistance(s.box, t.box) < squared && squaredOff(s, t.corners) < squared &&
+                           squaredOff(t, s.corners) < squared)
+                           if (const auto nearest = nearestOf(s.corners, t.corners, squared))
+                               best.take(std::sqrt(nearest->squared), nearest->a, nearest->b);
+                       return best.distance > 0;
+                   });
+        return;
+    }
     const auto bound = [](const MiddleBox& x, const MiddleBox& y) { return std::sqrt(x.squaredDistance(y)); };
     search(a, b, best.distance, bound, [&](const CompactTree::Node& x, const CompactTree::Node& y) {
         forCorners(a, b, x, y, [&](const Corners& s, const Corners& t) {
@@ -251,6 +297,11 @@ std::optional<Gap> gapOf(const Body& left, const Body& right, Direction directio
             for (const PlacedPart& b : right.parts)
                 searchParts(a, b, best);
     };
+    // What crosses is found sooner by looking for that alone.
+    for (const PlacedPart& a : left.parts)
+        for (const PlacedPart& b : right.parts)
+            if (const auto at = crossingBetween(a, b))
+                return Gap{0, *at, *at};
     // What touches or overlaps is no distance away, whichever way is asked for.
     Best any{direction == Direction::Any ? reach : std::min(reach, kTouch), {}};
     eachPart(searchAny, any);

@@ -173,6 +173,78 @@ private:
     std::vector<Part> both_;
 };
 
+struct FoundClash {
+    Clash clash;
+    std::uint32_t i, j; ///< on the sides
+};
+
+/// Bodies of the federation's provided holes.
+std::vector<Body> provisionsOf(std::span<const federation::Member> members, Vector3 origin)
+{
+    std::vector<Body> provisions;
+    for (const federation::Member& m : members)
+        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
+            if (!m.geometry->elements()[e].placed.empty() && isProvision(*m.model, m.model->elements()[e]))
+                provisions.push_back(
+                    bodyOf(*MemberIndex::of(m.geometry), e, Transform::translation(-origin) * m.fit.transform()));
+    return provisions;
+}
+
+/// Whether all that two bodies share lies in provided holes.
+bool isProvided(const Body& a, const Body& b, const std::vector<Body>& provisions, double tolerance)
+{
+    const auto meets = [](const Body& one, const Body& other) {
+        return std::any_of(one.parts.begin(), one.parts.end(), [&](const PlacedPart& p) {
+            return std::any_of(other.parts.begin(), other.parts.end(),
+                               [&](const PlacedPart& q) { return p.bounds().isWithin(q.bounds(), 0); });
+        });
+    };
+    std::vector<const Body*> there;
+    for (const Body& p : provisions)
+        if (meets(p, a) && meets(p, b))
+            there.push_back(&p);
+    return !there.empty() && !meetWithout(a, b, there, tolerance);
+}
+
+/// Takes what is expected out of what was found.
+void leaveOut(std::span<const federation::Member> members, const Question& question, Side& a, Side& b, Vector3 origin,
+              std::vector<FoundClash>& all, std::vector<Expected>& expected)
+{
+    if (question.ignored == Meetings::none() || all.empty())
+        return;
+    std::vector<std::unique_ptr<const ExpectedMeetings>> relations(members.size());
+    std::optional<std::vector<Body>> provisions;
+    const auto ruleOf = [&](const FoundClash& f) -> std::optional<Meeting> {
+        const Part p = f.clash.left, q = f.clash.right;
+        const auto isHole = [&](Part part) {
+            const ifc::Model& model = *members[part.member].model;
+            return isProvision(model, model.elements()[part.element]);
+        };
+        const bool hasOpenings = question.ignored.has(Meeting::Openings);
+        if (hasOpenings && (isHole(p) || isHole(q)))
+            return Meeting::Openings;
+        if (hasOpenings && question.kind == Kind::Hard) {
+            if (!provisions)
+                provisions = provisionsOf(members, origin);
+            if (isProvided(a.body(f.i), b.body(f.j), *provisions, question.tolerance))
+                return Meeting::Openings;
+        }
+        if (p.member != q.member)
+            return {};
+        auto& known = relations[p.member];
+        if (known == nullptr)
+            known = std::make_unique<const ExpectedMeetings>(*members[p.member].model);
+        return known->between(p.element, q.element, question.ignored);
+    };
+    std::erase_if(all, [&](const FoundClash& f) {
+        const auto rule = ruleOf(f);
+        if (rule)
+            expected.push_back({*rule, f.clash.left, f.clash.right});
+        return rule.has_value();
+    });
+    std::sort(expected.begin(), expected.end());
+}
+
 /// The pairs of nodes to begin with, near the top of both trees.
 std::vector<std::pair<std::uint32_t, std::uint32_t>> tasksOf(const Side& a, const Side& b, double margin)
 {
@@ -212,6 +284,14 @@ bool isTestable(const federation::Member& member, ifc::ElementIndex element)
            isBuilt(*member.model, member.model->elements()[element]);
 }
 
+std::optional<std::string> whyNotTestable(const federation::Member& member, ifc::ElementIndex element)
+{
+    const ifc::Element& e = member.model->elements()[element];
+    if (!member.geometry->elements()[element].placed.empty() || !isBuilt(*member.model, e))
+        return {};
+    return e.representations.empty() ? "It has no body in the file." : "Its body could not be built.";
+}
+
 std::vector<Part> partsOf(std::span<const federation::Member> members, std::span<const std::uint32_t> which)
 {
     std::vector<Part> parts;
@@ -231,10 +311,6 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     const Once once(left, right);
     const Vector3 margin = marginOf(question);
     const double widest = std::max({margin.x, margin.y, margin.z});
-    struct FoundClash {
-        Clash clash;
-        std::uint32_t i, j; ///< on the sides
-    };
     struct Found {
         std::vector<FoundClash> clashes;
         std::size_t tested = 0;
@@ -279,6 +355,7 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
         all.insert(all.end(), own.clashes.begin(), own.clashes.end());
     }
     const auto isBounded = [](const FoundClash& f) { return f.clash.isApproximate; };
+    leaveOut(members, question, a, b, origin, all, findings.expected);
     const bool isThorough =
         question.kind != Kind::Clearance &&
         static_cast<std::size_t>(std::count_if(all.begin(), all.end(), isBounded)) <= question.mostThorough;

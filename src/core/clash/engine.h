@@ -2,6 +2,7 @@
 
 #include "core/base/progress.h"
 #include "core/clash/clearance.h"
+#include "core/clash/expected.h"
 #include "core/clash/identity.h"
 #include "core/federation/member.h"
 
@@ -30,7 +31,8 @@ struct Question {
     /// Depths are bounded briefly while pairs are looked for. Where no more than so many of the clashes have only such
     /// a bound, they are then looked at thoroughly, as a person may have single ones be later.
     std::size_t mostThorough = 1'000;
-    bool withVolumes = false; ///< the volume that hard clashes share; costs an exact boolean each
+    Meetings ignored = Meetings::none(); ///< expected meetings that are no clash
+    bool withVolumes = false;            ///< the volume that hard clashes share; costs an exact boolean each
 };
 
 /// Two elements that do not keep what is asked.
@@ -44,9 +46,18 @@ struct Clash {
     std::optional<double> volume; ///< m³, where it was asked for and both are solids
 };
 
+/// A pair that would be a clash, were it not expected.
+struct Expected {
+    Meeting rule = Meeting::Openings;
+    Part left, right;
+    friend bool operator==(const Expected&, const Expected&) = default;
+    friend auto operator<=>(const Expected&, const Expected&) = default;
+};
+
 struct Findings {
-    std::vector<Clash> clashes;  ///< sorted by left, then right GlobalId, then by their places in their files
-    std::size_t pairsTested = 0; ///< pairs whose bounds came near enough to look at what is inside
+    std::vector<Expected> expected; ///< what was left out, in order of rule, then part
+    std::vector<Clash> clashes;     ///< sorted by left, then right GlobalId, then by their places in their files
+    std::size_t pairsTested = 0;    ///< pairs whose bounds came near enough to look at what is inside
     double seconds = 0;
     bool isPartial = false; ///< cancelled: what was found by then
 };
@@ -54,10 +65,14 @@ struct Findings {
 /// Whether an element takes part in tests: it has a body, and somebody builds it.
 [[nodiscard]] bool isTestable(const federation::Member& member, ifc::ElementIndex element);
 
+/// Why an element that somebody builds can not be tested; nothing where it can, or where nobody builds it.
+[[nodiscard]] std::optional<std::string> whyNotTestable(const federation::Member& member, ifc::ElementIndex element);
+
 /// Asks of every element of `left` against every one of `right`, in their fitted places, on all cores. Pairs are
 /// tested as they are found. Spaces and other volumes nobody builds (IfcSpace, IfcSpatialZone, virtual elements) take
 /// no part. Trees over shapes are kept with their member for the next question.
-/// @param members  what the indices in the result refer to
+/// @param members      what the indices in the result refer to; provided holes of all of them are known, also of those
+/// that take no part
 /// @param left, right  what takes part, each once; the same parts on both sides are tested each pair once, and nothing
 /// against itself
 /// @return the findings, the same at any thread count; cancelled, within a fifth of a second, those there are

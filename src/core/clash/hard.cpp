@@ -2,6 +2,7 @@
 
 #include "core/clash/near_triangles.h"
 #include "core/geometry/boolean.h"
+#include "core/geometry/thickness.h"
 
 #include <algorithm>
 #include <limits>
@@ -289,6 +290,33 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
     overlap.isApproximate = overlap.depth - met.depth > kLeastDepth;
     overlap.point = placeOf(a, b, met);
     return overlap;
+}
+
+bool meetWithout(const Body& a, const Body& b, std::span<const Body* const> without, double tolerance)
+{
+    const auto about = [&](const PlacedPart& part) {
+        return geometry::transformed(part.shape().mesh(),
+                                     Transform::translation(-a.parts.front().bounds().middle) * part.at());
+    };
+    std::vector<geometry::Mesh> tools;
+    for (const Body* other : without)
+        for (const PlacedPart& part : other->parts)
+            tools.push_back(about(part));
+    for (const PlacedPart& pa : a.parts)
+        for (const PlacedPart& pb : b.parts) {
+            if (!pa.bounds().isWithin(pb.bounds(), -tolerance))
+                continue;
+            std::vector<std::size_t> leftOut;
+            const auto shared = geometry::combine(about(pa), about(pb), geometry::BooleanKind::Intersection);
+            const auto rest = shared ? geometry::subtractAll(*shared, tools, leftOut) : shared;
+            if (!rest || !leftOut.empty())
+                return true;
+            // A skin that rounding leaves is none.
+            for (const geometry::Piece& piece : geometry::pieces(*rest))
+                if (piece.width > std::max(tolerance, kLeastDepth))
+                    return true;
+        }
+    return false;
 }
 
 std::optional<double> sharedVolume(const Body& a, const Body& b)

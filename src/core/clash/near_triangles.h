@@ -206,4 +206,16 @@ void forNearTriangles(const PlacedPart& a, const PlacedPart& b, double margin, E
         });
 }
 
+/// A place where the surfaces of two parts cross.
+[[nodiscard]] inline std::optional<Point3> crossingBetween(const PlacedPart& a, const PlacedPart& b)
+{
+    std::optional<Point3> place;
+    forNearTriangles<true>(a, b, 0, [&](const Corners& s, const Corners& t) {
+        if (const auto crossing = crossingOf(s, t))
+            place = 0.5 * (crossing->from + crossing->to);
+        return !place.has_value();
+    });
+    return place;
+}
+
 } // namespace wendrix::clash

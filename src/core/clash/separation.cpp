@@ -32,12 +32,12 @@ Extent extentOf(const Body& body, Vector3 axis)
 }
 
 /// The lengths from 0 on, up to `most`, where the intervals leave something free: the first of each gap.
-std::vector<double> freeLengths(std::vector<Meeting>& meetings, double most)
+std::vector<double> freeLengths(std::vector<Stretch>& meetings, double most)
 {
-    std::sort(meetings.begin(), meetings.end(), [](const Meeting& a, const Meeting& b) { return a.from < b.from; });
+    std::sort(meetings.begin(), meetings.end(), [](const Stretch& a, const Stretch& b) { return a.from < b.from; });
     std::vector<double> free;
     double at = 0;
-    for (const Meeting& m : meetings) {
+    for (const Stretch& m : meetings) {
         if (m.from > at)
             free.push_back(at);
         at = std::max(at, m.to);
@@ -65,7 +65,7 @@ bool isInside(const Body& a, const Body& b, Vector3 shift)
 std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double least, double most,
                              std::size_t& budget, Effort effort)
 {
-    std::vector<Meeting> meetings;
+    std::vector<Stretch> meetings;
     // Most ways are hardly longer than what is known of them: a short look costs little.
     const double first = effort == Effort::Brief ? 1.5 * least : std::max(1.01 * least, most / 64);
     for (double reach = std::min(most, first);; reach = std::min(most, 4 * reach)) {

@@ -1,6 +1,5 @@
 #include "core/clash/triangle_pair.h"
 
-#include "core/geometry/shortest_distance.h"
 #include "core/geometry/triangle_tree.h"
 
 #include <algorithm>
@@ -112,7 +111,7 @@ Shift leastShift(const Corners& a, const Corners& b)
     return least;
 }
 
-std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 along)
+std::optional<Stretch> meetingAlong(const Corners& a, const Corners& b, Vector3 along)
 {
     // Seen along the way, most do not even overlap.
     const Vector3 side = anyPerpendicular(along), up = cross(along, side);
@@ -158,7 +157,7 @@ std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 
         }
     if (range.low > range.high)
         return {};
-    return Meeting{range.low, range.high};
+    return Stretch{range.low, range.high};
 }
 
 std::optional<Near> nearestOf(const Corners& a, const Corners& b, double squaredReach)
@@ -168,20 +167,36 @@ std::optional<Near> nearestOf(const Corners& a, const Corners& b, double squared
         if (const auto crossing = crossingOf(a, b))
             return Near{crossing->from, crossing->from, 0};
     std::optional<Near> best;
+    double least = squaredReach;
     const auto take = [&](const Point3& p, const Point3& q) {
         const double squared = dot(p - q, p - q);
-        if (squared <= (best ? best->squared : squaredReach))
+        if (squared <= least) {
+            least = squared;
             best = Near{p, q, squared};
-    };
-    for (const Point3& p : a)
-        take(p, geometry::nearestPoint(p, b));
-    for (const Point3& p : b)
-        take(geometry::nearestPoint(p, a), p);
-    for (std::size_t i = 0; i < 3; ++i)
-        for (std::size_t j = 0; j < 3; ++j) {
-            const geometry::Nearest n = geometry::betweenSegments(a[i], a[(i + 1) % 3], b[j], b[(j + 1) % 3]);
-            take(n.a, n.b);
         }
+    };
+    // A corner and a face, an edge or a corner; farther from the plane than the best it is not nearer to the face.
+    const Vector3 na = normalOf(a), nb = normalOf(b);
+    const double na2 = dot(na, na), nb2 = dot(nb, nb);
+    for (const Point3& p : a)
+        if (const double h = dot(nb, p - b[0]); h * h <= least * nb2)
+            take(p, geometry::nearestPoint(p, b));
+    for (const Point3& p : b)
+        if (const double h = dot(na, p - a[0]); h * h <= least * na2)
+            take(geometry::nearestPoint(p, a), p);
+    // The middles of two edges, which are as far apart as their lines.
+    for (std::size_t i = 0; i < 3; ++i) {
+        const Vector3 u = a[(i + 1) % 3] - a[i];
+        for (std::size_t j = 0; j < 3; ++j) {
+            const Vector3 v = b[(j + 1) % 3] - b[j], n = cross(u, v), w = b[j] - a[i];
+            const double h = dot(n, w), n2 = dot(n, n);
+            if (!(n2 > 0) || h * h > least * n2)
+                continue;
+            const double s = dot(cross(w, v), n) / n2, r = dot(cross(w, u), n) / n2;
+            if (s > 0 && s < 1 && r > 0 && r < 1)
+                take(a[i] + s * u, b[j] + r * v);
+        }
+    }
     return best;
 }
 

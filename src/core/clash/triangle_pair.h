@@ -48,10 +48,10 @@ struct Shift {
 [[nodiscard]] Shift leastShift(const Corners& a, const Corners& b);
 
 /// For which lengths t the triangles meet when `b` is moved by t along a direction of length 1.
-struct Meeting {
+struct Stretch {
     double from, to;
 };
-[[nodiscard]] std::optional<Meeting> meetingAlong(const Corners& a, const Corners& b, Vector3 along);
+[[nodiscard]] std::optional<Stretch> meetingAlong(const Corners& a, const Corners& b, Vector3 along);
 
 /// Where two triangles come nearest to each other.
 struct Near {

@@ -4,6 +4,8 @@
 #include "support/ifc_text.h"
 #include "support/made_model.h"
 
+#include <tbb/global_control.h>
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -25,6 +27,12 @@ private slots:
     void nothingIsTestedThatNobodyBuilds();
     void cancelledItSaysSo();
     void aMemberAgainstItself();
+    void clearancesAreWhatArithmeticFinds_data();
+    void clearancesAreWhatArithmeticFinds();
+    void doublesAreFound();
+    void isTheSameOnManyThreads();
+    void whatTakesPartOnBothSidesIsTestedOnce();
+    void saysWhyOneIsNotTested();
 
 private:
     using Pairs = std::map<std::pair<std::string, std::string>, double>; ///< names, left and right, with the depth
@@ -228,6 +236,156 @@ void TestEngine::aMemberAgainstItself()
     for (const auto& [pair, depth] : expected(one, one, 0.0015))
         wanted += pair.first < pair.second ? 1 : 0;
     QCOMPARE(pairs.size(), wanted);
+}
+
+void TestEngine::clearancesAreWhatArithmeticFinds_data()
+{
+    QTest::addColumn<double>("clearance");
+    QTest::addColumn<int>("direction");
+    for (const double clearance : {0.0505, 0.4005})
+        for (const auto& [name, direction] : {std::pair{"any", clash::Direction::Any},
+                                              {"up", clash::Direction::Up},
+                                              {"down", clash::Direction::Down},
+                                              {"side", clash::Direction::Side}})
+            QTest::addRow("%g m %s", clearance, name) << clearance << static_cast<int>(direction);
+}
+
+void TestEngine::clearancesAreWhatArithmeticFinds()
+{
+    QFETCH(double, clearance);
+    QFETCH(int, direction);
+    const MadeModel left = made("Left", boxesAtRandom(31, 200, "Beam", "IFCBEAM")),
+                    right = made("Right", boxesAtRandom(32, 200, "Duct", "IFCDUCTSEGMENT"));
+    Pairs wanted;
+    for (const auto& a : left.boxes)
+        for (const auto& b : right.boxes) {
+            // How far apart they are along each axis; less than nothing where they overlap.
+            const auto apart = [&](auto axis) {
+                return std::max(a.low.*axis - b.high.*axis, b.low.*axis - a.high.*axis);
+            };
+            const double x = apart(&Vector3::x), y = apart(&Vector3::y), z = apart(&Vector3::z);
+            const double plan = std::hypot(std::max(0.0, x), std::max(0.0, y));
+            std::optional<double> gap;
+            if (x <= 0 && y <= 0 && z <= 0)
+                gap = 0;
+            else if (direction == static_cast<int>(clash::Direction::Any))
+                gap = std::hypot(plan, std::max(0.0, z));
+            else if (direction == static_cast<int>(clash::Direction::Side) && z < 0)
+                gap = plan;
+            else if (direction == static_cast<int>(clash::Direction::Up) && x < 0 && y < 0 && b.low.z >= a.high.z)
+                gap = z;
+            else if (direction == static_cast<int>(clash::Direction::Down) && x < 0 && y < 0 && a.low.z >= b.high.z)
+                gap = z;
+            if (gap && *gap < clearance)
+                wanted[{a.name, b.name}] = *gap;
+        }
+    QVERIFY(wanted.size() > 50);
+    const std::vector<federation::Member> members{memberOf(left), memberOf(right)};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    Progress progress;
+    clash::Question question{clash::Kind::Clearance, 0.001, clearance, static_cast<clash::Direction>(direction)};
+    const clash::Findings findings =
+        clash::findClashes(members, clash::partsOf(members, l), clash::partsOf(members, r), question, progress);
+    Pairs is;
+    const auto name = [&](const clash::Part& part) {
+        return members[part.member].model->displayName(members[part.member].model->elements()[part.element]);
+    };
+    for (const clash::Clash& c : findings.clashes) {
+        is[{name(c.left), name(c.right)}] = c.distance;
+        QCOMPARE(c.depth, 0.0);
+    }
+    compare(is, wanted, 1e-6);
+}
+
+void TestEngine::doublesAreFound()
+{
+    const MadeModel left = made("Left", boxesAtRandom(41, 60, "Beam", "IFCBEAM"));
+    MadeModel right = made("Right", boxesAtRandom(42, 60, "Duct", "IFCDUCTSEGMENT"));
+    for (std::size_t i = 0; i < 10; ++i) {
+        right.boxes.push_back(left.boxes[i]);
+        right.boxes.back().name = "Again " + std::to_string(i);
+        right.boxes.back().low.x += i < 5 ? 0 : 0.002; // too far off
+        right.boxes.back().high.x += i < 5 ? 0 : 0.002;
+    }
+    const std::vector<federation::Member> members{memberOf(left), memberOf(right)};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    Progress progress;
+    const clash::Findings findings = clash::findClashes(members, clash::partsOf(members, l), clash::partsOf(members, r),
+                                                        {clash::Kind::Duplicate, 0.001}, progress);
+    QCOMPARE(findings.clashes.size(), std::size_t{5});
+    for (const clash::Clash& c : findings.clashes)
+        QVERIFY(c.distance < 1e-6 && c.depth > 0.05);
+}
+
+void TestEngine::isTheSameOnManyThreads()
+{
+    const std::vector<federation::Member> members{
+        memberOf(made("Left", boxesAtRandom(51, 400, "Beam", "IFCBEAM"))),
+        memberOf(made("Right", boxesAtRandom(52, 400, "Duct", "IFCDUCTSEGMENT")))};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    const auto left = clash::partsOf(members, l), right = clash::partsOf(members, r);
+    std::optional<clash::Findings> first;
+    for (const std::size_t threads : {1u, 2u, 7u}) {
+        const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, threads);
+        Progress progress;
+        const clash::Findings findings =
+            clash::findClashes(members, left, right, {clash::Kind::Hard, 0.0015}, progress);
+        if (!first) {
+            first = findings;
+            QVERIFY(first->clashes.size() > 500);
+            continue;
+        }
+        QCOMPARE(findings.pairsTested, first->pairsTested);
+        QCOMPARE(findings.clashes.size(), first->clashes.size());
+        for (std::size_t i = 0; i < findings.clashes.size(); ++i) {
+            const clash::Clash &a = findings.clashes[i], &b = first->clashes[i];
+            QVERIFY(a.left == b.left && a.right == b.right && a.depth == b.depth && a.point == b.point);
+        }
+    }
+}
+
+void TestEngine::whatTakesPartOnBothSidesIsTestedOnce()
+{
+    // Of one member, all against the first half: pairs of two of that half come once, whichever side they are on.
+    const MadeModel one = made("One", boxesAtRandom(61, 80, "Beam", "IFCBEAM"));
+    const std::vector<federation::Member> members{memberOf(one)};
+    const std::uint32_t own[] = {0};
+    const auto all = clash::partsOf(members, own);
+    const std::vector<clash::Part> half(all.begin(), all.begin() + 40);
+    Progress progress;
+    const clash::Question question{clash::Kind::Hard, 0.0015};
+    const auto whole = clash::findClashes(members, all, all, question, progress);
+    std::set<std::pair<ifc::ElementIndex, ifc::ElementIndex>> wanted;
+    for (const clash::Clash& c : whole.clashes)
+        if (c.left.element < 40 || c.right.element < 40)
+            wanted.insert(std::minmax(c.left.element, c.right.element));
+    for (const auto& [left, right] : {std::pair{&all, &half}, std::pair{&half, &all}}) {
+        std::set<std::pair<ifc::ElementIndex, ifc::ElementIndex>> found;
+        for (const clash::Clash& c : clash::findClashes(members, *left, *right, question, progress).clashes)
+            QVERIFY(found.insert(std::minmax(c.left.element, c.right.element)).second);
+        QVERIFY(found == wanted);
+    }
+}
+
+void TestEngine::saysWhyOneIsNotTested()
+{
+    std::string text = made("Left", boxesAtRandom(71, 3, "Beam", "IFCBEAM")).text();
+    text.insert(text.rfind("ENDSEC;"), "#9001=IFCSHAPEREPRESENTATION($,'Body','Brep',(#9002));#9002=IFCFACETEDBREP($);"
+                                       "#9003=IFCPRODUCTDEFINITIONSHAPE($,$,(#9001));"
+                                       "#9004=IFCBEAM('0000000000000000000abc',$,'Broken',$,$,$,#9003,$,$);");
+    const auto read = test::readText(text);
+    federation::Member member;
+    member.model = read->model;
+    member.geometry = read->geometry;
+    int without = 0;
+    for (ifc::ElementIndex e = 0; e < member.model->elements().size(); ++e) {
+        const bool isBroken = member.model->displayName(member.model->elements()[e]) == "Broken";
+        QCOMPARE(clash::whyNotTestable(member, e).has_value(), isBroken);
+        if (isBroken)
+            QCOMPARE(*clash::whyNotTestable(member, e), std::string("Its body could not be built."));
+        without += isBroken ? 1 : 0;
+    }
+    QCOMPARE(without, 1);
 }
 
 QTEST_GUILESS_MAIN(TestEngine)
