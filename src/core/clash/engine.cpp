@@ -121,9 +121,16 @@ bool areNear(const Box3& a, const Box3& b, Vector3 margin)
            b.min.y <= a.max.y + margin.y && a.min.z <= b.max.z + margin.z && b.min.z <= a.max.z + margin.z;
 }
 
-std::optional<Clash> answer(const Body& a, const Body& b, const Question& q, Effort effort)
-{
+struct FoundClash {
     Clash clash;
+    bool isBrief = false;       ///< to be looked at thoroughly
+    std::uint32_t i = 0, j = 0; ///< on the sides
+};
+
+std::optional<FoundClash> answer(const Body& a, const Body& b, const Question& q, Effort effort)
+{
+    FoundClash found;
+    Clash& clash = found.clash;
     clash.isOpen = !a.isClosed || !b.isClosed;
     if (q.kind == Kind::Clearance) {
         const auto gap = gapOf(a, b, q.direction, q.clearance);
@@ -132,7 +139,7 @@ std::optional<Clash> answer(const Body& a, const Body& b, const Question& q, Eff
             return {};
         clash.distance = gap->distance;
         clash.point = 0.5 * (gap->left + gap->right);
-        return clash;
+        return found;
     }
     if (q.kind == Kind::Duplicate) {
         const auto deviation = deviationOf(a, b, q.tolerance);
@@ -146,8 +153,9 @@ std::optional<Clash> answer(const Body& a, const Body& b, const Question& q, Eff
         clash.depth = overlap->depth;
         clash.point = overlap->point;
         clash.isApproximate = overlap->isApproximate;
+        found.isBrief = overlap->isBrief;
     }
-    return overlap || q.kind == Kind::Duplicate ? std::optional(clash) : std::nullopt;
+    return overlap || q.kind == Kind::Duplicate ? std::optional(found) : std::nullopt;
 }
 
 /// Which of two elements that stand on both sides is taken as the left one: each pair is looked at once.
@@ -171,11 +179,6 @@ public:
 private:
     [[nodiscard]] bool isBoth(Part p) const { return std::binary_search(both_.begin(), both_.end(), p); }
     std::vector<Part> both_;
-};
-
-struct FoundClash {
-    Clash clash;
-    std::uint32_t i, j; ///< on the sides
 };
 
 /// Bodies of the federation's provided holes.
@@ -337,9 +340,11 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
                                 return false;
                             ++own.tested;
                             if (auto clash = answer(a.body(i), b.body(j), question, Effort::Brief)) {
-                                clash->left = p;
-                                clash->right = q;
-                                own.clashes.push_back({std::move(*clash), i, j});
+                                clash->clash.left = p;
+                                clash->clash.right = q;
+                                clash->i = i;
+                                clash->j = j;
+                                own.clashes.push_back(std::move(*clash));
                             }
                         }
                     return true;
@@ -354,20 +359,19 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
         findings.pairsTested += own.tested;
         all.insert(all.end(), own.clashes.begin(), own.clashes.end());
     }
-    const auto isBounded = [](const FoundClash& f) { return f.clash.isApproximate; };
-    leaveOut(members, question, a, b, origin, all, findings.expected);
+    const auto isBrief = [](const FoundClash& f) { return f.isBrief; };
     const bool isThorough =
-        question.kind != Kind::Clearance &&
-        static_cast<std::size_t>(std::count_if(all.begin(), all.end(), isBounded)) <= question.mostThorough;
+        static_cast<std::size_t>(std::count_if(all.begin(), all.end(), isBrief)) <= question.mostThorough;
+    leaveOut(members, question, a, b, origin, all, findings.expected);
     tbb::parallel_for(std::size_t{0}, all.size(), [&](std::size_t k) {
-        auto& [clash, i, j] = all[k];
+        auto& [clash, isOnlyBrief, i, j] = all[k];
         if (progress.isCancelled())
             return;
-        if (isThorough && clash.isApproximate)
+        if (isThorough && isOnlyBrief)
             if (auto deeper = answer(a.body(i), b.body(j), question, Effort::Thorough)) {
-                deeper->left = clash.left;
-                deeper->right = clash.right;
-                clash = std::move(*deeper);
+                deeper->clash.left = clash.left;
+                deeper->clash.right = clash.right;
+                clash = std::move(deeper->clash);
             }
         if (question.withVolumes && question.kind == Kind::Hard)
             clash.volume = sharedVolume(a.body(i), b.body(j));

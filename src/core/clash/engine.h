@@ -28,8 +28,8 @@ struct Question {
     double tolerance = 0.001; ///< metres: what is freed by moving this far only touches; how far doubles may differ
     double clearance = 0;     ///< metres: the free distance that is wanted
     Direction direction = Direction::Any;
-    /// Depths are bounded briefly while pairs are looked for. Where no more than so many of the clashes have only such
-    /// a bound, they are then looked at thoroughly, as a person may have single ones be later.
+    /// Depths and places of what is not convex are looked for briefly at first. Where that are no more clashes than
+    /// so many, they are then looked for thoroughly, as they may be later for the one that a person looks at.
     std::size_t mostThorough = 1'000;
     Meetings ignored = Meetings::none(); ///< expected meetings that are no clash
     bool withVolumes = false;            ///< the volume that hard clashes share; costs an exact boolean each

@@ -48,6 +48,7 @@ struct Met {
     Point3 deepest;                   ///< in both, or on both surfaces
     bool isCrossing = false;          ///< the surfaces meet
     Box3 shared;                      ///< what was seen of what they share
+    std::vector<Point3> places;       ///< where the surfaces cross
     std::vector<Shift> ways;          ///< what frees triangles that cross, the longest of each direction
     std::vector<Vector3> normals;     ///< of triangles that cross, each direction once
     std::vector<CrossedPair> crossed; ///< those that are deepest in each other
@@ -114,6 +115,7 @@ void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
         met.deepen(shift.length, 0.5 * (crossing->from + crossing->to));
         met.shared.add(crossing->from);
         met.shared.add(crossing->to);
+        met.places.push_back(0.5 * (crossing->from + crossing->to));
         met.addWay(shift);
         met.addNormal(s);
         met.addNormal(t);
@@ -213,7 +215,7 @@ Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, co
     if (!met.isCrossing) {
         // Disjoint surfaces: one is inside the other, or they are apart.
         if (isAnyPieceInside(moved, a, met) || isAnyPieceInside(a, moved, met))
-            verdict.isClash = separationAlong({{a}, true}, {{moved}, true}, {}, {}, Effort::Brief).length > tolerance;
+            verdict.isClash = separationBeyond({{a}, true}, {{moved}, true}, {}).length > tolerance;
         return verdict;
     }
     // Nothing that crosses is deep; something in between may be.
@@ -225,6 +227,16 @@ Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, co
             addCorners(*one, *other, tolerance, kMostPoints, true, met);
     verdict.isClash = met.depth > tolerance;
     return verdict;
+}
+
+/// Of where the surfaces cross, what is nearest to the middle of it all.
+Point3 nearMiddle(const Met& met)
+{
+    if (met.places.empty())
+        return met.deepest;
+    const Point3 middle = met.shared.centre();
+    return *std::min_element(met.places.begin(), met.places.end(),
+                             [&](const Point3& p, const Point3& q) { return length(p - middle) < length(q - middle); });
 }
 
 /// The middle of what is shared, if it lies in both; else the place on one's surface, inside the other, that is nearest
@@ -273,7 +285,9 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
     overlap.isOpen = !a.isClosed || !b.isClosed;
     if (worst->isExact && isSingle) {
         overlap.depth = worst->separation.length;
-        overlap.point = placeOf(a, b, worst->met);
+        const Point3 middle = worst->met.shared.centre();
+        const bool isInBoth = first->convex()->contains(middle) && second->convex()->contains(middle);
+        overlap.point = isInBoth ? middle : worst->met.deepest;
         return overlap;
     }
     Met& met = worst->met;
@@ -286,9 +300,12 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
         addCorners(*first, moved, kAll, limits.corners, false, met);
         addCorners(moved, *first, kAll, limits.corners, false, met);
     }
-    overlap.depth = std::max(met.depth, separationAlong(a, b, met.waysOut(), met.crossed, effort).length);
+    const Shift bound = effort == Effort::Brief ? separationBeyond(a, b, met.waysOut())
+                                                : separationAlong(a, b, met.waysOut(), met.crossed);
+    overlap.depth = std::max(met.depth, bound.length);
     overlap.isApproximate = overlap.depth - met.depth > kLeastDepth;
-    overlap.point = placeOf(a, b, met);
+    overlap.isBrief = effort == Effort::Brief;
+    overlap.point = effort == Effort::Brief && !worst->isExact ? nearMiddle(met) : placeOf(a, b, met);
     return overlap;
 }
 

@@ -16,6 +16,7 @@ struct Overlap {
     double depth = 0;
     Point3 point; ///< in both bodies, or on both surfaces; in the middle of what they share where it can be
     bool isApproximate = false; ///< the depth is only known not to be more than this
+    bool isBrief = false;       ///< depth and place would be better if they were looked for thoroughly
     bool isOpen = false;        ///< a body has no inside, so that only crossing surfaces count
 };
 

@@ -10,9 +10,7 @@ namespace wendrix::clash {
 namespace {
 
 /// Triangles looked at in all for one pair of bodies.
-constexpr std::size_t kMostMeetings = 4'000, kMostInBrief = 300;
-/// Ways walked in brief.
-constexpr int kWalked = 1;
+constexpr std::size_t kMostMeetings = 4'000;
 /// Past a surface that was just left, metres.
 constexpr double kBeyond = 1e-9;
 
@@ -63,12 +61,11 @@ bool isInside(const Body& a, const Body& b, Vector3 shift)
 /// How far `b` has to go along a direction to come free, if that is less than `most`.
 /// @param least  it is known to be no less than this
 std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double least, double most,
-                             std::size_t& budget, Effort effort)
+                             std::size_t& budget)
 {
     std::vector<Stretch> meetings;
     // Most ways are hardly longer than what is known of them: a short look costs little.
-    const double first = effort == Effort::Brief ? 1.5 * least : std::max(1.01 * least, most / 64);
-    for (double reach = std::min(most, first);; reach = std::min(most, 4 * reach)) {
+    for (double reach = std::min(most, std::max(1.01 * least, most / 64));; reach = std::min(most, 4 * reach)) {
         meetings.clear();
         bool isWhole = true;
         const Vector3 half = (0.5 * reach) * along;
@@ -94,15 +91,32 @@ std::optional<double> wayOut(const Body& a, const Body& b, Vector3 along, double
         for (const double free : freeLengths(meetings, reach))
             if (!isInside(a, b, (free + kBeyond) * along))
                 return free;
-        if (reach >= most || effort == Effort::Brief)
+        if (reach >= most)
             return {};
     }
 }
 
 } // namespace
 
+Shift separationBeyond(const Body& a, const Body& b, std::span<const Vector3> directions)
+{
+    Shift least{std::numeric_limits<double>::infinity(), {}};
+    const auto look = [&](Vector3 along) {
+        const Extent ea = extentOf(a, along), eb = extentOf(b, along);
+        if (const double forth = ea.high - eb.low; forth < least.length)
+            least = {forth, along};
+        if (const double back = eb.high - ea.low; back < least.length)
+            least = {back, -along};
+    };
+    for (const Vector3& d : directions)
+        look(d);
+    for (const Vector3 axis : {Vector3{1, 0, 0}, Vector3{0, 1, 0}, Vector3{0, 0, 1}})
+        look(axis);
+    return least;
+}
+
 Shift separationAlong(const Body& a, const Body& b, std::span<const Vector3> directions,
-                      std::span<const CrossedPair> crossed, Effort effort)
+                      std::span<const CrossedPair> crossed)
 {
     struct Way {
         double least; ///< what crosses does not come free before
@@ -126,19 +140,14 @@ Shift separationAlong(const Body& a, const Body& b, std::span<const Vector3> dir
     }
     std::stable_sort(ways.begin(), ways.end(), [](const Way& x, const Way& y) { return x.least < y.least; });
     Shift least{std::numeric_limits<double>::infinity(), {}};
-    const bool isBrief = effort == Effort::Brief;
-    std::size_t budget = isBrief ? kMostInBrief : kMostMeetings;
-    int walked = 0;
+    std::size_t budget = kMostMeetings;
     for (const Way& way : ways) {
         if (way.least >= least.length)
             break;
         const double past = extentOf(a, way.along).high - extentOf(b, way.along).low;
         if (past < least.length)
             least = {past, way.along};
-        if (isBrief && walked++ >= kWalked)
-            continue;
-        if (const auto out = wayOut(a, b, way.along, way.least, least.length, budget, effort);
-            out && *out < least.length)
+        if (const auto out = wayOut(a, b, way.along, way.least, least.length, budget); out && *out < least.length)
             least = {*out, way.along};
     }
     return least;

@@ -266,7 +266,7 @@ void TestEngine::clearancesAreWhatArithmeticFinds()
             const double x = apart(&Vector3::x), y = apart(&Vector3::y), z = apart(&Vector3::z);
             const double plan = std::hypot(std::max(0.0, x), std::max(0.0, y));
             std::optional<double> gap;
-            if (x <= 0 && y <= 0 && z <= 0)
+            if (constexpr double kTouch = 1e-9; x < kTouch && y < kTouch && z < kTouch)
                 gap = 0;
             else if (direction == static_cast<int>(clash::Direction::Any))
                 gap = std::hypot(plan, std::max(0.0, z));
