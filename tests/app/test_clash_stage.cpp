@@ -85,14 +85,14 @@ void TestClashStage::cleanup()
 void TestClashStage::everyPairIsListed()
 {
     QVERIFY2(at_->message().contains("4 pairs found by 3 tests"), qPrintable(at_->message()));
-    // By hand: the beams come 100 mm into the pipe, the second pipe is 200 mm wide where it goes through the wall.
+    // By hand: the beams come 100 mm into the pipe; the second pipe has to go 1.2 m along itself to leave the wall.
     for (const project::Pair& p : pairs())
-        QVERIFY2(std::abs(p.depth - (p.left.name == "Wall 1" ? 0.2 : 0.1)) < 1e-6, p.left.name.c_str());
+        QVERIFY2(std::abs(p.depth - (p.left.name == "Wall 1" ? 1.2 : 0.1)) < 1e-6, p.left.name.c_str());
     const app::RowModel& rows = at_->rows("Clashes");
     QCOMPARE(rows.rowCount(), 5); // two groups; the one of several opened into its pairs
     QVERIFY(rows.row(0).title.contains("Wall 1") && rows.row(0).title.contains("Pipe 2"));
     QCOMPARE(rows.row(0).right, QString("1 pair"));
-    QVERIFY2(rows.row(0).subtitle.contains("Level 2 · A / 1-2 · 200 mm deep · new"), qPrintable(rows.row(0).subtitle));
+    QVERIFY2(rows.row(0).subtitle.contains("Level 2 · A / 1-2 · 1.20 m deep · new"), qPrintable(rows.row(0).subtitle));
     QCOMPARE(rows.row(1).title, QString("Pipe 1 × 3 beams"));
     QCOMPARE(rows.row(1).right, QString("3 pairs"));
     QVERIFY(rows.row(1).subtitle.startsWith("Structure · Level 1"));
@@ -233,7 +233,7 @@ void TestClashStage::theDetailsSayBothSides()
     at_->clickRow("Clashes", 0);
     const QString words = at_->details();
     for (const char* said : {"Wall 1", "Pipe 2", "Architecture P01", "Piping P01", "IfcWall", "IfcPipeSegment",
-                             "200 mm", "Level 2, bay A / 1-2", "Run 1"})
+                             "1.20 m", "Level 2, bay A / 1-2", "Run 1"})
         QVERIFY2(words.contains(said), qPrintable(words + "\n\nlacks " + said));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{2});
     // Where one looks at fewer members the other side is still named, and that it is not there is said.
