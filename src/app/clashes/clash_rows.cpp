@@ -7,6 +7,11 @@
 
 namespace wendrix::app {
 
+QString depthInWords(double metres, bool isBound)
+{
+    return (isBound ? "at most " : "") + q(lengthInWords(Metres{metres}));
+}
+
 QVector<Row> ClashRows::page(int first, int number) const
 {
     QVector<Row> rows;
@@ -20,7 +25,7 @@ QVector<Row> ClashRows::page(int first, int number) const
         row.title = q(r.title);
         row.isStruck = p.isGone();
         const QString where = q(p.storey, "no storey") + (p.bay.empty() ? "" : " · " + q(p.bay));
-        const QString depth = q(lengthInWords(Metres{p.depth}));
+        const QString depth = depthInWords(p.depth, p.isApproximate);
         const QString state = (p.decision.empty() ? "" : q(p.decision) + ", ") + q(p.stateInWords());
         if (r.isGroup) {
             row.mark = Mark::Bars;

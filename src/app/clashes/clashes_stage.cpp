@@ -243,16 +243,17 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
     const bool isOne = pairs.size() == 1;
     d.addCaption((isOne ? "Pair · " : "Group · ") + q(std::string(clash::stateInWords(p.state))) + " · " + q(p.test));
     d.addTitle(titleOf(pairs));
-    double deepest = 0, low = 1e9, high = -1e9;
+    const project::Pair& deepest = *std::max_element(
+        pairs.begin(), pairs.end(), [](const project::Pair& a, const project::Pair& b) { return a.depth < b.depth; });
+    double low = 1e9, high = -1e9;
     for (const project::Pair& one : pairs) {
-        deepest = std::max(deepest, one.depth);
         low = std::min(low, one.point.z);
         high = std::max(high, one.point.z);
     }
     d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
               q(elevationInWords(Metres{low})) +
                   (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
-    d.addFact(isOne ? "Depth" : "Deepest", q(lengthInWords(Metres{deepest})));
+    d.addFact(isOne ? "Depth" : "Deepest", depthInWords(deepest.depth, deepest.isApproximate), "to part them");
     const auto silent = std::count_if(pairs.begin(), pairs.end(),
                                       [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
     if (silent > 0)
