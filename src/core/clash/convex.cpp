@@ -44,7 +44,9 @@ void addPieceInside(const Point3& p, const Point3& q, const Convex& body, std::v
 {
     double from = 0, to = 1;
     for (const Convex::Face& f : body.faces) {
-        const double a = dot(f.normal, p) - f.at, b = dot(f.normal, q) - f.at;
+        // What lies on a face is in, whichever way it is rounded.
+        constexpr double kRounding = 1e-9;
+        const double a = dot(f.normal, p) - f.at - kRounding, b = dot(f.normal, q) - f.at - kRounding;
         if (a > 0 && b > 0)
             return;
         if (a > 0)

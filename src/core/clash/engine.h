@@ -14,6 +14,8 @@ namespace wendrix::clash {
 
 inline constexpr ErrorCode kCancelled{"clash.cancelled"};
 
+class Memory;
+
 /// One element that takes part: which member, which element of it.
 struct Part {
     std::uint32_t member = 0; ///< index into the members given
@@ -57,6 +59,7 @@ struct Expected {
 struct Findings {
     std::vector<Expected> expected; ///< what was left out, in order of rule, then part
     std::vector<Clash> clashes;     ///< sorted by left, then right GlobalId, then by their places in their files
+    std::size_t remembered = 0;     ///< of the clashes and expected pairs, those that did not have to be tested again
     std::size_t pairsTested = 0;    ///< pairs whose bounds came near enough to look at what is inside
     double seconds = 0;
     bool isPartial = false; ///< cancelled: what was found by then
@@ -75,9 +78,12 @@ struct Findings {
 /// that take no part
 /// @param left, right  what takes part, each once; the same parts on both sides are tested each pair once, and nothing
 /// against itself
+/// @param memory  what this question found before, and keeps of it: only pairs with an element whose shape or place has
+/// changed since are tested again. The findings are those of a full run, but for rounding.
 /// @return the findings, the same at any thread count; cancelled, within a fifth of a second, those there are
 [[nodiscard]] Findings findClashes(std::span<const federation::Member> members, std::span<const Part> left,
-                                   std::span<const Part> right, const Question& question, Progress& progress);
+                                   std::span<const Part> right, const Question& question, Progress& progress,
+                                   Memory* memory = nullptr);
 
 /// All that takes part of some members.
 /// @param which  member indices

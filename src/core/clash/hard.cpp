@@ -14,6 +14,7 @@ namespace {
 // A hair, so that faces in one plane and corners on faces are either in or out: a tenth of what counts as a depth.
 constexpr Vector3 kHair{0.5773e-7, 0.8133e-7, 0.3711e-7};
 constexpr std::size_t kMostPoints = 4'000;
+constexpr double kRounding = 1e-9;
 
 /// How much is looked at for the depth and the place of a clash.
 struct Limits {
@@ -286,7 +287,8 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
     if (worst->isExact && isSingle) {
         overlap.depth = worst->separation.length;
         const Point3 middle = worst->met.shared.centre();
-        const bool isInBoth = first->convex()->contains(middle) && second->convex()->contains(middle);
+        const bool isInBoth =
+            first->convex()->contains(middle, kRounding) && second->convex()->contains(middle, kRounding);
         overlap.point = isInBoth ? middle : worst->met.deepest;
         return overlap;
     }

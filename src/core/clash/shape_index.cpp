@@ -134,6 +134,23 @@ const std::vector<Point3>& ShapeIndex::innerPoints() const
     return inner_;
 }
 
+const Digest& ShapeIndex::digest() const
+{
+    std::call_once(digestOnce_, [&] {
+        digest_.add(std::uint64_t{isClosed()});
+        for (const Point3& p : mesh().points) {
+            digest_.add(p.x);
+            digest_.add(p.y);
+            digest_.add(p.z);
+        }
+        for (const geometry::Triangle& t : mesh().triangles) {
+            digest_.add(static_cast<std::uint64_t>(t[0]) << 32 | t[1]);
+            digest_.add(static_cast<std::uint64_t>(t[2]));
+        }
+    });
+    return digest_;
+}
+
 std::size_t ShapeIndex::bytes() const
 {
     return sizeof *this + tree_.bytes() + inner_.capacity() * sizeof(Point3) +

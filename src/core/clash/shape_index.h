@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/clash/convex.h"
+#include "core/clash/digest.h"
 #include "core/geometry/compact_tree.h"
 #include "core/geometry/member_geometry.h"
 
@@ -29,12 +30,15 @@ public:
     /// Places inside a closed shape, half way from some of its triangles to what lies opposite; the largest triangles
     /// first.
     [[nodiscard]] const std::vector<Point3>& innerPoints() const;
+    /// Of its points and triangles.
+    [[nodiscard]] const Digest& digest() const;
     /// What is kept by now, in bytes.
     [[nodiscard]] std::size_t bytes() const;
 
 private:
     const geometry::Shape& shape_;
-    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_;
+    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_, digestOnce_;
+    mutable Digest digest_;
     mutable geometry::CompactTree tree_;
     mutable std::optional<Convex> convex_;
     mutable std::vector<std::uint32_t> pieces_;

@@ -1,0 +1,76 @@
+#include "core/clash/hard.h"
+#include "core/clash/side.h"
+
+namespace wendrix::clash {
+
+namespace {
+
+/// Bodies of the federation's provided holes.
+std::vector<Body> provisionsOf(std::span<const federation::Member> members, Vector3 origin)
+{
+    std::vector<Body> provisions;
+    for (const federation::Member& m : members)
+        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
+            if (!m.geometry->elements()[e].placed.empty() && isProvision(*m.model, m.model->elements()[e]))
+                provisions.push_back(
+                    bodyOf(*MemberIndex::of(m.geometry), e, Transform::translation(-origin) * m.fit.transform()));
+    return provisions;
+}
+
+/// Whether all that two bodies share lies in provided holes.
+bool isProvided(const Body& a, const Body& b, const std::vector<Body>& provisions, double tolerance)
+{
+    const auto meets = [](const Body& one, const Body& other) {
+        return std::any_of(one.parts.begin(), one.parts.end(), [&](const PlacedPart& p) {
+            return std::any_of(other.parts.begin(), other.parts.end(),
+                               [&](const PlacedPart& q) { return p.bounds().isWithin(q.bounds(), 0); });
+        });
+    };
+    std::vector<const Body*> there;
+    for (const Body& p : provisions)
+        if (meets(p, a) && meets(p, b))
+            there.push_back(&p);
+    return !there.empty() && !meetWithout(a, b, there, tolerance);
+}
+
+} // namespace
+
+void leaveOut(std::span<const federation::Member> members, const Question& question, const Side& a, const Side& b,
+              Vector3 origin, std::vector<FoundClash>& all, std::vector<Expected>& expected)
+{
+    if (question.ignored == Meetings::none() || all.empty())
+        return;
+    std::vector<std::unique_ptr<const ExpectedMeetings>> relations(members.size());
+    std::optional<std::vector<Body>> provisions;
+    const auto ruleOf = [&](const FoundClash& f) -> std::optional<Meeting> {
+        const Part p = f.clash.left, q = f.clash.right;
+        const auto isHole = [&](Part part) {
+            const ifc::Model& model = *members[part.member].model;
+            return isProvision(model, model.elements()[part.element]);
+        };
+        const bool hasOpenings = question.ignored.has(Meeting::Openings);
+        if (hasOpenings && (isHole(p) || isHole(q)))
+            return Meeting::Openings;
+        if (hasOpenings && question.kind == Kind::Hard) {
+            if (!provisions)
+                provisions = provisionsOf(members, origin);
+            if (isProvided(a.body(f.i), b.body(f.j), *provisions, question.tolerance))
+                return Meeting::Openings;
+        }
+        if (p.member != q.member)
+            return {};
+        auto& known = relations[p.member];
+        if (known == nullptr)
+            known = std::make_unique<const ExpectedMeetings>(*members[p.member].model);
+        return known->between(p.element, q.element, question.ignored);
+    };
+    std::erase_if(all, [&](const FoundClash& f) {
+        const auto rule = ruleOf(f);
+        if (rule)
+            expected.push_back({*rule, f.clash.left, f.clash.right});
+        return rule.has_value();
+    });
+    std::sort(expected.begin(), expected.end());
+}
+
+} // namespace wendrix::clash
