@@ -4,6 +4,7 @@
 #include "core/clash/engine.h"
 #include "core/federation/standing.h"
 #include "core/project/kept_files.h"
+#include "core/project/test_memory.h"
 
 #include <algorithm>
 #include <map>
@@ -182,7 +183,9 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
 
     const federation::Locator locator(*reference->model);
     Gathering gathering(run, workspace, locator);
-    for (const ClashTest& test : order.tests.empty() ? usualTests(order) : order.tests) {
+    const std::vector<ClashTest> tests = order.tests.empty() ? usualTests(order) : order.tests;
+    const auto remembering = workspace.memory != nullptr ? workspace.memory->lock() : std::unique_lock<std::mutex>();
+    for (const ClashTest& test : tests) {
         const auto number = static_cast<std::uint32_t>(run.tests.size());
         RunTest& made = run.tests.emplace_back(RunTest{test, TestState::Run, 0, 0});
         const auto side = [&](const std::string& discipline) {
@@ -195,9 +198,9 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
             made.state = TestState::None; // the members say why
             continue;
         }
-        const clash::Findings findings =
-            clash::findClashes(workspace.members, clash::partsOf(workspace.members, left),
-                               clash::partsOf(workspace.members, right), {test.kind, test.tolerance}, progress);
+        const clash::Findings findings = clash::findClashes(
+            workspace.members, clash::partsOf(workspace.members, left), clash::partsOf(workspace.members, right),
+            {test.kind, test.tolerance}, progress, remembering ? &workspace.memory->of(test) : nullptr);
         if (findings.isPartial)
             made.state = TestState::Cancelled; // and so are the tests after it; what was found by then is kept
         made.pairsTested = findings.pairsTested;
@@ -205,6 +208,8 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
         for (const clash::Clash& c : findings.clashes)
             gathering.add(number, c);
     }
+    if (remembering)
+        workspace.memory->keepOnly(tests);
     const auto isDone = [](const RunTest& t) { return t.state == TestState::Run || t.found > 0; };
     if (progress.isCancelled() && std::none_of(run.tests.begin(), run.tests.end(), isDone))
         return fail({clash::kCancelled, "The clash test was cancelled; the earlier result stays."});

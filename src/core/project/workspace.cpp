@@ -1,5 +1,7 @@
 #include "core/project/workspace.h"
 
+#include "core/project/test_memory.h"
+
 #include "core/base/text.h"
 #include "core/clash/engine.h"
 #include "core/federation/member_cache.h"
@@ -50,6 +52,7 @@ void Workspace::replace(const std::string& discipline, const Workspace& from)
     take(*this, false);
     take(from, true);
     all.missing = std::move(missing);
+    all.memory = memory != nullptr ? memory : from.memory;
     *this = std::move(all);
 }
 
@@ -229,6 +232,7 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
     if (progress.isCancelled())
         return fail({step::kCancelled, "Reading was cancelled."});
     Workspace workspace;
+    workspace.memory = have.memory != nullptr ? have.memory : std::make_shared<TestMemory>();
     for (std::size_t k = 0; k < order.items.size(); ++k) {
         const WorkspaceOrder::Item& item = order.items[k];
         if (!members[k] || !unsound[k].empty()) {

@@ -9,13 +9,16 @@
 
 namespace wendrix::project {
 
+class TestMemory;
+
 /// The models of a composition, read and built: what the scene shows and the tests run on. A value; members
 /// share their models, so copies are cheap.
 struct Workspace {
     std::vector<federation::Member> members; ///< in the order of the project's disciplines
     std::vector<DeliveryId> deliveries;      ///< of each member; a delivery with several models is as many members
     std::vector<std::vector<std::string>> leftOut; ///< of each member, the classes not read
-    std::vector<RunMember> missing; ///< in use, but what is kept of them can not be opened; `why` says it
+    std::vector<RunMember> missing;     ///< in use, but what is kept of them can not be opened; `why` says it
+    std::shared_ptr<TestMemory> memory; ///< what its tests found before; shared by all that were made of each other
 
     /// The first of a discipline.
     [[nodiscard]] const federation::Member* find(const std::string& discipline) const;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/fold.h"
 #include "core/base/progress.h"
 #include "core/view/display.h"
 
@@ -40,8 +41,5 @@ private:
     std::vector<Row> rows_;
     std::vector<ElementKey> elements_;
 };
-
-/// Lower case for comparing: ASCII and Latin-1 letters in UTF-8; lengths stay.
-[[nodiscard]] std::string folded(std::string_view text);
 
 } // namespace wendrix::view

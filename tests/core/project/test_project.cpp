@@ -93,8 +93,18 @@ void TestProject::fitAll()
 void TestProject::run()
 {
     const WorkspaceOrder order = must(orderOf(*project_));
-    const auto findings = runTests(load(order, {}, progress_).value(), order, progress_);
+    const Workspace workspace = load(order, {}, progress_).value();
+    const auto findings = runTests(workspace, order, progress_);
     QVERIFY(recordRun(*project_, findings.value(), who_).has_value());
+    // Run again where the run before is remembered, it finds the same.
+    const auto again = runTests(workspace, order, progress_);
+    QVERIFY(again.has_value() && again->findings.size() == findings->findings.size());
+    for (std::size_t i = 0; i < again->findings.size(); ++i) {
+        const RunFinding &a = again->findings[i], &b = findings->findings[i];
+        QVERIFY(again->elements[a.left].ref == findings->elements[b.left].ref &&
+                again->elements[a.right].ref == findings->elements[b.right].ref);
+        QVERIFY(a.depth == b.depth && a.point == b.point && a.test == b.test);
+    }
 }
 
 void TestProject::takeInAll()

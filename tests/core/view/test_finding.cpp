@@ -90,7 +90,7 @@ void TestFinding::foldsLetters()
 {
     QFETCH(QString, given);
     QFETCH(QString, folded);
-    QCOMPARE(QString::fromStdString(view::folded(given.toStdString())), folded);
+    QCOMPARE(QString::fromStdString(wendrix::folded(given.toStdString())), folded);
 }
 
 void TestFinding::coloursByRule_data()

@@ -1,0 +1,448 @@
+#include "core/sets/language.h"
+
+#include "core/sets/tokens.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+
+namespace wendrix::sets {
+
+namespace {
+
+constexpr std::array<std::string_view, 9> kFields{"discipline", "class",  "type",     "name",          "tag",
+                                                  "system",     "storey", "material", "classification"};
+constexpr std::array<std::string_view, 12> kRelations{
+    "is", "is not", "has", "starts with", "=", "!=", "<", "<=", ">", ">=", "is given", "is missing"};
+
+std::optional<Field> fieldFrom(const Token& token)
+{
+    if (token.kind != Token::Kind::Word)
+        return {};
+    const auto at = std::find(kFields.begin(), kFields.end(), token.lower);
+    return at != kFields.end() ? std::optional(static_cast<Field>(at - kFields.begin())) : std::nullopt;
+}
+
+std::string inQuotes(std::string_view text)
+{
+    std::string result = "\"";
+    for (const char c : text) {
+        if (c == '"' || c == '\\')
+            result += '\\';
+        result += c;
+    }
+    return result + "\"";
+}
+std::string word(std::string_view text) { return isPlainWord(text) ? std::string(text) : inQuotes(text); }
+
+class Parser {
+public:
+    explicit Parser(std::string_view line) : tokens_(tokensOf(line)) {}
+
+    Parsed whole()
+    {
+        auto expression = anyOf(0);
+        if (expression && peek().kind != Token::Kind::End)
+            expression = wrong("\"and\", \"or\" or the end is expected here", {"and", "or"});
+        else if (expression)
+            expect({"and", "or"});
+        return {std::move(expression), std::move(mistake_)};
+    }
+    /// What was looked for when the line ended.
+    [[nodiscard]] const Next& next() const { return next_; }
+
+private:
+    [[nodiscard]] const Token& peek(std::size_t ahead = 0) const
+    {
+        return tokens_[std::min(at_ + ahead, tokens_.size() - 1)];
+    }
+    const Token& take() { return tokens_[at_ + 1 < tokens_.size() ? at_++ : at_]; }
+    bool takeWord(std::string_view keyword)
+    {
+        const bool isIt = peek().is(keyword);
+        at_ += isIt ? 1 : 0;
+        return isIt;
+    }
+    bool takeSign(std::string_view sign)
+    {
+        const bool isIt = peek().isSign(sign);
+        at_ += isIt ? 1 : 0;
+        return isIt;
+    }
+    /// What could stand where the line ends.
+    void expect(std::vector<std::string> words)
+    {
+        if (peek().kind == Token::Kind::End)
+            next_.words = std::move(words);
+    }
+    std::nullopt_t wrong(std::string message, std::vector<std::string> words = {})
+    {
+        return wrongAt(peek(), std::move(message), std::move(words));
+    }
+    std::nullopt_t wrongAt(const Token& token, std::string message, std::vector<std::string> words = {})
+    {
+        if (!words.empty())
+            expect(std::move(words));
+        if (mistake_.message.empty())
+            mistake_ = {token.from, token.length,
+                        token.isOpen                     ? std::string("the closing quote is missing")
+                        : token.kind == Token::Kind::End ? message.replace(message.rfind(" here"), 5, " after this")
+                                                         : message};
+        return std::nullopt;
+    }
+
+    std::optional<Expression> anyOf(int depth)
+    {
+        return list(depth, "or", Expression::Kind::AnyOf, [this](int d) { return allOf(d); });
+    }
+    std::optional<Expression> allOf(int depth)
+    {
+        return list(depth, "and", Expression::Kind::AllOf, [this](int d) { return oneOf(d); });
+    }
+    template <class Item>
+    std::optional<Expression> list(int depth, std::string_view between, Expression::Kind kind, Item item)
+    {
+        auto first = item(depth);
+        if (!first || !peek().is(between))
+            return first;
+        Expression all;
+        all.kind = kind;
+        all.parts.push_back(std::move(*first));
+        while (takeWord(between)) {
+            auto next = item(depth);
+            if (!next)
+                return {};
+            all.parts.push_back(std::move(*next));
+        }
+        return all;
+    }
+    std::optional<Expression> oneOf(int depth)
+    {
+        if (depth > kDeepest)
+            return wrong("sets are nested too deep here");
+        if (takeWord("not")) {
+            auto inner = oneOf(depth + 1);
+            if (!inner)
+                return {};
+            Expression negated;
+            negated.kind = Expression::Kind::Not;
+            negated.parts.push_back(std::move(*inner));
+            return negated;
+        }
+        if (takeSign("(")) {
+            auto inner = anyOf(depth + 1);
+            if (!inner)
+                return {};
+            if (!takeSign(")"))
+                return wrong("a closing parenthesis, \"and\" or \"or\" is expected here", {")", "and", "or"});
+            return inner;
+        }
+        return condition();
+    }
+
+    std::optional<Expression> condition()
+    {
+        Expression e;
+        if (takeWord("everything"))
+            return e;
+        if (takeWord("set")) {
+            e.kind = Expression::Kind::Set;
+            if (peek().isOpen || peek().kind != Token::Kind::Text)
+                return wrong("the name of a set in quotes is expected here");
+            e.text = take().text;
+            return e;
+        }
+        if (takeWord("inside"))
+            return inside();
+        // A property: Set.Name, or with quotes.
+        if (peek().kind == Token::Kind::Text && peek(1).isSign(".")) {
+            e.condition.setName = take().text;
+            (void)take();
+            if (peek().kind == Token::Kind::End || peek().kind == Token::Kind::Sign || peek().isOpen)
+                return wrong("the name of a property is expected here");
+            e.condition.propertyName = take().text;
+            return compared(Field::Property, std::move(e));
+        }
+        if (peek().kind == Token::Kind::Text) {
+            if (peek().isOpen)
+                return wrong("");
+            e.kind = Expression::Kind::Words;
+            if (peek().text.empty())
+                return wrong("words to look for are expected here");
+            e.text = take().text;
+            return e;
+        }
+        if (const auto field = fieldFrom(peek())) {
+            (void)take();
+            return compared(*field, std::move(e));
+        }
+        if (const Token& token = peek(); token.kind == Token::Kind::Word && token.text.find('.') != std::string::npos) {
+            const std::size_t dot = token.text.find('.');
+            e.condition.setName = token.text.substr(0, dot);
+            e.condition.propertyName = token.text.substr(dot + 1);
+            const bool isQuotedName = e.condition.propertyName.empty() && peek(1).kind == Token::Kind::Text &&
+                                      peek(1).from == token.from + token.length;
+            if (isQuotedName) {
+                (void)take();
+                e.condition.propertyName = peek().text;
+                if (peek().isOpen)
+                    return wrong("");
+            }
+            if (e.condition.setName.empty() || e.condition.propertyName.empty())
+                return wrong("a property set and its property, with a point between, are expected here");
+            (void)take();
+            return compared(Field::Property, std::move(e));
+        }
+        std::vector<std::string> choices(kFields.begin(), kFields.end());
+        for (const char* more : {"not", "inside", "set", "everything"})
+            choices.emplace_back(more);
+        if (peek().kind == Token::Kind::End)
+            next_.isProperty = true;
+        if (peek().kind == Token::Kind::Word)
+            return wrong(fmt::format("a field (class, type, name, storey, ..., or Set.Property), \"not\" or a text in "
+                                     "quotes is expected here; to look for the word, write \"{}\" in quotes",
+                                     peek().text),
+                         choices);
+        return wrong("a field (class, type, name, storey, ..., or Set.Property), \"not\" or a text in quotes is "
+                     "expected here",
+                     choices);
+    }
+
+    std::optional<Expression> inside()
+    {
+        Expression e;
+        e.kind = Expression::Kind::Inside;
+        const auto three = [&](double(&to)[3]) {
+            for (double& v : to) {
+                const auto number = numberFrom(peek().text);
+                if (peek().kind != Token::Kind::Word || !number) {
+                    (void)wrong("three numbers in metres are expected here");
+                    return false;
+                }
+                v = *number;
+                (void)take();
+            }
+            return true;
+        };
+        if (!three(e.box.low))
+            return {};
+        if (!takeWord("to"))
+            return wrong("\"to\" and three more numbers are expected here", {"to"});
+        const std::size_t second = at_;
+        if (!three(e.box.high))
+            return {};
+        for (int k = 0; k < 3; ++k)
+            if (e.box.low[k] > e.box.high[k])
+                return wrongAt(tokens_[second + static_cast<std::size_t>(k)],
+                               "a number no less than the one before \"to\" is expected here");
+        return e;
+    }
+
+    std::optional<Expression> compared(Field field, Expression e)
+    {
+        e.kind = Expression::Kind::Condition;
+        e.condition.field = field;
+        const auto relation = relationNext();
+        if (!relation)
+            return {};
+        e.condition.relation = *relation;
+        if (*relation == Relation::Given || *relation == Relation::Missing)
+            return e;
+        const bool isNumeric = *relation >= Relation::Equal && *relation <= Relation::AtLeast;
+        if (isNumeric) {
+            const Token& token = peek();
+            auto value = valueNext(field);
+            if (!value)
+                return {};
+            if (!value->number)
+                return wrongAt(token, "a number, with a unit if it has one, is expected here");
+            e.condition.values.push_back(std::move(*value));
+            return e;
+        }
+        do {
+            auto value = valueNext(field);
+            if (!value)
+                return {};
+            e.condition.values.push_back(std::move(*value));
+        } while (takeSign(","));
+        if (peek().kind == Token::Kind::End)
+            next_.words = {","};
+        return e;
+    }
+
+    std::optional<Relation> relationNext()
+    {
+        static const std::vector<std::string> kChoices{"is", "is not", "has", "starts with", "is given", "is missing",
+                                                       "=",  "!=",     "<",   "<=",          ">",        ">="};
+        if (takeWord("is")) {
+            if (takeWord("not"))
+                return Relation::IsNot;
+            if (peek().is("given") && !isValueAfter(1)) {
+                (void)take();
+                return Relation::Given;
+            }
+            if (peek().is("missing") && !isValueAfter(1)) {
+                (void)take();
+                return Relation::Missing;
+            }
+            return Relation::Is;
+        }
+        if (takeWord("has"))
+            return Relation::Has;
+        if (takeWord("starts")) {
+            if (takeWord("with"))
+                return Relation::StartsWith;
+            (void)wrong("\"with\" is expected here", {"with"});
+            return {};
+        }
+        for (std::size_t r = static_cast<std::size_t>(Relation::Equal);
+             r <= static_cast<std::size_t>(Relation::AtLeast); ++r)
+            if (takeSign(kRelations[r]))
+                return static_cast<Relation>(r);
+        (void)wrong(
+            "\"is\", \"is not\", \"has\", \"starts with\", \"is given\", \"is missing\" or a comparison (= != < "
+            "<= > >=) is expected here",
+            kChoices);
+        return {};
+    }
+    /// Whether a list goes on: then "given" and "missing" are values like all others.
+    [[nodiscard]] bool isValueAfter(std::size_t ahead) const { return peek(ahead).isSign(","); }
+
+    std::optional<Value> valueNext(Field field)
+    {
+        if (peek().kind == Token::Kind::End && field != Field::Property)
+            next_.valuesOf = field;
+        Value value;
+        if (peek().isOpen)
+            return wrong("");
+        if (peek().kind == Token::Kind::Text) {
+            value.text = take().text;
+            value.isQuoted = true;
+            return value;
+        }
+        if (peek().kind != Token::Kind::Word || peek().is("and") || peek().is("or"))
+            return wrong("a value is expected here; a text with blanks or signs stands in quotes");
+        const Token token = take();
+        value.text = token.text;
+        value.number = numberFrom(token.text);
+        std::optional<Unit> unit;
+        if (value.number) {
+            unit = peek().kind == Token::Kind::Word ? unitFrom(peek().text) : std::nullopt;
+            if (unit)
+                value.text += " " + take().text;
+        } else if (const std::size_t split = token.text.find_last_of("0123456789."); split != std::string::npos) {
+            // 300mm, with nothing between.
+            const auto number = numberFrom(std::string_view(token.text).substr(0, split + 1));
+            unit = number ? unitFrom(std::string_view(token.text).substr(split + 1)) : std::nullopt;
+            if (unit)
+                value.number = number;
+        }
+        if (unit) {
+            value.number = *value.number * unit->factor;
+            value.dimension = unit->dimension;
+        }
+        return value;
+    }
+
+    std::vector<Token> tokens_;
+    std::size_t at_ = 0;
+    Mistake mistake_;
+    Next next_;
+};
+
+std::string lineOf(const Value& value)
+{
+    if (value.isQuoted || (!value.number && !isPlainWord(value.text)))
+        return inQuotes(value.text);
+    return value.text;
+}
+
+int rankOf(const Expression& e)
+{
+    return e.kind == Expression::Kind::AnyOf ? 0 : e.kind == Expression::Kind::AllOf ? 1 : 2;
+}
+
+std::string lineWithin(const Expression& e, int rank)
+{
+    const std::string line = lineOf(e);
+    return rankOf(e) < rank || (rankOf(e) == rank && rank < 2) ? "(" + line + ")" : line;
+}
+
+} // namespace
+
+std::string_view nameOf(Field field)
+{
+    return field == Field::Property ? std::string_view() : kFields[static_cast<std::size_t>(field)];
+}
+
+std::string_view nameOf(Relation relation) { return kRelations[static_cast<std::size_t>(relation)]; }
+
+Parsed parse(std::string_view line)
+{
+    if (line.size() > kLongest)
+        return {{}, {kLongest, line.size() - kLongest, fmt::format("the line is longer than {} signs", kLongest)}};
+    return Parser(line).whole();
+}
+
+std::string lineOf(const Expression& e)
+{
+    std::string line;
+    const auto joined = [&](std::string_view between, int rank) {
+        for (const Expression& part : e.parts)
+            line += (line.empty() ? "" : fmt::format(" {} ", between)) + lineWithin(part, rank);
+        return line;
+    };
+    switch (e.kind) {
+    case Expression::Kind::Everything:
+        return "everything";
+    case Expression::Kind::AnyOf:
+        return joined("or", 0);
+    case Expression::Kind::AllOf:
+        return joined("and", 1);
+    case Expression::Kind::Not:
+        return "not " + lineWithin(e.parts[0], 2);
+    case Expression::Kind::Words:
+        return inQuotes(e.text);
+    case Expression::Kind::Set:
+        return "set " + inQuotes(e.text);
+    case Expression::Kind::Inside:
+        return fmt::format("inside {} {} {} to {} {} {}", e.box.low[0], e.box.low[1], e.box.low[2], e.box.high[0],
+                           e.box.high[1], e.box.high[2]);
+    case Expression::Kind::Condition:
+        break;
+    }
+    const Condition& c = e.condition;
+    if (c.field != Field::Property)
+        line = nameOf(c.field);
+    else if (isPlainWord(c.setName + "." + c.propertyName) && c.setName.find('.') == std::string::npos)
+        line = c.setName + "." + c.propertyName;
+    else
+        line = inQuotes(c.setName) + "." + word(c.propertyName);
+    line += " " + std::string(nameOf(c.relation));
+    for (std::size_t i = 0; i < c.values.size(); ++i)
+        line += (i > 0 ? ", " : " ") + lineOf(c.values[i]);
+    return line;
+}
+
+Next nextAfter(std::string_view line)
+{
+    // The word that is being written is left out, and what could stand in its place is asked for.
+    std::size_t begin = line.size();
+    const auto isOfWord = [](char c) {
+        return c != ' ' && c != '\t' && c != '(' && c != ')' && c != ',' && c != '<' && c != '>' && c != '=' &&
+               c != '!';
+    };
+    if (const auto tokens = tokensOf(line); tokens.size() > 1 && tokens[tokens.size() - 2].isOpen)
+        begin = tokens[tokens.size() - 2].from;
+    else
+        while (begin > 0 && isOfWord(line[begin - 1]) && line[begin - 1] != '"')
+            --begin;
+    Parser parser(line.substr(0, begin));
+    (void)parser.whole();
+    Next next = parser.next();
+    next.begun = std::string(line.substr(begin));
+    return next;
+}
+
+} // namespace wendrix::sets

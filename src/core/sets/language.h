@@ -1,0 +1,93 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// Sets of elements by rule, in one readable line: "class is Wall and Pset_WallCommon.FireRating is missing".
+///
+///     set       = all-of { "or" all-of }
+///     all-of    = one-of { "and" one-of }
+///     one-of    = "not" one-of | "(" set ")" | condition
+///     condition = "everything" | text
+///               | field ( "is" | "is not" | "has" | "starts with" ) value { "," value }
+///               | field ( "=" | "!=" | "<" | "<=" | ">" | ">=" ) number [ unit ]
+///               | field ( "is given" | "is missing" )
+///               | "inside" number number number "to" number number number
+///               | "set" text
+///     field     = "discipline" | "class" | "type" | "name" | "tag" | "system" | "storey" | "material"
+///               | "classification" | set-name "." property-name
+///
+/// Words and keywords are the same in capitals. A text stands in quotes; in it \" and \\ are the signs themselves.
+/// A value, a set's name or a property's name needs quotes only where it has blanks or signs, or is a keyword.
+namespace wendrix::sets {
+
+enum class Field { Discipline, Class, Type, Name, Tag, System, Storey, Material, Classification, Property };
+/// "storey"; of Property nothing.
+[[nodiscard]] std::string_view nameOf(Field field);
+
+enum class Relation { Is, IsNot, Has, StartsWith, Equal, Unequal, Less, AtMost, More, AtLeast, Given, Missing };
+[[nodiscard]] std::string_view nameOf(Relation relation);
+
+/// What is compared with: a text, or a number with its unit.
+struct Value {
+    std::string text;             ///< as it was written, without quotes
+    std::optional<double> number; ///< in the unit's SI unit
+    std::string dimension;        ///< "m", "m²", "m³", "rad", "kg", "s", "K", "Pa", "W"; empty without a unit
+    bool isQuoted = false;
+    friend bool operator==(const Value&, const Value&) = default;
+};
+
+struct Condition {
+    Field field = Field::Name;
+    std::string setName, propertyName; ///< of a property
+    Relation relation = Relation::Is;
+    std::vector<Value> values;
+    friend bool operator==(const Condition&, const Condition&) = default;
+};
+
+struct Box {
+    double low[3] = {0, 0, 0}, high[3] = {0, 0, 0}; ///< metres, in the federation's frame
+    friend bool operator==(const Box&, const Box&) = default;
+};
+
+/// A set as a tree.
+struct Expression {
+    enum class Kind { Everything, AnyOf, AllOf, Not, Condition, Words, Inside, Set };
+    Kind kind = Kind::Everything;
+    std::vector<Expression> parts; ///< of AnyOf and AllOf two or more, of Not one
+    Condition condition;
+    std::string text; ///< of Words; of Set its name
+    Box box;
+    friend bool operator==(const Expression&, const Expression&) = default;
+};
+
+/// What is wrong with a line, and where: signs from its beginning.
+struct Mistake {
+    std::size_t from = 0, length = 0;
+    std::string message; ///< what was expected there
+};
+
+struct Parsed {
+    std::optional<Expression> expression;
+    Mistake mistake; ///< where there is no expression
+};
+/// @param line  no longer than kLongest; sets in each other no deeper than kDeepest
+[[nodiscard]] Parsed parse(std::string_view line);
+inline constexpr std::size_t kLongest = 10'000;
+inline constexpr int kDeepest = 50;
+
+/// The line of a set; parsed again it is the same set.
+[[nodiscard]] std::string lineOf(const Expression& expression);
+
+/// What could come next after a line that is not finished.
+struct Next {
+    std::vector<std::string> words; ///< keywords, fields and signs
+    std::optional<Field> valuesOf;  ///< values of this field
+    bool isProperty = false;        ///< or the name of a property set with its property
+    std::string begun;              ///< the word that is being written, which all of them are to begin with
+};
+[[nodiscard]] Next nextAfter(std::string_view line);
+
+} // namespace wendrix::sets
