@@ -17,8 +17,9 @@ struct ClashCall {
     std::string direction = "any";
     std::optional<std::string> ignored; ///< names of rules with commas between, or "none"; all where not given
     bool withVolumes = false;
-    std::string project;             ///< a project folder instead of files
-    std::optional<std::string> test; ///< of the project; all of them if not given
+    std::optional<std::string> leftFilter, rightFilter; ///< lines that pick elements
+    std::string project;                                ///< a project folder instead of files
+    std::optional<std::string> test;                    ///< of the project; all of them if not given
 };
 
 struct AlignCall {

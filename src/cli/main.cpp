@@ -73,6 +73,9 @@ int main(int argc, char** argv)
     clashing->add_option("--ignore", clashCall.ignored,
                          "expected meetings that are left out, with commas between: openings, connected, assembly, "
                          "covering, hosted; or none. Without it all are");
+    clashing->add_option("--left-filter", clashCall.leftFilter,
+                         "which elements of the left file: a rule such as 'class is Wall and storey is \"Level 2\"'");
+    clashing->add_option("--right-filter", clashCall.rightFilter, "which elements of the right file");
     clashing->add_flag("--volumes", clashCall.withVolumes, "say the volume that both share");
     clashing->callback([&] { code = clash(clashCall); });
 

@@ -2,6 +2,7 @@
 #include "json_output.h"
 
 #include "core/base/file.h"
+#include "core/sets/elements.h"
 
 #include <fmt/format.h>
 
@@ -47,6 +48,27 @@ int clashProject(const ClashCall& call)
         return sayUnreadable(findings.error());
     print(clashes(*findings, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count()));
     return kDone;
+}
+
+/// Keeps of some elements those that a rule picks. @return false, and a message, where the rule is wrong
+bool pick(std::span<const federation::Member> members, const std::optional<std::string>& line, const char* option,
+          std::vector<clash::Part>& parts)
+{
+    if (!line)
+        return true;
+    const sets::Parsed parsed = sets::parse(*line);
+    if (!parsed.expression) {
+        std::cerr << "wendrix-cli: " << option << ": " << parsed.mistake.message << ", at sign "
+                  << parsed.mistake.from + 1 << " of: " << *line << '\n';
+        return false;
+    }
+    const auto answer = sets::Elements(members).in(*parsed.expression);
+    if (!answer.problem.empty()) {
+        std::cerr << "wendrix-cli: " << option << ": " << answer.problem << '\n';
+        return false;
+    }
+    std::erase_if(parts, [&](const clash::Part& p) { return answer.picked[p.member][p.element] == 0; });
+    return true;
 }
 
 /// What a call asks; nothing, and a message, where it asks for what there is not.
@@ -167,7 +189,11 @@ int clash(const ClashCall& call)
         members.push_back(std::move(*member));
     }
     const std::uint32_t left[] = {0}, right[] = {call.right ? 1u : 0u};
-    const auto leftParts = clash::partsOf(members, left), rightParts = clash::partsOf(members, right);
+    auto leftParts = clash::partsOf(members, left), rightParts = clash::partsOf(members, right);
+    if (!pick(members, call.leftFilter, "--left-filter", leftParts) ||
+        !pick(members, call.right || call.rightFilter ? call.rightFilter : call.leftFilter, "--right-filter",
+              rightParts))
+        return kCallIsOff;
     const clash::Findings findings = clash::findClashes(members, leftParts, rightParts, *question, progress);
     print(clashes(findings, members, *question));
     return kDone;

@@ -1,16 +1,12 @@
 #include "clashes/clash_rows.h"
 
 #include "core/base/text.h"
+#include "core/clash/words.h"
 #include "core/project/issue_making.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
 namespace wendrix::app {
-
-QString depthInWords(double metres, bool isBound)
-{
-    return (isBound ? "at most " : "") + q(lengthInWords(Metres{metres}));
-}
 
 QVector<Row> ClashRows::page(int first, int number) const
 {
@@ -25,7 +21,7 @@ QVector<Row> ClashRows::page(int first, int number) const
         row.title = q(r.title);
         row.isStruck = p.isGone();
         const QString where = q(p.storey, "no storey") + (p.bay.empty() ? "" : " · " + q(p.bay));
-        const QString depth = depthInWords(p.depth, p.isApproximate);
+        const QString depth = q(clash::depthInWords(p.depth, p.isApproximate));
         const QString state = (p.decision.empty() ? "" : q(p.decision) + ", ") + q(p.stateInWords());
         if (r.isGroup) {
             row.mark = Mark::Bars;

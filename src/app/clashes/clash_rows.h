@@ -5,9 +5,6 @@
 
 namespace wendrix::app {
 
-/// "120 mm", or "at most 1.20 m" where only a bound is known: how far two elements must move apart.
-[[nodiscard]] QString depthInWords(double metres, bool isBound);
-
 /// The rows of a list of clashes: groups, and under each its pairs.
 class ClashRows final : public ListRows<project::ClashList> {
 public:

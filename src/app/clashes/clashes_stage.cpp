@@ -3,6 +3,7 @@
 #include "clashes/clash_rows.h"
 #include "core/base/guid.h"
 #include "core/base/text.h"
+#include "core/clash/words.h"
 #include "core/project/issue_making.h"
 #include "shell/theme.h"
 
@@ -253,7 +254,8 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
     d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
               q(elevationInWords(Metres{low})) +
                   (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
-    d.addFact(isOne ? "Depth" : "Deepest", depthInWords(deepest.depth, deepest.isApproximate), "to part them");
+    d.addFact(isOne ? "Depth" : "Deepest", q(clash::depthInWords(deepest.depth, deepest.isApproximate)),
+              "to part them");
     const auto silent = std::count_if(pairs.begin(), pairs.end(),
                                       [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
     if (silent > 0)

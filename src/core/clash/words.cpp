@@ -55,4 +55,9 @@ std::string groupTitle(const std::string& shared, std::span<const std::string> o
            (kind.empty() ? "elements" : kind + (kind.ends_with('s') ? "" : "s"));
 }
 
+std::string depthInWords(double metres, bool isBound)
+{
+    return (isBound ? "at most " : "") + lengthInWords(Metres{metres});
+}
+
 } // namespace wendrix::clash

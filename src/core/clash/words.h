@@ -14,4 +14,7 @@ namespace wendrix::clash {
 [[nodiscard]] std::string groupTitle(const std::string& shared, std::span<const std::string> others,
                                      std::size_t count = 0);
 
+/// "120 mm", or "at most 1.20 m" where only a bound is known: how far two elements must move apart.
+[[nodiscard]] std::string depthInWords(double metres, bool isBound);
+
 } // namespace wendrix::clash

@@ -2,6 +2,7 @@
 
 #include "core/base/guid.h"
 #include "core/base/text.h"
+#include "core/clash/words.h"
 
 #include <algorithm>
 #include <set>
@@ -72,7 +73,7 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
         issue.description = "Where: " + where + ".";
     for (const Pair& p : pairs)
         issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " +
-                             lengthInWords(Metres{p.depth}) + " deep";
+                             clash::depthInWords(p.depth, p.isApproximate) + " deep";
     return issue;
 }
 
