@@ -18,6 +18,7 @@ struct ClashCall {
     std::optional<std::string> ignored; ///< names of rules with commas between, or "none"; all where not given
     bool withVolumes = false;
     std::optional<std::string> leftFilter, rightFilter; ///< lines that pick elements
+    std::optional<std::string> failOn, junit;           ///< a rule that fails a build; a report for its server
     std::string project;                                ///< a project folder instead of files
     std::optional<std::string> test;                    ///< of the project; all of them if not given
 };

@@ -77,6 +77,10 @@ int main(int argc, char** argv)
                          "which elements of the left file: a rule such as 'class is Wall and storey is \"Level 2\"'");
     clashing->add_option("--right-filter", clashCall.rightFilter, "which elements of the right file");
     clashing->add_flag("--volumes", clashCall.withVolumes, "say the volume that both share");
+    clashing->add_option("--fail-on", clashCall.failOn,
+                         "a rule that ends with exit code 1 where it holds: clashes, undecided or notTested with a "
+                         "comparison, such as 'undecided>0'");
+    clashing->add_option("--junit", clashCall.junit, "write a report for build servers, one test case a test");
     clashing->callback([&] { code = clash(clashCall); });
 
     CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");

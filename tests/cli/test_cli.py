@@ -9,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 import zipfile
+from xml.etree import ElementTree
 
 CLI = sys.argv[1]
 DEMO = pathlib.Path(__file__).resolve().parent.parent.parent / "demo"
@@ -145,6 +146,16 @@ apart = answer("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--kind", "
 check("clash: clearances have a distance and no depth", all(x["kind"] == "clearance" and x["depth"] == 0 and x["distance"] < 0.05 for x in apart["clashes"]))
 twice = answer("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--kind", "duplicate", "--ignore", "none")
 check("clash: doubles", len(twice["clashes"]) > 0 and all(x["kind"] == "duplicate" for x in twice["clashes"]))
+check("clash: a rule that fails a build", call("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--kind", "duplicate", "--ignore", "none", "--fail-on", "clashes>0").returncode == 1
+      and call("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--kind", "duplicate", "--ignore", "none", "--fail-on", "clashes > 1000").returncode == 0)
+check("clash: no such rule", all(call("clash", "--left", STR1, "--fail-on", rule).returncode == 2 for rule in ("clashes", "ducts>0", "clashes>many", "clashes>", ">0")))
+with tempfile.TemporaryDirectory() as folder:
+    report = pathlib.Path(folder) / "out.xml"
+    call("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--kind", "duplicate", "--ignore", "none", "--junit", str(report))
+    suite = ElementTree.parse(report).getroot()
+    check("clash: a report for build servers", suite.get("tests") == "1" and suite.get("failures") == "1"
+          and len(suite.find("testcase/failure").text.strip().splitlines()) == len(twice["clashes"]))
+    check("clash: a report that can not be written", call("clash", "--left", STR1, "--junit", folder + "/none/out.xml").returncode == 4)
 check("clash: a rule to leave out that there is not", call("clash", "--left", STR1, "--ignore", "ducts").returncode == 2)
 self_test = answer("clash", "--left", str(DATA / "MSS-VLW-VEN-P01.ifc"), "--tolerance", "0.005")
 check("clash: itself, each pair once", all(x["left"] != x["right"] for x in self_test["clashes"])
