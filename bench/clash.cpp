@@ -2,8 +2,10 @@
 #include "measure.h"
 
 #include "core/clash/engine.h"
+#include "core/clash/memory.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
+#include "core/sets/elements.h"
 
 #include <fmt/format.h>
 
@@ -147,6 +149,16 @@ void compare(const char* what, const std::vector<federation::Member>& members, c
                "bytes a triangle\n",
                what, left.size() + right.size(), triangles, findings.pairsTested, findings.clashes.size(), first, again,
                deep, static_cast<double>(bytes) / static_cast<double>(triangles));
+    // As after a revision with one element in a hundred new.
+    clash::Memory memory;
+    std::vector<clash::Part> before;
+    for (std::size_t i = 0; i < left.size(); ++i)
+        if (i % 100 != 50)
+            before.push_back(left[i]);
+    (void)clash::findClashes(members, before, right, question, progress, &memory);
+    const double after = bench::milliseconds(
+        1, [&] { findings = clash::findClashes(members, left, right, question, progress, &memory); });
+    fmt::print("    1 % of the left ones new: {:.1f} ms, {:.3f} of testing all again\n", after, after / again);
     std::fflush(stdout);
     if (!withOthers)
         return;
@@ -165,6 +177,21 @@ void compare(const char* what, const std::vector<federation::Member>& members, c
 }
 
 } // namespace
+
+/// How long sets take, the first time and when their columns are there.
+void pickByRule(const std::vector<federation::Member>& members)
+{
+    const sets::Elements elements(members);
+    for (const char* line : {"class is Wall, PipeSegment", "name has 7 and not type has DN50", "\"pipe 12\"",
+                             "inside 0 0 0 to 50 50 50", "Pset_PipeSegmentTypeCommon.NominalDiameter > 80 mm"}) {
+        const auto parsed = sets::parse(line);
+        std::size_t count = 0;
+        const auto ask = [&] { count = elements.in(*parsed.expression).count; };
+        const double first = bench::milliseconds(1, ask), again = bench::milliseconds(3, ask);
+        fmt::print("{:<50}{:>9} picked {:>9.1f} ms, again {:>7.1f} ms\n", line, count, first, again);
+    }
+    std::fflush(stdout);
+}
 
 /// Clashes beside FCL and CGAL on the same meshes, in one run: dense sets at random, or files given.
 /// wendrix-bench-clash [hard|free|ours] [FILE...]
@@ -197,6 +224,7 @@ int main(int argc, char** argv)
     Progress progress;
     for (const std::string& file : files)
         members.push_back(federation::openMember(file, progress).value());
+    pickByRule(members);
     if (isHard)
         compare("files, hard", members, hard, withOthers);
     if (isFree)

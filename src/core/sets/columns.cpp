@@ -75,10 +75,24 @@ Column disciplineOf(const federation::Member& member)
     return column;
 }
 
+/// Where the middle of each element stands on the reference's grid.
+Column baysOf(const federation::Member& member, const federation::Locator* locator)
+{
+    Column column;
+    const Transform fit = member.fit.transform();
+    for (const geometry::ElementShape& shape : member.geometry->elements())
+        column.of.push_back(locator == nullptr || shape.bounds.isEmpty()
+                                ? 0
+                                : column.entryOf(locator->at(fit.apply(shape.bounds.centre())).bay));
+    return column;
+}
+
 } // namespace
 
 std::uint32_t Column::entryOf(const std::string& text, const std::string& unit)
 {
+    if (text.empty())
+        return 0;
     const auto [at, isNew] = known.try_emplace({text, unit}, static_cast<std::uint32_t>(entries.size()));
     if (isNew)
         entries.push_back({text, folded(text), numberFrom(text), unit});
@@ -108,6 +122,8 @@ const Column& MemberColumns::of(Field field) const
             return columnOf(model, [](const Element& e) { return e.material; });
         case Field::Storey:
             return storeysOf(model);
+        case Field::Bay:
+            return baysOf(member_, locator_);
         case Field::Classification:
             return classificationsOf(model);
         case Field::Class:

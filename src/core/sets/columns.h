@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/federation/location.h"
 #include "core/federation/member.h"
 #include "core/sets/language.h"
 
@@ -28,7 +29,11 @@ struct Column {
 /// What a member's elements say, by field: columns are made when they are first asked for, from any thread.
 class MemberColumns {
 public:
-    explicit MemberColumns(federation::Member member) : member_(std::move(member)) {}
+    /// @param locator  names bays; outlives this. Without one no element has a bay
+    explicit MemberColumns(federation::Member member, const federation::Locator* locator = nullptr)
+        : member_(std::move(member)), locator_(locator)
+    {
+    }
 
     [[nodiscard]] const federation::Member& member() const { return member_; }
     [[nodiscard]] std::size_t size() const { return member_.model->elements().size(); }
@@ -43,6 +48,7 @@ private:
     void readProperties() const;
 
     federation::Member member_;
+    const federation::Locator* locator_;
     mutable std::mutex mutex_;
     mutable std::map<Field, std::unique_ptr<const Column>> fields_;
     mutable std::once_flag propertiesOnce_;

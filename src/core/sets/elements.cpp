@@ -2,6 +2,7 @@
 
 #include "core/base/fold.h"
 #include "core/base/text.h"
+#include "core/geometry/triangle_tree.h"
 
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
@@ -169,9 +170,55 @@ Bits pickedInside(const MemberColumns& columns, const Box& box)
     return bits;
 }
 
+using Members = std::vector<std::unique_ptr<const MemberColumns>>;
+
+/// Bodies of all spaces of these names, whichever member has them, in the federation's frame.
+std::vector<geometry::TriangleTree> spacesOf(const Members& members, const Condition& names)
+{
+    std::vector<geometry::TriangleTree> spaces;
+    for (const auto& columns : members) {
+        const federation::Member& member = columns->member();
+        const ifc::Model& model = *member.model;
+        for (ifc::ElementIndex i = 0; i < model.elements().size(); ++i) {
+            const ifc::Element& e = model.elements()[i];
+            if (!model.source().schema().isA(e.type, "IfcSpace") || member.geometry->elements()[i].placed.empty())
+                continue;
+            const std::string name = folded(model.text(e.name)),
+                              longName = folded(model.source().entity(e.entity)["LongName"].text());
+            for (const Value& v : names.values)
+                if (const std::string wanted = folded(v.text); wanted == name || wanted == longName) {
+                    spaces.emplace_back(geometry::transformed(member.geometry->meshOf(i), member.fit.transform()));
+                    break;
+                }
+        }
+    }
+    return spaces;
+}
+
+/// Elements whose middle lies in a space; the space itself is none.
+Bits pickedInSpaces(const MemberColumns& columns, const std::vector<geometry::TriangleTree>& spaces)
+{
+    const federation::Member& member = columns.member();
+    const ifc::Model& model = *member.model;
+    const Transform fit = member.fit.transform();
+    Bits bits(columns.size(), 0);
+    for (std::size_t i = 0; i < bits.size(); ++i) {
+        const Box3& bounds = member.geometry->elements()[i].bounds;
+        if (bounds.isEmpty() || model.source().schema().isA(model.elements()[i].type, "IfcSpace"))
+            continue;
+        const Point3 middle = fit.apply(bounds.centre());
+        bits[i] = std::any_of(spaces.begin(), spaces.end(),
+                              [&](const geometry::TriangleTree& space) { return space.contains(middle); });
+    }
+    return bits;
+}
+
 class Evaluation {
 public:
-    Evaluation(const MemberColumns& columns, const NamedSets& named) : columns_(columns), named_(named) {}
+    Evaluation(const Members& all, const MemberColumns& columns, const NamedSets& named)
+        : all_(all), columns_(columns), named_(named)
+    {
+    }
 
     Bits of(const Expression& e)
     {
@@ -189,6 +236,8 @@ public:
             return pickedByWords(columns_, e.text);
         case Expression::Kind::Inside:
             return pickedInside(columns_, e.box);
+        case Expression::Kind::InsideSpace:
+            return pickedInSpaces(columns_, spacesOf(all_, e.condition));
         case Expression::Kind::Not: {
             Bits bits = of(e.parts[0]);
             for (std::uint8_t& b : bits)
@@ -236,6 +285,7 @@ private:
         return bits;
     }
 
+    const Members& all_;
     const MemberColumns& columns_;
     const NamedSets& named_;
     std::vector<std::string> open_; ///< named sets that are being worked out
@@ -255,10 +305,16 @@ std::vector<std::string> mostFrequent(const std::unordered_map<std::string, std:
 
 } // namespace
 
-Elements::Elements(std::span<const federation::Member> members)
+Elements::Elements(std::span<const federation::Member> members, const ifc::Model* reference)
 {
+    if (reference == nullptr && !members.empty()) {
+        kept_ = members.front().model;
+        reference = kept_.get();
+    }
+    if (reference != nullptr)
+        locator_ = std::make_unique<const federation::Locator>(*reference);
     for (const federation::Member& m : members)
-        members_.push_back(std::make_unique<const MemberColumns>(m));
+        members_.push_back(std::make_unique<const MemberColumns>(m, locator_.get()));
 }
 
 Elements::Answer Elements::in(const Expression& set, const NamedSets& named) const
@@ -267,7 +323,7 @@ Elements::Answer Elements::in(const Expression& set, const NamedSets& named) con
     answer.picked.resize(members_.size());
     std::vector<std::string> problems(members_.size());
     tbb::parallel_for(std::size_t{0}, members_.size(), [&](std::size_t m) {
-        Evaluation evaluation(*members_[m], named);
+        Evaluation evaluation(members_, *members_[m], named);
         answer.picked[m] = evaluation.of(set);
         problems[m] = std::move(evaluation.problem);
     });

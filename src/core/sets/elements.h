@@ -13,7 +13,8 @@ using NamedSets = std::function<std::optional<std::string>(const std::string& na
 /// A federation's elements, to be picked by rule. Columns are kept from one set to the next.
 class Elements {
 public:
-    explicit Elements(std::span<const federation::Member> members);
+    /// @param reference  whose grid names bays; none: the first member's
+    explicit Elements(std::span<const federation::Member> members, const ifc::Model* reference = nullptr);
 
     /// By member and element: 1 where it is in the set.
     using Picked = std::vector<std::vector<std::uint8_t>>;
@@ -29,6 +30,8 @@ public:
     [[nodiscard]] std::vector<std::string> propertiesOf(const std::string& begun, std::size_t most) const;
 
 private:
+    std::shared_ptr<const ifc::Model> kept_; ///< the first member's, where its grid is used
+    std::unique_ptr<const federation::Locator> locator_;
     std::vector<std::unique_ptr<const MemberColumns>> members_;
 };
 

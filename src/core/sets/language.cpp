@@ -11,8 +11,8 @@ namespace wendrix::sets {
 
 namespace {
 
-constexpr std::array<std::string_view, 9> kFields{"discipline", "class",  "type",     "name",          "tag",
-                                                  "system",     "storey", "material", "classification"};
+constexpr std::array<std::string_view, 10> kFields{"discipline", "class",  "type", "name",     "tag",
+                                                   "system",     "storey", "bay",  "material", "classification"};
 constexpr std::array<std::string_view, 12> kRelations{
     "is", "is not", "has", "starts with", "=", "!=", "<", "<=", ">", ">=", "is given", "is missing"};
 
@@ -212,6 +212,16 @@ private:
     std::optional<Expression> inside()
     {
         Expression e;
+        if (takeWord("space")) {
+            e.kind = Expression::Kind::InsideSpace;
+            do {
+                auto value = valueNext(Field::Property);
+                if (!value)
+                    return {};
+                e.condition.values.push_back(std::move(*value));
+            } while (takeSign(","));
+            return e;
+        }
         e.kind = Expression::Kind::Inside;
         const auto three = [&](double(&to)[3]) {
             for (double& v : to) {
@@ -409,10 +419,17 @@ std::string lineOf(const Expression& e)
     case Expression::Kind::Inside:
         return fmt::format("inside {} {} {} to {} {} {}", e.box.low[0], e.box.low[1], e.box.low[2], e.box.high[0],
                            e.box.high[1], e.box.high[2]);
+    case Expression::Kind::InsideSpace:
     case Expression::Kind::Condition:
         break;
     }
     const Condition& c = e.condition;
+    if (e.kind == Expression::Kind::InsideSpace) {
+        line = "inside space";
+        for (std::size_t i = 0; i < c.values.size(); ++i)
+            line += (i > 0 ? ", " : " ") + lineOf(c.values[i]);
+        return line;
+    }
     if (c.field != Field::Property)
         line = nameOf(c.field);
     else if (isPlainWord(c.setName + "." + c.propertyName) && c.setName.find('.') == std::string::npos)

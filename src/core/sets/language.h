@@ -15,15 +15,16 @@
 ///               | field ( "=" | "!=" | "<" | "<=" | ">" | ">=" ) number [ unit ]
 ///               | field ( "is given" | "is missing" )
 ///               | "inside" number number number "to" number number number
+///               | "inside space" value { "," value }
 ///               | "set" text
-///     field     = "discipline" | "class" | "type" | "name" | "tag" | "system" | "storey" | "material"
+///     field     = "discipline" | "class" | "type" | "name" | "tag" | "system" | "storey" | "bay" | "material"
 ///               | "classification" | set-name "." property-name
 ///
 /// Words and keywords are the same in capitals. A text stands in quotes; in it \" and \\ are the signs themselves.
 /// A value, a set's name or a property's name needs quotes only where it has blanks or signs, or is a keyword.
 namespace wendrix::sets {
 
-enum class Field { Discipline, Class, Type, Name, Tag, System, Storey, Material, Classification, Property };
+enum class Field { Discipline, Class, Type, Name, Tag, System, Storey, Bay, Material, Classification, Property };
 /// "storey"; of Property nothing.
 [[nodiscard]] std::string_view nameOf(Field field);
 
@@ -54,11 +55,11 @@ struct Box {
 
 /// A set as a tree.
 struct Expression {
-    enum class Kind { Everything, AnyOf, AllOf, Not, Condition, Words, Inside, Set };
+    enum class Kind { Everything, AnyOf, AllOf, Not, Condition, Words, Inside, InsideSpace, Set };
     Kind kind = Kind::Everything;
     std::vector<Expression> parts; ///< of AnyOf and AllOf two or more, of Not one
-    Condition condition;
-    std::string text; ///< of Words; of Set its name
+    Condition condition;           ///< of InsideSpace its values: names of spaces
+    std::string text;              ///< of Words; of Set its name
     Box box;
     friend bool operator==(const Expression&, const Expression&) = default;
 };

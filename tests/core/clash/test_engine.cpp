@@ -34,6 +34,8 @@ private slots:
     void isTheSameOnManyThreads();
     void whatTakesPartOnBothSidesIsTestedOnce();
     void whatIsAboveIsSeenFromBothSides();
+    void treesGoWithTheirMember();
+    void aCancelledSearchKeepsWhatItFound();
     void rememberedEqualsTestedAnew_data();
     void rememberedEqualsTestedAnew();
     void saysWhyOneIsNotTested();
@@ -391,6 +393,47 @@ void TestEngine::whatIsAboveIsSeenFromBothSides()
             QCOMPARE(heightOf(c.left) < heightOf(c.right), direction == clash::Direction::Up);
         }
     }
+}
+
+void TestEngine::treesGoWithTheirMember()
+{
+    auto read = test::readText(made("One", boxesAtRandom(81, 30, "Beam", "IFCBEAM")).text());
+    const std::weak_ptr<const geometry::MemberGeometry> geometry = read->geometry;
+    const auto index = clash::MemberIndex::of(read->geometry);
+    QVERIFY(index == clash::MemberIndex::of(read->geometry)); // made once
+    const std::size_t before = index->bytes();
+    (void)index->shape(0).tree();
+    QVERIFY(index->bytes() > before);
+    read.reset();
+    QVERIFY(!geometry.expired()); // the index keeps what it speaks of
+    const_cast<std::shared_ptr<const clash::MemberIndex>&>(index).reset();
+    QVERIFY(geometry.expired());
+}
+
+void TestEngine::aCancelledSearchKeepsWhatItFound()
+{
+    // Cancelled as soon as some of the search is done, it gives clashes that a whole run gives too.
+    const std::vector<federation::Member> members{
+        memberOf(made("Left", boxesAtRandom(91, 900, "Beam", "IFCBEAM"))),
+        memberOf(made("Right", boxesAtRandom(92, 900, "Duct", "IFCDUCTSEGMENT")))};
+    const std::uint32_t l[] = {0}, r[] = {1};
+    const auto left = clash::partsOf(members, l), right = clash::partsOf(members, r);
+    Progress whole;
+    const clash::Question question{clash::Kind::Hard, 0.0015};
+    const auto all = clash::findClashes(members, left, right, question, whole);
+    const tbb::global_control one(tbb::global_control::max_allowed_parallelism, 1);
+    Progress* token = nullptr;
+    Progress cancelled([&](const std::string&, int percent) {
+        if (percent >= 20)
+            token->cancel();
+    });
+    token = &cancelled;
+    const auto some = clash::findClashes(members, left, right, question, cancelled);
+    QVERIFY(some.isPartial);
+    QVERIFY(!some.clashes.empty() && some.clashes.size() < all.clashes.size());
+    for (const clash::Clash& c : some.clashes)
+        QVERIFY(std::any_of(all.clashes.begin(), all.clashes.end(),
+                            [&](const clash::Clash& other) { return other.left == c.left && other.right == c.right; }));
 }
 
 void TestEngine::rememberedEqualsTestedAnew_data()

@@ -37,7 +37,8 @@ std::vector<federation::Member> members()
         {"Outer wall", {0, 0, 0}, {10, 0.3, 3}, "IFCWALL", {}, {{"FireRating", "EI 60"}, {"Shelf", "3"}}},
         {"Inner wall", {0, 4, 0}, {10, 4.1, 3}, "IFCWALLSTANDARDCASE", {}, {{"FireRating", "ei 30"}}},
         {"Floor", {0, 0, -0.2}, {10, 10, 0}, "IFCSLAB"},
-        {"Vault door", {2, 0, 0}, {3, 0.3, 2.1}, "IFCDOOR", {}, {{"Shelf", "12"}}}};
+        {"Vault door", {2, 0, 0}, {3, 0.3, 2.1}, "IFCDOOR", {}, {{"Shelf", "12"}}},
+        {"Drying room", {0, 0.3, 0}, {10, 4, 3}, "IFCSPACE"}};
     ventilation.boxes = {{"Supply duct 1", {0, 2, 2.6}, {10, 2.4, 2.9}, "IFCDUCTSEGMENT"},
                          {"Extract duct 2", {0, 3, 6.2}, {10, 3.4, 6.5}, "IFCDUCTSEGMENT"},
                          {"Fire damper", {5, 2, 2.6}, {5.2, 2.4, 2.9}, "IFCDAMPER"}};
@@ -77,8 +78,8 @@ void TestElements::picks_data()
 {
     QTest::addColumn<QString>("line");
     QTest::addColumn<QStringList>("names");
-    const QStringList all{"Extract duct 2", "Fire damper",   "Floor",     "Inner wall",
-                          "Outer wall",     "Supply duct 1", "Vault door"},
+    const QStringList all{"Drying room", "Extract duct 2", "Fire damper",   "Floor",
+                          "Inner wall",  "Outer wall",     "Supply duct 1", "Vault door"},
         walls{"Inner wall", "Outer wall"}, ducts{"Extract duct 2", "Supply duct 1"};
     const auto row = [](const char* line, const QStringList& names) { QTest::newRow(line) << QString(line) << names; };
     row("everything", all);
@@ -89,7 +90,7 @@ void TestElements::picks_data()
     row("class is BuildingElement, BuiltElement", {"Floor", "Inner wall", "Outer wall", "Vault door"});
     row("class is \"duct segment\"", ducts);
     row("class is Elephant", {});
-    row("class is not Wall, Slab", {"Extract duct 2", "Fire damper", "Supply duct 1", "Vault door"});
+    row("class is not Wall, Slab", {"Drying room", "Extract duct 2", "Fire damper", "Supply duct 1", "Vault door"});
     row("class has damp", {"Fire damper"});
     row("class starts with Duct", ducts);
     row("name is \"outer WALL\"", {"Outer wall"});
@@ -100,14 +101,14 @@ void TestElements::picks_data()
     row("type is missing", all);
     row("type is given", {});
     row("discipline is ventilation", {"Extract duct 2", "Fire damper", "Supply duct 1"});
-    row("discipline is not Ventilation", {"Floor", "Inner wall", "Outer wall", "Vault door"});
+    row("discipline is not Ventilation", {"Drying room", "Floor", "Inner wall", "Outer wall", "Vault door"});
     row("classification is Ss_25_10", walls);
     row("classification is \"framed walls\"", walls);
     row("classification starts with Ss_25 and not name has inner", {"Outer wall"});
-    row("classification is missing and discipline is Architecture", {"Floor", "Vault door"});
+    row("classification is missing and discipline is Architecture", {"Drying room", "Floor", "Vault door"});
     row("\"Seed store\".FireRating is \"EI 60\"", {"Outer wall"});
     row("\"seed STORE\".firerating is \"EI 30\"", {"Inner wall"});
-    row("\"Seed store\".FireRating is missing and discipline is Architecture", {"Floor", "Vault door"});
+    row("\"Seed store\".FireRating is missing and discipline is Architecture", {"Drying room", "Floor", "Vault door"});
     row("\"Seed store\".FireRating is given", walls);
     row("\"Seed store\".FireRating starts with EI", walls);
     row("\"Seed store\".Shelf is 3", {"Outer wall"});
@@ -131,7 +132,12 @@ void TestElements::picks_data()
     row("inside 4.9 2 2.7 to 5.05 2.3 2.8", {"Supply duct 1"});
     row("class is Wall or class is Door and name has vault", {"Inner wall", "Outer wall", "Vault door"});
     row("(class is Wall or class is Door) and name has vault", {"Vault door"});
-    row("not (class is Wall or class is DuctSegment)", {"Fire damper", "Floor", "Vault door"});
+    row("inside space \"drying room\"", {"Fire damper", "Supply duct 1"});
+    row("inside space \"Wet room\"", {});
+    row("bay is \"A-B / 1-2\"",
+        {"Drying room", "Extract duct 2", "Fire damper", "Floor", "Inner wall", "Supply duct 1"});
+    row("bay is missing", {});
+    row("not (class is Wall or class is DuctSegment)", {"Drying room", "Fire damper", "Floor", "Vault door"});
 }
 
 void TestElements::picks()

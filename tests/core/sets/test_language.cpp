@@ -109,6 +109,9 @@ void TestLanguage::readsLines_data()
     row("tag > 100");
     row("inside 0 0 0 to 10 12 3.5");
     row("inside -5 -5 -0.5 to 5 5 0");
+    row("inside space \"Drying room\"");
+    row("inside space Archive, \"Seed lab\"");
+    row("bay is \"A / 1-2\"");
     row("\"fire damper\"");
     row("\"a\" and \"b\"");
     row("set \"Ducts\"");
@@ -203,6 +206,7 @@ void TestLanguage::saysWhereItIsWrong_data()
     row("set", 3, 0, "the name of a set in quotes");
     row("inside", 6, 0, "three numbers");
     row("inside 1 2", 10, 0, "three numbers");
+    row("inside space", 12, 0, "a value is expected");
     row("inside 1 2 x to 3 4 5", 11, 1, "three numbers");
     row("inside 1 2 3", 12, 0, "\"to\"");
     row("inside 1 2 3 4 5 6", 13, 1, "\"to\"");
