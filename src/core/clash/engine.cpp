@@ -5,6 +5,7 @@
 #include "core/clash/side.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_sort.h>
 
 #include <algorithm>
 #include <chrono>
@@ -127,25 +128,27 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     if (memory != nullptr)
         known = memory->recall(members, left, right, question);
     Search searched = searchWhatChanged(a, b, known, once, question, origin, progress);
+    const std::size_t remembered = known.clashes.size();
     std::vector<FoundClash> all = std::move(searched.clashes);
-    all.insert(all.end(), known.clashes.begin(), known.clashes.end());
+    all.insert(all.end(), std::make_move_iterator(known.clashes.begin()), std::make_move_iterator(known.clashes.end()));
 
     Findings findings;
     findings.pairsTested = searched.tested;
-    findings.remembered = known.clashes.size();
-    const std::vector<FoundClash> found = memory != nullptr ? all : std::vector<FoundClash>();
+    findings.remembered = remembered;
+    const bool isLessKept = memory != nullptr && !(question.ignored == Meetings::none());
+    const std::vector<FoundClash> found = isLessKept ? all : std::vector<FoundClash>();
     leaveOut(members, question, a, b, origin, all, findings.expected);
     lookDeeper(a, b, question, origin, all, progress);
     findings.isPartial = progress.isCancelled();
     if (memory != nullptr && !findings.isPartial)
-        memory->keep(found, all);
+        memory->keep(isLessKept ? found : all, all);
     findings.clashes.reserve(all.size());
     for (FoundClash& f : all)
         findings.clashes.push_back(f.deeper ? std::move(*f.deeper) : std::move(f.clash));
     const auto guid = [&](Part part) -> const std::string& {
         return members[part.member].model->elements()[part.element].guid;
     };
-    std::sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& x, const Clash& y) {
+    tbb::parallel_sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& x, const Clash& y) {
         return std::tie(guid(x.left), guid(x.right), x.left, x.right) <
                std::tie(guid(y.left), guid(y.right), y.left, y.right);
     });

@@ -3,21 +3,22 @@
 #include <tbb/parallel_for.h>
 
 #include <map>
+#include <tuple>
+#include <unordered_map>
 
 namespace wendrix::clash {
 
 namespace {
 
-struct Digests {
-    std::vector<Digest> refs, states;
-};
+constexpr std::uint32_t kNone = ~std::uint32_t{0};
 
-Digests digestsOf(std::span<const federation::Member> members, std::span<const Part> parts)
+std::pair<std::vector<Digest>, std::vector<Digest>> digestsOf(std::span<const federation::Member> members,
+                                                              std::span<const Part> parts)
 {
     std::vector<std::shared_ptr<const MemberIndex>> indices;
     for (const federation::Member& m : members)
         indices.push_back(MemberIndex::of(m.geometry));
-    Digests all{std::vector<Digest>(parts.size()), std::vector<Digest>(parts.size())};
+    std::vector<Digest> refs(parts.size()), states(parts.size());
     const auto addVector = [](Digest& d, Vector3 v) {
         d.add(v.x);
         d.add(v.y);
@@ -26,13 +27,13 @@ Digests digestsOf(std::span<const federation::Member> members, std::span<const P
     tbb::parallel_for(std::size_t{0}, parts.size(), [&](std::size_t i) {
         const federation::Member& member = members[parts[i].member];
         const ifc::ElementIndex element = parts[i].element;
-        Digest& ref = all.refs[i];
+        Digest& ref = refs[i];
         ref.add(static_cast<std::uint64_t>(member.disciplineId));
         ref.add(std::string_view(member.disciplineId == 0 ? member.discipline : std::string()));
         ref.add(std::string_view(member.part));
         ref.add(std::string_view(member.model->elements()[element].guid));
         ref.add(static_cast<std::uint64_t>(member.model->ordinalOf(element)));
-        Digest& state = all.states[i];
+        Digest& state = states[i];
         const Transform fit = member.fit.transform();
         for (const geometry::PlacedShape& placed : member.geometry->elements()[element].placed) {
             const Digest& shape = indices[parts[i].member]->shape(placed.shape).digest();
@@ -45,8 +46,26 @@ Digests digestsOf(std::span<const federation::Member> members, std::span<const P
             addVector(state, at.origin);
         }
     });
-    return all;
+    return {std::move(refs), std::move(states)};
 }
+
+/// Where parts stand in a list, worked out when it is first asked.
+class Numbers {
+public:
+    explicit Numbers(std::span<const Part> parts) : parts_(parts) {}
+    [[nodiscard]] std::uint32_t of(Part part)
+    {
+        if (numbers_.empty())
+            for (std::uint32_t i = 0; i < parts_.size(); ++i)
+                numbers_.emplace(parts_[i], i);
+        const auto at = numbers_.find(part);
+        return at != numbers_.end() ? at->second : kNone;
+    }
+
+private:
+    std::span<const Part> parts_;
+    std::map<Part, std::uint32_t> numbers_;
+};
 
 bool isSameQuestion(const Question& a, const Question& b)
 {
@@ -55,52 +74,73 @@ bool isSameQuestion(const Question& a, const Question& b)
 
 } // namespace
 
+/// Of each element before, its number now; kNone where it is gone or has changed.
+/// @param isSame  set for those now that are as they were
+std::vector<std::uint32_t> Memory::numbersNow(const Elements& before, const Elements& now, std::vector<bool>& isSame)
+{
+    std::vector<std::uint32_t> numbers(before.refs.size(), kNone);
+    std::unordered_map<Digest, std::uint32_t, DigestHash> known; // made when the order is another one
+    std::size_t hint = 0;
+    for (std::uint32_t i = 0; i < before.refs.size(); ++i) {
+        // Most elements follow the one they followed before; some are new or gone in between.
+        constexpr std::size_t kAhead = 4;
+        std::uint32_t at = kNone;
+        for (std::size_t k = hint; k < std::min(hint + kAhead, now.refs.size()) && at == kNone; ++k)
+            at = now.refs[k] == before.refs[i] ? static_cast<std::uint32_t>(k) : kNone;
+        if (at == kNone) {
+            if (known.empty())
+                for (std::uint32_t k = 0; k < now.refs.size(); ++k)
+                    known.emplace(now.refs[k], k);
+            const auto found = known.find(before.refs[i]);
+            if (found == known.end())
+                continue;
+            at = found->second;
+        }
+        hint = at + 1;
+        if (now.states[at] != before.states[i])
+            continue;
+        numbers[i] = at;
+        isSame[at] = true;
+    }
+    return numbers;
+}
+
 Memory::Unchanged Memory::recall(std::span<const federation::Member> members, std::span<const Part> left,
                                  std::span<const Part> right, const Question& question)
 {
     if (!hasAsked_ || !isSameQuestion(question_, question)) {
-        left_.clear();
-        right_.clear();
+        left_ = right_ = {};
         clashes_.clear();
     }
     hasAsked_ = true;
     question_ = question;
-    Digests ofLeft = digestsOf(members, left), ofRight = digestsOf(members, right);
-    leftRefs_ = std::move(ofLeft.refs);
-    leftStates_ = std::move(ofLeft.states);
-    rightRefs_ = std::move(ofRight.refs);
-    rightStates_ = std::move(ofRight.states);
+    Elements nowLeft, nowRight;
+    std::tie(nowLeft.refs, nowLeft.states) = digestsOf(members, left);
+    std::tie(nowRight.refs, nowRight.states) = digestsOf(members, right);
 
     Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}};
-    const auto look = [](const Elements& before, const std::vector<Digest>& refs, const std::vector<Digest>& states,
-                         std::vector<bool>& isSame) {
-        std::unordered_map<Digest, std::uint32_t, DigestHash> numbers; // of those that are the same
-        for (std::uint32_t i = 0; i < refs.size(); ++i)
-            if (const auto at = before.find(refs[i]); at != before.end() && at->second == states[i]) {
-                isSame[i] = true;
-                numbers.emplace(refs[i], i);
-            }
-        return numbers;
-    };
-    const auto lefts = look(left_, leftRefs_, leftStates_, known.isLeft),
-               rights = look(right_, rightRefs_, rightStates_, known.isRight);
+    const auto leftNow = numbersNow(left_, nowLeft, known.isLeft),
+               rightNow = numbersNow(right_, nowRight, known.isRight);
+    Numbers lefts(left), rights(right);
     const Once once(left, right);
+    known.clashes.reserve(clashes_.size());
     for (const Kept& kept : clashes_) {
-        auto l = lefts.find(kept.left), r = rights.find(kept.right);
+        std::uint32_t l = leftNow[kept.left], r = rightNow[kept.right];
         bool isSwapped = false;
         // Of what stands on both sides the one that came first may have become the second.
-        if (l != lefts.end() && r != rights.end() && !once.isTheirTurn(left[l->second], right[r->second])) {
-            l = lefts.find(kept.right);
-            r = rights.find(kept.left);
+        if (l != kNone && r != kNone && !once.isTheirTurn(left[l], right[r])) {
+            const Part first = right[r], second = left[l];
+            l = lefts.of(first);
+            r = rights.of(second);
             isSwapped = true;
         }
-        if (l == lefts.end() || r == rights.end())
+        if (l == kNone || r == kNone)
             continue;
-        FoundClash found = kept.found;
-        found.i = l->second;
-        found.j = r->second;
+        FoundClash& found = known.clashes.emplace_back(kept.found);
+        found.i = l;
+        found.j = r;
         // A gap upwards keeps the side it was seen from; all else is seen from the one that comes first.
-        const Part first = left[l->second], second = right[r->second];
+        const Part first = left[l], second = right[r];
         const bool isOneWay = question.kind == Kind::Clearance && found.clash.distance > 0 &&
                               (question.direction == Direction::Up || question.direction == Direction::Down);
         const bool isTurned = isOneWay && found.isTurned != isSwapped;
@@ -110,31 +150,27 @@ Memory::Unchanged Memory::recall(std::span<const federation::Member> members, st
                 clash->left = isTurned ? second : first;
                 clash->right = isTurned ? first : second;
             }
-        known.clashes.push_back(std::move(found));
     }
+    left_ = std::move(nowLeft);
+    right_ = std::move(nowRight);
     return known;
 }
 
 void Memory::keep(const std::vector<FoundClash>& found, const std::vector<FoundClash>& deeper)
 {
+    clashes_.clear();
+    clashes_.reserve(found.size());
+    for (const FoundClash& f : found)
+        clashes_.push_back({f.i, f.j, f});
+    if (&found == &deeper)
+        return;
     std::map<std::pair<std::uint32_t, std::uint32_t>, const Clash*> thorough;
     for (const FoundClash& f : deeper)
         if (f.deeper)
             thorough.emplace(std::pair(f.i, f.j), &*f.deeper);
-    clashes_.clear();
-    clashes_.reserve(found.size());
-    for (const FoundClash& f : found) {
-        clashes_.push_back({leftRefs_[f.i], rightRefs_[f.j], f});
-        if (const auto at = thorough.find({f.i, f.j}); at != thorough.end())
-            clashes_.back().found.deeper = *at->second;
-    }
-    const auto take = [](Elements& elements, const std::vector<Digest>& refs, const std::vector<Digest>& states) {
-        elements.clear();
-        for (std::size_t i = 0; i < refs.size(); ++i)
-            elements.emplace(refs[i], states[i]);
-    };
-    take(left_, leftRefs_, leftStates_);
-    take(right_, rightRefs_, rightStates_);
+    for (Kept& kept : clashes_)
+        if (const auto at = thorough.find({kept.left, kept.right}); at != thorough.end())
+            kept.found.deeper = *at->second;
 }
 
 } // namespace wendrix::clash

@@ -3,8 +3,6 @@
 #include "core/clash/digest.h"
 #include "core/clash/side.h"
 
-#include <unordered_map>
-
 namespace wendrix::clash {
 
 /// What one question found, with the shape and place of every element it was asked of: asked again, pairs of which
@@ -22,20 +20,25 @@ public:
                                    std::span<const Part> right, const Question& question);
     /// Keeps what was found for what recall() was last asked.
     /// @param found   all of it
-    /// @param deeper  those of it that were looked at more thoroughly, in any order
+    /// @param deeper  those of it that were looked at more thoroughly, in any order; may be the same
     void keep(const std::vector<FoundClash>& found, const std::vector<FoundClash>& deeper);
 
 private:
-    using Elements = std::unordered_map<Digest, Digest, DigestHash>; ///< by ref: shape and place
+    /// Elements of one side: who they are, and their shape and place.
+    struct Elements {
+        std::vector<Digest> refs, states;
+    };
     struct Kept {
-        Digest left, right;
+        std::uint32_t left, right; ///< numbers among what was asked of
         FoundClash found;
     };
+    [[nodiscard]] static std::vector<std::uint32_t> numbersNow(const Elements& before, const Elements& now,
+                                                               std::vector<bool>& isSame);
+
     Question question_;
     bool hasAsked_ = false;
-    Elements left_, right_;
+    Elements left_, right_; ///< of what was last asked
     std::vector<Kept> clashes_;
-    std::vector<Digest> leftRefs_, rightRefs_, leftStates_, rightStates_; ///< of what was last asked, by number
 };
 
 } // namespace wendrix::clash

@@ -72,6 +72,21 @@ std::vector<std::pair<std::uint32_t, std::uint32_t>> tasksOf(const PartTree& a, 
 
 } // namespace
 
+Side::Side(std::span<const federation::Member> members, std::span<const Part> parts, Vector3 origin) : parts_(parts)
+{
+    maps_.reserve(members.size());
+    for (const federation::Member& m : members) {
+        maps_.push_back(Transform::translation(-origin) * m.fit.transform());
+        indices_.push_back(MemberIndex::of(m.geometry));
+    }
+    boxes_.resize(parts.size());
+    tbb::parallel_for(std::size_t{0}, parts.size(), [&](std::size_t i) {
+        boxes_[i] =
+            maps_[parts[i].member].apply(members[parts[i].member].geometry->elements()[parts[i].element].bounds);
+    });
+    bodies_ = std::vector<std::atomic<const Body*>>(parts.size());
+}
+
 PartTree::PartTree(const Side& side, std::vector<std::uint32_t> which) : which_(std::move(which))
 {
     Box3 all;

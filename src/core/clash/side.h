@@ -16,19 +16,7 @@ namespace wendrix::clash {
 /// One side's elements with their bounds in the test's frame; bodies are placed when first needed. From any thread.
 class Side {
 public:
-    Side(std::span<const federation::Member> members, std::span<const Part> parts, Vector3 origin) : parts_(parts)
-    {
-        maps_.reserve(members.size());
-        for (const federation::Member& m : members) {
-            maps_.push_back(Transform::translation(-origin) * m.fit.transform());
-            indices_.push_back(MemberIndex::of(m.geometry));
-        }
-        boxes_.resize(parts.size());
-        for (std::size_t i = 0; i < parts.size(); ++i)
-            boxes_[i] =
-                maps_[parts[i].member].apply(members[parts[i].member].geometry->elements()[parts[i].element].bounds);
-        bodies_ = std::vector<std::atomic<const Body*>>(parts.size());
-    }
+    Side(std::span<const federation::Member> members, std::span<const Part> parts, Vector3 origin);
     ~Side()
     {
         for (auto& body : bodies_)
