@@ -19,8 +19,9 @@ constexpr double kRounding = 1e-9;
 /// How much is looked at for the depth and the place of a clash.
 struct Limits {
     std::size_t crossings, ways, crossed, corners;
+    bool withFaces;
 };
-constexpr Limits kBrief{96, 4, 4, 0}, kThorough{4'000, 12, 8, 64};
+constexpr Limits kBrief{96, 4, 4, 0, false}, kThorough{4'000, 12, 8, 64, true};
 
 /// The shortest vector that goes at least as far along each way as that way is long. By Hildreth's method, a row at a
 /// time (C. Hildreth, Naval Research Logistics Quarterly 4, 1957).
@@ -107,11 +108,24 @@ struct Met {
 void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
 {
     std::size_t count = 0;
-    forNearTriangles<true>(a, b, 0, [&](const Corners& s, const Corners& t) {
+    // Whole faces take more to come free of each other than their halves do.
+    const auto faceOf = [](const PlacedPart& part, std::uint32_t triangle, std::array<Point3, 4>& corners) {
+        const auto& face = part.shape().faceOf(triangle);
+        for (std::size_t k = 0; k < 4; ++k)
+            corners[k] = part.point(face[k]);
+        return std::span<const Point3>(corners).first(face[2] == face[3] ? 3 : 4);
+    };
+    forNearTriangles<true>(a, b, 0, [&](const Corners& s, const Corners& t, std::uint32_t i, std::uint32_t j) {
         const auto crossing = crossingOf(s, t);
         if (!crossing)
             return true;
-        const Shift shift = leastShift(s, t);
+        Shift shift = leastShift(s, t);
+        if (met.limits.withFaces) {
+            std::array<Point3, 4> first, second;
+            if (const Shift ofFaces = leastShift(faceOf(a, i, first), faceOf(b, j, second));
+                ofFaces.length > shift.length)
+                shift = ofFaces;
+        }
         met.isCrossing = true;
         met.deepen(shift.length, 0.5 * (crossing->from + crossing->to));
         met.shared.add(crossing->from);
@@ -230,6 +244,28 @@ Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, co
     return verdict;
 }
 
+/// The directions that most of a surface faces, the largest first.
+std::vector<Vector3> mainNormals(const PlacedPart& part)
+{
+    constexpr std::size_t kMostTriangles = 5'000, kMain = 6;
+    std::vector<std::pair<double, Vector3>> found;
+    for (std::uint32_t i = 0; i < std::min(part.triangles(), kMostTriangles); ++i) {
+        const Corners t = part.corners(i);
+        const Vector3 n = cross(t[1] - t[0], t[2] - t[0]), unit = normalised(n);
+        const auto same = std::find_if(found.begin(), found.end(),
+                                       [&](const auto& f) { return length(cross(f.second, unit)) < 1e-6; });
+        if (same != found.end())
+            same->first += length(n);
+        else if (found.size() < 64 && length(n) > 0)
+            found.emplace_back(length(n), unit);
+    }
+    std::sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+    std::vector<Vector3> normals;
+    for (std::size_t k = 0; k < std::min(kMain, found.size()); ++k)
+        normals.push_back(found[k].second);
+    return normals;
+}
+
 /// Of where the surfaces cross, what is nearest to the middle of it all.
 Point3 nearMiddle(const Met& met)
 {
@@ -302,8 +338,13 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
         addCorners(*first, moved, kAll, limits.corners, false, met);
         addCorners(moved, *first, kAll, limits.corners, false, met);
     }
-    const Shift bound = effort == Effort::Brief ? separationBeyond(a, b, met.waysOut())
-                                                : separationAlong(a, b, met.waysOut(), met.crossed);
+    std::vector<Vector3> ways = met.waysOut();
+    if (effort == Effort::Thorough)
+        for (const PlacedPart* part : {first, second})
+            for (const Vector3& normal : mainNormals(*part))
+                ways.push_back(normal);
+    const Shift bound =
+        effort == Effort::Brief ? separationBeyond(a, b, ways) : separationAlong(a, b, ways, met.crossed);
     overlap.depth = std::max(met.depth, bound.length);
     overlap.isApproximate = overlap.depth - met.depth > kLeastDepth;
     overlap.isBrief = effort == Effort::Brief;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <type_traits>
 
 namespace wendrix::clash {
 
@@ -11,6 +12,7 @@ namespace wendrix::clash {
 struct Neighbours {
     struct Placed {
         Corners corners;
+        std::uint32_t triangle = 0;
         Box3 box;
         Vector3 normal;  ///< rounded, as long as the triangle is large
         double size = 0; ///< what rounding the normal is measured by
@@ -54,9 +56,9 @@ struct Neighbours {
             return std::minmax(u, v);
         }
     };
-    static Placed placed(const Corners& corners)
+    static Placed placed(const Corners& corners, std::uint32_t triangle)
     {
-        Placed p{corners, {}, {}, 0};
+        Placed p{corners, triangle, {}, {}, 0};
         for (const Point3& corner : corners)
             p.box.add(corner);
         const Vector3 u = corners[1] - corners[0], v = corners[2] - corners[0];
@@ -101,7 +103,7 @@ struct Neighbours {
         part.trianglesIn(box, askew, margin, found);
         Box3 all;
         for (const std::uint32_t t : found) {
-            const Placed& p = list.emplace_back(placed(part.corners(t)));
+            const Placed& p = list.emplace_back(placed(part.corners(t), t));
             all.add(p.box);
         }
         return all;
@@ -155,7 +157,8 @@ struct Neighbours {
 /// Triangles of two parts whose boxes are no farther apart than `margin` metres. Small parts are gone through, large
 /// ones by their trees.
 /// @param isCrossing  only what may cross
-/// @param each        bool(Corners of a, Corners of b); false ends it. It must not come here again.
+/// @param each        bool(Corners of a, Corners of b), also with the numbers of both triangles; false ends it. It must
+/// not come here again.
 template <bool isCrossing, class Each>
 void forNearTriangles(const PlacedPart& a, const PlacedPart& b, double margin, Each each)
 {
@@ -169,7 +172,10 @@ void forNearTriangles(const PlacedPart& a, const PlacedPart& b, double margin, E
         if constexpr (isCrossing)
             if (!Neighbours::mayCross(s, t))
                 return true;
-        return each(s.corners, t.corners);
+        if constexpr (std::is_invocable_v<Each, const Corners&, const Corners&, std::uint32_t, std::uint32_t>)
+            return each(s.corners, t.corners, s.triangle, t.triangle);
+        else
+            return each(s.corners, t.corners);
     };
     if (a.isSmall() && b.isSmall()) {
         Neighbours& near = Neighbours::ofThread();
@@ -194,9 +200,9 @@ void forNearTriangles(const PlacedPart& a, const PlacedPart& b, double margin, E
             std::array<Neighbours::Placed, CompactTree::kLeafSize> theirs;
             std::size_t count = 0;
             for (const std::uint32_t j : tb.items(y))
-                theirs[count++] = Neighbours::placed(b.corners(j));
+                theirs[count++] = Neighbours::placed(b.corners(j), j);
             for (const std::uint32_t i : ta.items(x)) {
-                const Neighbours::Placed mine = Neighbours::placed(a.corners(i));
+                const Neighbours::Placed mine = Neighbours::placed(a.corners(i), i);
                 const Box3 wide = mine.box.grownBy(margin);
                 for (std::size_t k = 0; k < count; ++k)
                     if (wide.overlaps(theirs[k].box) && !look(mine, theirs[k]))

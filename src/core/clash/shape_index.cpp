@@ -1,5 +1,6 @@
 #include "core/clash/shape_index.h"
 
+#include "core/geometry/edge_sides.h"
 #include "core/geometry/triangle_tree.h"
 
 #include <algorithm>
@@ -43,6 +44,43 @@ std::vector<std::uint32_t> piecesOf(const Mesh& mesh)
     std::sort(pieces.begin(), pieces.end());
     pieces.erase(std::unique(pieces.begin(), pieces.end()), pieces.end());
     return pieces;
+}
+
+/// Of each triangle, with the one it shares its longest edge with, where both are flat and convex together.
+std::vector<std::array<std::uint32_t, 4>> facesOf(const Mesh& mesh)
+{
+    std::vector<std::array<std::uint32_t, 4>> faces;
+    for (const geometry::Triangle& t : mesh.triangles)
+        faces.push_back({t[0], t[1], t[2], t[2]});
+    std::vector<double> longest(mesh.triangles.size(), 0);
+    const auto sides = geometry::sortedSides(mesh);
+    geometry::eachEdge(sides, [&](std::size_t i, std::size_t j) {
+        if (j - i != 2)
+            return;
+        const auto &one = sides[i], &other = sides[i + 1];
+        const geometry::Triangle &t = mesh.triangles[one.triangle], &u = mesh.triangles[other.triangle];
+        // Around the face: from the edge's begin to its end by way of the other triangle's corner, then this one's.
+        const std::array<std::uint32_t, 4> face{t[one.corner], u[(other.corner + 2) % 3], t[(one.corner + 1) % 3],
+                                                t[(one.corner + 2) % 3]};
+        const double size = length(mesh.points[face[0]] - mesh.points[face[2]]);
+        const Vector3 normal =
+            normalised(cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]));
+        constexpr double kFlat = 1e-9;
+        if (std::abs(dot(normal, mesh.points[face[1]] - mesh.points[face[0]])) > kFlat + kFlat * size)
+            return;
+        for (std::size_t k = 0; k < 4; ++k) {
+            const Point3 &a = mesh.points[face[k]], &b = mesh.points[face[(k + 1) % 4]],
+                         &c = mesh.points[face[(k + 2) % 4]];
+            if (!(dot(cross(b - a, c - b), normal) > 0))
+                return;
+        }
+        for (const std::uint32_t triangle : {one.triangle, other.triangle})
+            if (size > longest[triangle]) {
+                longest[triangle] = size;
+                faces[triangle] = face;
+            }
+    });
+    return faces;
 }
 
 /// The nearest triangle that a ray meets beyond `from`, in lengths of `direction`.
@@ -103,6 +141,12 @@ const Convex* ShapeIndex::convex() const
     return convex_ ? &*convex_ : nullptr;
 }
 
+const std::array<std::uint32_t, 4>& ShapeIndex::faceOf(std::uint32_t triangle) const
+{
+    std::call_once(facesOnce_, [&] { faces_ = facesOf(mesh()); });
+    return faces_[triangle];
+}
+
 const std::vector<std::uint32_t>& ShapeIndex::pieces() const
 {
     std::call_once(piecesOnce_, [&] { pieces_ = piecesOf(mesh()); });
@@ -153,7 +197,7 @@ const Digest& ShapeIndex::digest() const
 
 std::size_t ShapeIndex::bytes() const
 {
-    return sizeof *this + tree_.bytes() + inner_.capacity() * sizeof(Point3) +
+    return sizeof *this + tree_.bytes() + inner_.capacity() * sizeof(Point3) + faces_.capacity() * sizeof faces_[0] +
            pieces_.capacity() * sizeof(std::uint32_t) +
            (convex_ ? convex_->points.size() * sizeof(Point3) + convex_->faces.size() * sizeof(Convex::Face) +
                           convex_->edges.size() * sizeof(Vector3) + convex_->lines.size() * 8

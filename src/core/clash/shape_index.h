@@ -25,6 +25,9 @@ public:
     [[nodiscard]] const geometry::CompactTree& tree() const;
     /// Nothing where it is open or not convex.
     [[nodiscard]] const Convex* convex() const;
+    /// The flat convex face of four corners that a triangle is half of, in order; of others the triangle, its last
+    /// corner twice.
+    [[nodiscard]] const std::array<std::uint32_t, 4>& faceOf(std::uint32_t triangle) const;
     /// A corner of each of its connected pieces.
     [[nodiscard]] const std::vector<std::uint32_t>& pieces() const;
     /// Places inside a closed shape, half way from some of its triangles to what lies opposite; the largest triangles
@@ -37,7 +40,8 @@ public:
 
 private:
     const geometry::Shape& shape_;
-    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_, digestOnce_;
+    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_, digestOnce_, facesOnce_;
+    mutable std::vector<std::array<std::uint32_t, 4>> faces_;
     mutable Digest digest_;
     mutable geometry::CompactTree tree_;
     mutable std::optional<Convex> convex_;

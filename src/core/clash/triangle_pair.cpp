@@ -86,29 +86,40 @@ std::optional<Crossing> crossingOf(const Corners& a, const Corners& b)
     return crossing;
 }
 
-Shift leastShift(const Corners& a, const Corners& b)
+Shift leastShift(std::span<const Point3> a, std::span<const Point3> b)
 {
     Shift least{std::numeric_limits<double>::infinity(), {}};
     // About a corner: far from the origin the products would lose what is looked for.
     const Point3 o = a[0];
-    const Corners p{Point3{}, a[1] - o, a[2] - o}, q{b[0] - o, b[1] - o, b[2] - o};
+    const auto rangeAlong = [&](std::span<const Point3> face, Vector3 axis) {
+        Range range;
+        for (const Point3& p : face)
+            range.add(dot(axis, p - o));
+        return range;
+    };
     const auto look = [&](Vector3 axis) {
         const double l = length(axis);
         if (!(l > 1e-14))
             return true;
-        const Range ra = rangeOf(p, axis), rb = rangeOf(q, axis);
+        const Range ra = rangeAlong(a, axis), rb = rangeAlong(b, axis);
         const double forth = (ra.high - rb.low) / l, back = (rb.high - ra.low) / l;
         if (std::min(forth, back) < least.length)
             least = forth <= back ? Shift{forth, (1 / l) * axis} : Shift{back, (-1 / l) * axis};
         return least.length > 0;
     };
-    if (!look(normalOf(p)) || !look(normalOf(q)))
-        return least;
-    for (std::size_t i = 0; i < 3; ++i)
-        for (std::size_t j = 0; j < 3; ++j)
-            if (!look(cross(normalised(p[(i + 1) % 3] - p[i]), normalised(q[(j + 1) % 3] - q[j]))))
+    for (const std::span<const Point3> face : {a, b})
+        if (!look(cross(face[1] - face[0], face[2] - face[0])))
+            return least;
+    for (std::size_t i = 0; i < a.size(); ++i)
+        for (std::size_t j = 0; j < b.size(); ++j)
+            if (!look(cross(normalised(a[(i + 1) % a.size()] - a[i]), normalised(b[(j + 1) % b.size()] - b[j]))))
                 return least;
     return least;
+}
+
+Shift leastShift(const Corners& a, const Corners& b)
+{
+    return leastShift(std::span<const Point3>(a), std::span<const Point3>(b));
 }
 
 std::optional<Stretch> meetingAlong(const Corners& a, const Corners& b, Vector3 along)

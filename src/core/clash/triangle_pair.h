@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <optional>
+#include <span>
 
 /// Two triangles: whether they cross, how far one has to move to come free, how near they are.
 namespace wendrix::clash {
@@ -46,6 +47,8 @@ struct Shift {
 /// The least translation that takes two triangles apart. Exact but for rounding: the separating axes of two convex sets
 /// are their normals and the cross products of their edges.
 [[nodiscard]] Shift leastShift(const Corners& a, const Corners& b);
+/// The same of two flat convex faces, their corners in order.
+[[nodiscard]] Shift leastShift(std::span<const Point3> a, std::span<const Point3> b);
 
 /// For which lengths t the triangles meet when `b` is moved by t along a direction of length 1.
 struct Stretch {

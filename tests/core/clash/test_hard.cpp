@@ -67,6 +67,15 @@ Mesh tube(double inner, double outer, double height)
                  height);
 }
 
+/// Along y through x = 0, 300 mm high from z = 0 on, flanges 12 mm thick.
+Mesh beam(double from, double to)
+{
+    const double w = 0.1, t = 0.012, h = 0.3;
+    const std::vector<Point2> profile{{-w, 0}, {w, 0},  {w, t},      {t / 2, t},      {t / 2, h - t}, {w, h - t},
+                                      {w, h},  {-w, h}, {-w, h - t}, {-t / 2, h - t}, {-t / 2, t},    {-w, t}};
+    return geometry::transformed(prism({profile, {}}, to - from), {{1, 0, 0}, {0, 0, 1}, {0, -1, 0}, {0, to, 0}});
+}
+
 struct Case {
     const char* name;
     Mesh a, b;
@@ -161,6 +170,12 @@ const std::vector<Case>& cases()
         {"wholly in a leg", angle(), box({0.2, 2, 0.5}, {0.4, 2.2, 0.7}), 0.4, false, 0.4},
         {"standing on it", angle(), box({0.2, 0.2, 2}, {2, 0.5, 3}), 0},
         {"30 mm into its top", angle(), box({0.2, 0.2, 1.97}, {2, 0.5, 3}), 0.03},
+        // Profiles.
+        {"a duct 120 mm up in a beam", beam(-3, 3), box({-5, -0.3, -0.2}, {7, 0.4, 0.12}), 0.12},
+        {"a duct 4 mm up in a beam", beam(-3, 3), box({-5, -0.3, -0.2}, {7, 0.4, 0.004}), 0},
+        {"a duct under a beam", beam(-3, 3), box({-5, -0.3, -0.2}, {7, 0.4, 0}), 0},
+        {"a cable beside the web", beam(-3, 3), box({0.02, -4, 0.1}, {0.05, 4, 0.13}), 0},
+        {"a cable 20 mm in the web", beam(-3, 3), box({-0.014, -4, 0.1}, {0.016, 4, 0.13}), 0.02},
         // A hole lets through what fits.
         {"a pipe through the hole", wallWithHole(), pipe(4.5, 1.5, 0.2, -1, 1), 0},
         {"a duct that fills the hole", wallWithHole(), box({4, -1, 1}, {5, 1, 2}), 0},
