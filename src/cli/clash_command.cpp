@@ -45,62 +45,6 @@ Result<std::set<std::pair<ElementRef, ElementRef>>> decidedPairs(const project::
     return decided;
 }
 
-/// The tests of a project on its composition, in fitted places; points in the reference's frame.
-int clashProject(const ClashCall& call)
-{
-    const auto project = project::Project::open(call.project);
-    if (!project)
-        return sayUnreadable(project.error());
-    auto asked = project::orderOf(**project);
-    if (!asked)
-        return sayUnreadable(asked.error());
-    project::WorkspaceOrder& order = *asked;
-    if (order.tests.empty())
-        order.tests = project::usualTests(order);
-    if (call.test) {
-        std::erase_if(order.tests, [&](const project::ClashTest& t) { return t.name != *call.test; });
-        if (order.tests.empty()) {
-            std::cerr << "wendrix-cli: the project has no test called '" << *call.test << "'.\n";
-            return kCallIsOff;
-        }
-    }
-    Progress progress;
-    const auto start = std::chrono::steady_clock::now();
-    const auto workspace = project::load(order, {}, progress);
-    if (!workspace)
-        return sayUnreadable(workspace.error());
-    const auto findings = project::runTests(*workspace, order, progress);
-    if (!findings)
-        return sayUnreadable(findings.error());
-    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    print(clashes(*findings, seconds));
-    Counts counts;
-    counts.clashes = findings->findings.size();
-    counts.notTested = static_cast<std::size_t>(
-        std::count_if(findings->members.begin(), findings->members.end(), [](const auto& m) { return !m.isTested; }));
-    const auto decided = decidedPairs(**project);
-    if (!decided)
-        return sayUnreadable(decided.error());
-    std::vector<TestCase> cases;
-    for (const project::RunTest& t : findings->tests) {
-        cases.push_back({t.test.name, seconds / static_cast<double>(findings->tests.size()), {}, {}});
-        if (t.state == clash::TestState::None)
-            cases.back().whySkipped = "one of its sides is not tested";
-        else if (t.state == clash::TestState::Cancelled)
-            cases.back().whySkipped = "it was cancelled";
-    }
-    for (const project::RunFinding& f : findings->findings) {
-        const auto &left = findings->elements[f.left], &right = findings->elements[f.right];
-        if (decided->contains(std::minmax(left.ref, right.ref)))
-            continue;
-        ++counts.undecided;
-        cases[f.test].failures.push_back(left.name + " and " + right.name + ": " +
-                                         clash::depthInWords(f.depth, f.isApproximate) + " deep, " + f.storey +
-                                         (f.bay.empty() ? "" : ", " + f.bay));
-    }
-    return concluded(call, counts, cases);
-}
-
 /// Keeps of some elements those that a rule picks. @return false, and a message, where the rule is wrong
 bool pick(std::span<const federation::Member> members, const std::optional<std::string>& line, const char* option,
           std::vector<clash::Part>& parts)
@@ -164,6 +108,64 @@ std::optional<clash::Question> questionOf(const ClashCall& call)
 
 } // namespace
 
+/// The tests of a project on its composition, in fitted places; points in the reference's frame.
+int clashOf(project::Project& project, const ClashCall& call, const project::Workspace& have, Json more,
+            const std::optional<WhoAndWhen>& recordAs)
+{
+    auto asked = project::orderOf(project);
+    if (!asked)
+        return sayUnreadable(asked.error());
+    project::WorkspaceOrder& order = *asked;
+    if (order.tests.empty())
+        order.tests = project::usualTests(order);
+    if (call.test) {
+        std::erase_if(order.tests, [&](const project::ClashTest& t) { return t.name != *call.test; });
+        if (order.tests.empty()) {
+            std::cerr << "wendrix-cli: the project has no test called '" << *call.test << "'.\n";
+            return kCallIsOff;
+        }
+    }
+    Progress progress;
+    const auto start = std::chrono::steady_clock::now();
+    const auto workspace = project::load(order, have, progress);
+    if (!workspace)
+        return sayUnreadable(workspace.error());
+    const auto findings = project::runTests(*workspace, order, progress);
+    if (!findings)
+        return sayUnreadable(findings.error());
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    if (recordAs)
+        if (const auto recorded = project::recordRun(project, *findings, *recordAs); !recorded)
+            return sayUnreadable(recorded.error());
+    more.update(clashes(*findings, seconds));
+    print(more);
+    Counts counts;
+    counts.clashes = findings->findings.size();
+    counts.notTested = static_cast<std::size_t>(
+        std::count_if(findings->members.begin(), findings->members.end(), [](const auto& m) { return !m.isTested; }));
+    const auto decided = decidedPairs(project);
+    if (!decided)
+        return sayUnreadable(decided.error());
+    std::vector<TestCase> cases;
+    for (const project::RunTest& t : findings->tests) {
+        cases.push_back({t.test.name, seconds / static_cast<double>(findings->tests.size()), {}, {}});
+        if (t.state == clash::TestState::None)
+            cases.back().whySkipped = "one of its sides is not tested";
+        else if (t.state == clash::TestState::Cancelled)
+            cases.back().whySkipped = "it was cancelled";
+    }
+    for (const project::RunFinding& f : findings->findings) {
+        const auto &left = findings->elements[f.left], &right = findings->elements[f.right];
+        if (decided->contains(std::minmax(left.ref, right.ref)))
+            continue;
+        ++counts.undecided;
+        cases[f.test].failures.push_back(left.name + " and " + right.name + ": " +
+                                         clash::depthInWords(f.depth, f.isApproximate) + " deep, " + f.storey +
+                                         (f.bay.empty() ? "" : ", " + f.bay));
+    }
+    return concluded(call, counts, cases);
+}
+
 int clash(const ClashCall& call)
 {
     if (call.failOn && !holds(*call.failOn, {})) {
@@ -172,8 +174,10 @@ int clash(const ClashCall& call)
                   << *call.failOn << "'.\n";
         return kCallIsOff;
     }
-    if (!call.project.empty())
-        return clashProject(call);
+    if (!call.project.empty()) {
+        const auto project = project::Project::open(call.project);
+        return project ? clashOf(**project, call, {}, Json::object(), {}) : sayUnreadable(project.error());
+    }
     if (call.left.empty()) {
         std::cerr << "wendrix-cli: name a project, or a file with --left.\n";
         return kCallIsOff;

@@ -23,6 +23,13 @@ struct ClashCall {
     std::optional<std::string> test;                    ///< of the project; all of them if not given
 };
 
+struct RunCall {
+    std::string project;
+    std::string takeIn = "right"; ///< what of that waits: what stands right, all or none
+    std::string person = "wendrix-cli";
+    std::optional<std::string> failOn, junit; ///< as of a ClashCall
+};
+
 struct AlignCall {
     std::string reference, moving;
     std::string method;                ///< georeference, grids, pattern, storeys, points or values; or
@@ -40,6 +47,8 @@ int inspectProperties(const std::string& file, const std::string& guid);
 [[nodiscard]] int mesh(const std::string& file, const std::string& objFile);
 [[nodiscard]] int align(const AlignCall& call);
 [[nodiscard]] int clash(const ClashCall& call);
+/// Takes in what waits, runs the tests, keeps the run and reports it: what a build server does with a project.
+[[nodiscard]] int run(const RunCall& call);
 [[nodiscard]] int compare(const std::string& before, const std::string& after, double toleranceMetres);
 [[nodiscard]] int bcfList(const std::string& file);
 [[nodiscard]] int bcfCheck(const std::string& file);

@@ -83,6 +83,17 @@ int main(int argc, char** argv)
     clashing->add_option("--junit", clashCall.junit, "write a report for build servers, one test case a test");
     clashing->callback([&] { code = clash(clashCall); });
 
+    RunCall runCall;
+    CLI::App* running = app.add_subcommand(
+        "run", "What a build server does with a project: take in what waits, run the tests, keep and report the run");
+    running->add_option("PROJECT", runCall.project, "a project folder")->required();
+    running->add_option("--take-in", runCall.takeIn, "what of that waits: right, what stands right; all; or none")
+        ->check(CLI::IsMember({"right", "all", "none"}));
+    running->add_option("--as", runCall.person, "whose name stands beside what is done");
+    running->add_option("--fail-on", runCall.failOn, "as with clash");
+    running->add_option("--junit", runCall.junit, "as with clash");
+    running->callback([&] { code = run(runCall); });
+
     CLI::App* compareCall = app.add_subcommand("compare", "What changed between two revisions");
     compareCall->add_option("OLD", first, "the earlier IFC file")->required();
     compareCall->add_option("NEW", second, "the later IFC file")->required();

@@ -1,6 +1,9 @@
 #pragma once
 
-#include "core/base/result.h"
+#include "commands.h"
+#include "json_output.h"
+
+#include "core/project/workspace.h"
 
 #include <filesystem>
 #include <optional>
@@ -26,5 +29,11 @@ struct TestCase {
 /// In the form of JUnit's XML reports.
 /// @return kFileUnwritable
 [[nodiscard]] Result<void> writeJunit(const std::filesystem::path& file, const std::vector<TestCase>& cases);
+
+/// Runs the tests of a project, prints what they find beside `more`, and concludes as the call asks.
+/// @param have      members that are read already
+/// @param recordAs  keeps the run in the project; not given, nothing is written
+[[nodiscard]] int clashOf(project::Project& project, const ClashCall& call, const project::Workspace& have, Json more,
+                          const std::optional<WhoAndWhen>& recordAs);
 
 } // namespace wendrix::cli

@@ -53,7 +53,7 @@ with tempfile.TemporaryDirectory() as folder:
           and b"not UTF-8" in result.stderr)
 
 check("--version", call("--version").stdout.startswith("wendrix-cli ") and call("--version").returncode == 0)
-for words in (["--help"], ["inspect", "--help"], ["mesh", "--help"], ["align", "--help"], ["clash", "--help"], ["compare", "--help"],
+for words in (["--help"], ["inspect", "--help"], ["mesh", "--help"], ["align", "--help"], ["clash", "--help"], ["run", "--help"], ["compare", "--help"],
               ["bcf", "--help"], ["bcf", "list", "--help"], ["bcf", "check", "--help"]):
     lines = call(*words).stdout.splitlines()
     bare = [line for line in lines if line.startswith("  ") and len(line.split("  ")) > 1 and line.strip().split(" ")[0].isupper() and len(line.split()) < 3]
