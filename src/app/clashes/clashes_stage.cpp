@@ -256,6 +256,8 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
                   (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
     d.addFact(isOne ? "Depth" : "Deepest", q(clash::depthInWords(deepest.depth, deepest.isApproximate)),
               "to part them");
+    if (const std::string cause = isOne ? orNothing(project::causeOf(at_.session.project(), p)) : ""; !cause.empty())
+        d.addFact("Cause", q(cause));
     const auto silent = std::count_if(pairs.begin(), pairs.end(),
                                       [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
     if (silent > 0)

@@ -142,9 +142,23 @@ void TestProject::walksTheWholeJob()
     QCOMPARE(makeIssue(*project_, issue, ids, who_).value(), std::string("MSS-001"));
     const std::string uuid = must(project_->issues().all())[0].uuid;
     QVERIFY(!must(evidenceOf(*project_, uuid)).isSettled());
+    for (const auto& [ends, p] : pairs())
+        QCOMPARE(must(causeOf(*project_, p)), std::string("found by the first run"));
     takeInAll();
     // New, still there and gone exactly as designed.
     const auto now = pairs();
+    std::size_t explained = 0;
+    for (const auto& [ends, p] : now) {
+        const std::string cause = must(causeOf(*project_, p));
+        QCOMPARE(cause.empty(), p.state != clash::PairState::New && p.state != clash::PairState::Back);
+        if (cause.empty())
+            continue;
+        ++explained;
+        QVERIFY2(cause.find(" in P02") != std::string::npos &&
+                     (cause.starts_with(p.left.name) || cause.starts_with(p.right.name)),
+                 cause.c_str());
+    }
+    QVERIFY(explained > 0);
     std::size_t gone = 0, fresh = 0;
     for (const auto& [ends, p] : now) {
         gone += p.isGone() ? 1 : 0;
