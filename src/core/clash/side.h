@@ -73,6 +73,16 @@ class Once {
 public:
     Once(std::span<const Part> left, std::span<const Part> right)
     {
+        // Most sides are different members.
+        std::vector<bool> isLeft;
+        for (const Part& p : left) {
+            if (p.member >= isLeft.size())
+                isLeft.resize(p.member + 1, false);
+            isLeft[p.member] = true;
+        }
+        if (std::none_of(right.begin(), right.end(),
+                         [&](const Part& p) { return p.member < isLeft.size() && isLeft[p.member]; }))
+            return;
         const auto sorted = [](std::span<const Part> parts) {
             std::vector<Part> s(parts.begin(), parts.end());
             std::sort(s.begin(), s.end());
