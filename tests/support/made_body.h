@@ -1,10 +1,32 @@
 #pragma once
 
 #include "core/clash/body.h"
+#include "core/geometry/sweep.h"
 
 #include <memory>
 
 namespace wendrix::test {
+
+inline geometry::Mesh box(Point3 low, Point3 high)
+{
+    Box3 b;
+    b.add(low);
+    b.add(high);
+    return geometry::boxMesh(b);
+}
+inline geometry::Mesh prism(const geometry::Area& area, double height)
+{
+    return *geometry::extruded(area, {0, 0, height});
+}
+inline geometry::Mesh moved(const geometry::Mesh& mesh, Vector3 by)
+{
+    return geometry::transformed(mesh, Transform::translation(by));
+}
+/// About the z axis.
+inline geometry::Mesh turned(const geometry::Mesh& mesh, double degrees)
+{
+    return geometry::transformed(mesh, Transform::rotationZ(fromDegrees(degrees)));
+}
 
 /// Bodies of one mesh each, with the shapes they are made of.
 class MadeBodies {

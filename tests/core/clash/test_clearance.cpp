@@ -13,6 +13,10 @@
 using namespace wendrix;
 using clash::Direction;
 using geometry::Mesh;
+using test::box;
+using test::moved;
+using test::prism;
+using test::turned;
 
 /// How much room is between two bodies, and whether they are the same thing twice.
 class TestClearance : public QObject {
@@ -28,19 +32,6 @@ private slots:
 
 namespace {
 
-Mesh box(Point3 low, Point3 high)
-{
-    Box3 b;
-    b.add(low);
-    b.add(high);
-    return geometry::boxMesh(b);
-}
-Mesh moved(const Mesh& mesh, Vector3 by) { return geometry::transformed(mesh, Transform::translation(by)); }
-Mesh turned(const Mesh& mesh, double degrees)
-{
-    return geometry::transformed(mesh, Transform::rotationZ(fromDegrees(degrees)));
-}
-Mesh prism(const geometry::Area& area, double height) { return *geometry::extruded(area, {0, 0, height}); }
 std::vector<Point2> round(double radius, int sides, double degrees = 0)
 {
     std::vector<Point2> outline;

@@ -10,6 +10,10 @@
 
 using namespace wendrix;
 using geometry::Mesh;
+using test::box;
+using test::moved;
+using test::prism;
+using test::turned;
 
 /// Two bodies: do they share space, and how far apart would they have to move.
 class TestHard : public QObject {
@@ -27,20 +31,6 @@ private slots:
 };
 
 namespace {
-
-Mesh box(Point3 low, Point3 high)
-{
-    Box3 b;
-    b.add(low);
-    b.add(high);
-    return geometry::boxMesh(b);
-}
-Mesh prism(const geometry::Area& area, double height) { return *geometry::extruded(area, {0, 0, height}); }
-Mesh moved(const Mesh& mesh, Vector3 by) { return geometry::transformed(mesh, Transform::translation(by)); }
-Mesh turned(const Mesh& mesh, double degrees)
-{
-    return geometry::transformed(mesh, Transform::rotationZ(fromDegrees(degrees)));
-}
 
 /// Legs 1 m thick along x and y, 3 m long, 2 m high.
 Mesh angle() { return prism({{{0, 0}, {3, 0}, {3, 1}, {1, 1}, {1, 3}, {0, 3}}, {}}, 2); }
