@@ -1,5 +1,7 @@
 #include "core/ifc/source.h"
 
+#include <tbb/parallel_sort.h>
+
 #include "core/step/parse.h"
 
 #include <algorithm>
@@ -62,7 +64,7 @@ std::vector<std::uint32_t> Source::positions(Name ancestor) const
         positions.insert(positions.end(), some.begin(), some.end());
     }
     if (isMerged)
-        std::sort(positions.begin(), positions.end());
+        tbb::parallel_sort(positions.begin(), positions.end());
     return positions;
 }
 

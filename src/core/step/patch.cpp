@@ -3,6 +3,8 @@
 #include "core/step/statement.h"
 
 #include <fmt/format.h>
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_reduce.h>
 
 #include <algorithm>
 #include <charconv>
@@ -144,11 +146,16 @@ std::string stringText(const std::string& utf8)
 Patch::Patch(const File& file) : file_(file)
 {
     const std::string_view bytes = file.bytes();
-    std::size_t last = 0;
-    for (const Entry& entry : file.entities().all()) {
-        last = std::max<std::size_t>(last, entry.offset());
-        next_ = std::max(next_, entry.id() + 1);
-    }
+    const auto all = file.entities().all(); // sorted by id, which need not be the order of the file
+    next_ = all.empty() ? 1 : all.back().id() + 1;
+    const std::size_t last = tbb::parallel_reduce(
+        tbb::blocked_range<std::size_t>(0, all.size(), 1u << 16), std::size_t{0},
+        [&](const auto& range, std::size_t so) {
+            for (std::size_t i = range.begin(); i < range.end(); ++i)
+                so = std::max<std::size_t>(so, all[i].offset());
+            return so;
+        },
+        [](std::size_t a, std::size_t b) { return std::max(a, b); });
     const Statement statement = statementFrom(bytes, last);
     end_ = statement.end == std::string_view::npos ? bytes.size() : std::min(statement.end + 1, bytes.size());
     if (const std::size_t line = bytes.find('\n');
