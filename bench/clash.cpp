@@ -7,12 +7,14 @@
 #include "core/geometry/sweep.h"
 #include "core/sets/elements.h"
 
+#include <chrono>
 #include <fmt/format.h>
 
 #include <filesystem>
 #include <fstream>
 #include <numbers>
 #include <random>
+#include <thread>
 
 using namespace wendrix;
 
@@ -152,13 +154,30 @@ void compare(const char* what, const std::vector<federation::Member>& members, c
     // As after a revision with one element in a hundred new.
     clash::Memory memory;
     std::vector<clash::Part> before;
-    for (std::size_t i = 0; i < left.size(); ++i)
-        if (i % 100 != 50)
-            before.push_back(left[i]);
+    std::mt19937 random(7); // models repeat themselves: every hundredth element may be of one kind
+    for (const clash::Part part : left)
+        if (random() % 100 != 0)
+            before.push_back(part);
     (void)clash::findClashes(members, before, right, question, progress, &memory);
     const double after = bench::milliseconds(
         1, [&] { findings = clash::findClashes(members, left, right, question, progress, &memory); });
     fmt::print("    1 % of the left ones new: {:.1f} ms, {:.3f} of testing all again\n", after, after / again);
+    // Cancelled at the beginning, in the middle and near the end: how long until it answers, and what it then has.
+    for (const double share : {0.1, 0.5, 0.9}) {
+        Progress stopped;
+        std::chrono::steady_clock::time_point asked;
+        std::thread canceller([&] {
+            std::this_thread::sleep_for(std::chrono::duration<double, std::milli>(share * again));
+            asked = std::chrono::steady_clock::now();
+            stopped.cancel();
+        });
+        findings = clash::findClashes(members, left, right, question, stopped);
+        const auto answered = std::chrono::steady_clock::now();
+        canceller.join();
+        fmt::print("    cancelled after {:.0f} ms: answers after {:.1f} ms more, {} found{}\n", share * again,
+                   std::chrono::duration<double, std::milli>(answered - asked).count(), findings.clashes.size(),
+                   findings.isPartial ? ", said to be part of it" : "");
+    }
     std::fflush(stdout);
     if (!withOthers)
         return;

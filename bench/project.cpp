@@ -82,7 +82,10 @@ void make(const std::filesystem::path& folder, const std::filesystem::path& larg
     for (int a = 0; a < kDisciplines; ++a)
         for (int b = a + 1; b < kDisciplines; ++b) {
             tests[{a, b}] = static_cast<std::uint32_t>(run.tests.size());
-            run.tests.push_back({{disciplineOf(a) + " × " + disciplineOf(b), disciplineOf(a), disciplineOf(b)}});
+            project::RunTest& made = run.tests.emplace_back();
+            made.test.name = disciplineOf(a) + " × " + disciplineOf(b);
+            made.test.left = clash::lineOfDiscipline(disciplineOf(a));
+            made.test.right = clash::lineOfDiscipline(disciplineOf(b));
         }
     std::map<std::pair<int, std::size_t>, std::uint32_t> known;
     const auto element = [&](int discipline) {
@@ -185,7 +188,7 @@ int main(int argc, char** argv)
         for (const char* name :
              {"Clashes", "Issues", "Changes", "Coordinates", "Deliveries", "Clashes", "Issues", "Clashes"})
             toStage(name);
-        auto& list = static_cast<app::Worklist&>(*window.stage(stage("Clashes")).list());
+        auto& list = *window.findChild<app::Worklist*>("clashes");
         list.choose(list.model().idOf(1));
         waitIdle(session);
         QApplication::processEvents();
@@ -273,7 +276,7 @@ int main(int argc, char** argv)
     timer.restart();
     session.takeIn(large);
     // Somebody goes on deciding meanwhile.
-    auto& list = static_cast<app::Worklist&>(*window.stage(stage("Clashes")).list());
+    auto& list = *window.findChild<app::Worklist*>("clashes");
     QTimer deciding;
     int decided = 0;
     QObject::connect(&deciding, &QTimer::timeout, [&] {

@@ -46,7 +46,7 @@ public:
     {
         return static_cast<T&>(window_.stage(window_.indexOf(title)));
     }
-    Worklist& list(const char* title) { return static_cast<Worklist&>(*window_.stage(window_.indexOf(title)).list()); }
+    Worklist& list(const char* title) { return *window_.findChild<Worklist*>(QString(title).toLower()); }
 
     void waitIdle()
     {
@@ -169,6 +169,18 @@ int main(int argc, char** argv)
         if (shots.list("Clashes").model().row(i).title.contains("3 beams"))
             shots.list("Clashes").choose(shots.list("Clashes").model().row(i).id);
     shots.take("clashes");
+    auto& clashes = window.stage(window.indexOf("Clashes"));
+    clashes.press(Qt::Key_T);
+    shots.waitIdle();
+    for (int i = 0; i < shots.list("Tests").model().rowCount(); ++i)
+        if (shots.list("Tests").model().row(i).title == "Structure × Ventilation")
+            shots.list("Tests").choose(shots.list("Tests").model().row(i).id);
+    shots.settle();
+    shots.take("clash-tests");
+    clashes.press(Qt::Key_T);
+    clashes.press(Qt::Key_V);
+    shots.take("clash-matrix");
+    clashes.press(Qt::Key_V);
     window.stage(window.indexOf("Clashes")).press(Qt::Key_F);
 
     shots.stage("Deliveries");

@@ -3,13 +3,17 @@
 #include "test_report.h"
 
 #include "core/base/text.h"
+#include "core/clash/untested.h"
 #include "core/clash/words.h"
+#include "core/project/issue_making.h"
 #include "core/sets/elements.h"
 
 #include <algorithm>
 #include <chrono>
 #include <iostream>
+#include <map>
 #include <set>
+#include <tuple>
 
 namespace wendrix::cli {
 
@@ -30,6 +34,49 @@ int concluded(const ClashCall& call, const Counts& counts, const std::vector<Tes
             return kUnwritable;
         }
     return call.failOn && *holds(*call.failOn, counts) ? kDoesNotHold : kDone;
+}
+
+/// How each finding of a run that is not recorded yet stands against those before it.
+Result<std::vector<Standing>> standingsOf(const project::Project& project, const project::NewRun& run)
+{
+    const auto known = project.clashes().all();
+    const auto runs = project.clashes().runs();
+    if (const auto error = firstError(known, runs))
+        return fail(*error);
+    std::map<std::tuple<clash::Kind, ElementRef, ElementRef>, const project::Pair*> byElements;
+    const auto keyOf = [](clash::Kind kind, const ElementRef& a, const ElementRef& b) {
+        return std::tuple(kind, std::min(a, b), std::max(a, b));
+    };
+    for (const project::Pair& p : *known)
+        byElements.emplace(keyOf(p.kind, p.left.element, p.right.element), &p);
+    std::vector<Standing> standings;
+    for (const project::RunFinding& f : run.findings) {
+        const project::RunElement &left = run.elements[f.left], &right = run.elements[f.right];
+        const auto at = byElements.find(keyOf(run.tests[f.test].test.kind, left.ref, right.ref));
+        Standing& standing = standings.emplace_back();
+        project::Pair pair;
+        if (at != byElements.end())
+            pair = *at->second;
+        else {
+            pair.left.element = left.ref;
+            pair.left.name = left.name;
+            pair.right.element = right.ref;
+            pair.right.name = right.name;
+        }
+        pair.state = at == byElements.end() ? clash::PairState::New
+                     : pair.isGone()        ? clash::PairState::Back
+                                            : clash::PairState::StillThere;
+        standing.state = clash::stateInWords(pair.state);
+        if (runs->empty()) {
+            standing.cause = "found by the first run";
+            continue;
+        }
+        auto cause = project::causeOf(project, pair);
+        if (!cause)
+            return fail(cause.error());
+        standing.cause = std::move(*cause);
+    }
+    return standings;
 }
 
 /// Elements of which somebody has decided that their clash is to be fixed, may stand, or can wait.
@@ -81,28 +128,20 @@ std::optional<clash::Question> questionOf(const ClashCall& call)
                                                     : clash::Direction::Any;
     question.withVolumes = call.withVolumes;
     question.ignored = clash::Meetings::all();
+    question.joint = call.jointMetres;
     if (question.kind == clash::Kind::Clearance && !(question.clearance > 0)) {
         std::cerr << "wendrix-cli: --kind clearance needs --clearance, the metres that are wanted free.\n";
         return {};
     }
     if (!call.ignored)
         return question;
-    question.ignored = clash::Meetings::none();
-    if (*call.ignored == "none")
-        return question;
-    for (std::size_t from = 0; from <= call.ignored->size();) {
-        const std::size_t comma = std::min(call.ignored->find(',', from), call.ignored->size());
-        const std::string name = call.ignored->substr(from, comma - from);
-        const auto meeting = clash::meetingFrom(name);
-        if (!meeting) {
-            std::cerr
-                << "wendrix-cli: --ignore knows openings, connected, assembly, covering and hosted, or none; not '"
-                << name << "'.\n";
-            return {};
-        }
-        question.ignored.set(*meeting, true);
-        from = comma + 1;
+    const auto ignored = clash::meetingsFrom(*call.ignored);
+    if (!ignored) {
+        std::cerr << "wendrix-cli: --ignore knows openings, connected, assembly, covering and hosted, or none; not '"
+                  << *call.ignored << "'.\n";
+        return {};
     }
+    question.ignored = *ignored;
     return question;
 }
 
@@ -116,10 +155,8 @@ int clashOf(project::Project& project, const ClashCall& call, const project::Wor
     if (!asked)
         return sayUnreadable(asked.error());
     project::WorkspaceOrder& order = *asked;
-    if (order.tests.empty())
-        order.tests = project::usualTests(order);
     if (call.test) {
-        std::erase_if(order.tests, [&](const project::ClashTest& t) { return t.name != *call.test; });
+        std::erase_if(order.tests, [&](const project::RunTest& t) { return t.test.name != *call.test; });
         if (order.tests.empty()) {
             std::cerr << "wendrix-cli: the project has no test called '" << *call.test << "'.\n";
             return kCallIsOff;
@@ -134,10 +171,13 @@ int clashOf(project::Project& project, const ClashCall& call, const project::Wor
     if (!findings)
         return sayUnreadable(findings.error());
     const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    const auto standings = standingsOf(project, *findings); // before this run is among those that count
+    if (!standings)
+        return sayUnreadable(standings.error());
     if (recordAs)
         if (const auto recorded = project::recordRun(project, *findings, *recordAs); !recorded)
             return sayUnreadable(recorded.error());
-    more.update(clashes(*findings, seconds));
+    more.update(clashes(*findings, *standings, seconds));
     print(more);
     Counts counts;
     counts.clashes = findings->findings.size();
@@ -150,7 +190,7 @@ int clashOf(project::Project& project, const ClashCall& call, const project::Wor
     for (const project::RunTest& t : findings->tests) {
         cases.push_back({t.test.name, seconds / static_cast<double>(findings->tests.size()), {}, {}});
         if (t.state == clash::TestState::None)
-            cases.back().whySkipped = "one of its sides is not tested";
+            cases.back().whySkipped = t.why.empty() ? "one of its sides is not tested" : t.why;
         else if (t.state == clash::TestState::Cancelled)
             cases.back().whySkipped = "it was cancelled";
     }
@@ -160,8 +200,8 @@ int clashOf(project::Project& project, const ClashCall& call, const project::Wor
             continue;
         ++counts.undecided;
         cases[f.test].failures.push_back(left.name + " and " + right.name + ": " +
-                                         clash::depthInWords(f.depth, f.isApproximate) + " deep, " + f.storey +
-                                         (f.bay.empty() ? "" : ", " + f.bay));
+                                         clash::inWords(project::extentOf(f, findings->tests[f.test].test)) + ", " +
+                                         f.storey + (f.bay.empty() ? "" : ", " + f.bay));
     }
     return concluded(call, counts, cases);
 }
@@ -212,13 +252,11 @@ int clash(const ClashCall& call)
         return model.displayName(model.elements()[p.element]);
     };
     for (const clash::Clash& c : findings.clashes)
-        one.failures.push_back(name(c.left) + " and " + name(c.right) + ": " +
-                               (question->kind == clash::Kind::Clearance
-                                    ? lengthInWords(Metres{c.distance}) + " apart"
-                                    : clash::depthInWords(c.depth, c.isApproximate) + " deep"));
+        one.failures.push_back(
+            name(c.left) + " and " + name(c.right) + ": " +
+            clash::inWords({question->kind, c.depth, c.isApproximate, c.distance, question->clearance}));
     for (const federation::Member& m : members)
-        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
-            counts.notTested += clash::whyNotTestable(m, e) ? 1 : 0;
+        counts.notTested += clash::notTestable(m).size();
     return concluded(call, counts, {one});
 }
 

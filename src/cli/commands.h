@@ -13,6 +13,7 @@ struct ClashCall {
     std::optional<std::string> right;
     std::string kind = "hard";
     double toleranceMetres = 0.001;
+    double jointMetres = 0;
     double clearanceMetres = 0;
     std::string direction = "any";
     std::optional<std::string> ignored; ///< names of rules with commas between, or "none"; all where not given

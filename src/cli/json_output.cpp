@@ -1,5 +1,7 @@
 #include "json_output.h"
 
+#include "core/clash/untested.h"
+
 #include "core/base/guid.h"
 #include "core/ifc/details.h"
 
@@ -192,10 +194,14 @@ Json clashes(const clash::Findings& findings, std::span<const federation::Member
             ignored.push_back({{"rule", clash::nameOf(m)},
                                {"pairs", std::count_if(findings.expected.begin(), findings.expected.end(),
                                                        [&](const clash::Expected& e) { return e.rule == m; })}});
+    if (question.joint > 0)
+        ignored.push_back(
+            {{"rule", clash::nameOf(clash::Meeting::Run)},
+             {"pairs", std::count_if(findings.expected.begin(), findings.expected.end(),
+                                     [](const clash::Expected& e) { return e.rule == clash::Meeting::Run; })}});
     for (const federation::Member& m : members)
-        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
-            if (const auto why = clash::whyNotTestable(m, e))
-                notTested.push_back({{"guid", m.model->elements()[e].guid}, {"reason", *why}});
+        for (const clash::NotTestable& n : clash::notTestable(m))
+            notTested.push_back({{"guid", n.guid}, {"reason", n.why}});
     return {{"clashes", list},
             {"ignored", ignored},
             {"notTested", notTested},
@@ -203,30 +209,46 @@ Json clashes(const clash::Findings& findings, std::span<const federation::Member
             {"elapsedSeconds", findings.seconds}};
 }
 
-Json clashes(const project::NewRun& run, double seconds)
+Json clashes(const project::NewRun& run, const std::vector<Standing>& standings, double seconds)
 {
-    Json list = Json::array(), notTested = Json::array();
-    for (const project::RunFinding& f : run.findings) {
+    Json list = Json::array(), notTested = Json::array(), ignored = Json::array(), tests = Json::array();
+    for (std::size_t k = 0; k < run.findings.size(); ++k) {
+        const project::RunFinding& f = run.findings[k];
         const ElementRef &left = run.elements[f.left].ref, &right = run.elements[f.right].ref;
-        list.push_back({{"id", pairName(run.tests[f.test].test.kind, left, right)},
-                        {"left", left.guid},
-                        {"right", right.guid},
-                        {"kind", "hard"},
-                        {"depth", f.depth},
-                        {"distance", 0.0},
-                        {"point", triple(f.point)},
-                        {"approximate", f.isApproximate},
-                        {"test", run.tests[f.test].test.name},
-                        {"storey", f.storey},
-                        {"bay", f.bay}});
+        const clash::Test& test = run.tests[f.test].test;
+        Json entry{{"id", pairName(test.kind, left, right)},
+                   {"left", left.guid},
+                   {"right", right.guid},
+                   {"kind", clash::nameOf(test.kind)},
+                   {"depth", f.depth},
+                   {"distance", f.distance},
+                   {"point", triple(f.point)},
+                   {"approximate", f.isApproximate},
+                   {"test", test.name},
+                   {"storey", f.storey},
+                   {"bay", f.bay},
+                   {"state", standings[k].state}};
+        if (!standings[k].cause.empty())
+            entry["cause"] = standings[k].cause;
+        if (f.isOpen)
+            entry["open"] = true;
+        list.push_back(std::move(entry));
     }
     std::size_t tested = 0;
-    for (const project::RunTest& t : run.tests)
+    for (const project::RunTest& t : run.tests) {
         tested += t.pairsTested;
+        for (const auto& [rule, pairs] : t.expected)
+            ignored.push_back({{"test", t.test.name}, {"rule", clash::nameOf(rule)}, {"pairs", pairs}});
+        Json one{{"name", t.test.name}, {"kind", clash::nameOf(t.test.kind)}, {"pairs", t.found}};
+        if (t.state != clash::TestState::Run)
+            one["notRun"] = t.state == clash::TestState::Cancelled ? "it was cancelled" : t.why;
+        tests.push_back(std::move(one));
+    }
     for (const project::RunMember& m : run.members)
         if (!m.isTested)
             notTested.push_back({{"member", m.title()}, {"reason", m.why}});
-    return {{"clashes", list}, {"membersNotTested", notTested}, {"pairsTested", tested}, {"elapsedSeconds", seconds}};
+    return {{"clashes", list},       {"ignored", ignored},       {"tests", tests}, {"membersNotTested", notTested},
+            {"pairsTested", tested}, {"elapsedSeconds", seconds}};
 }
 
 Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after)

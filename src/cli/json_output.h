@@ -20,7 +20,12 @@ using Json = nlohmann::ordered_json;
 [[nodiscard]] Json clashes(const clash::Findings& findings, std::span<const federation::Member> members,
                            const clash::Question& question);
 /// The same of a project's tests, each clash with the test that found it, and the members that were not tested.
-[[nodiscard]] Json clashes(const project::NewRun& run, double seconds);
+/// How one finding stands against the runs before.
+struct Standing {
+    std::string state, cause; ///< "new", "Duct 4 moved 205 mm in P02"; no cause for what is still there
+};
+/// @param standings  of each finding
+[[nodiscard]] Json clashes(const project::NewRun& run, const std::vector<Standing>& standings, double seconds);
 [[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,
                               const federation::Member& after);
 [[nodiscard]] Json alignment(const coordinates::Alignment& alignment);

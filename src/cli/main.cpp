@@ -64,6 +64,10 @@ int main(int argc, char** argv)
         ->check(CLI::IsMember({"hard", "clearance", "duplicate"}));
     clashing->add_option("--tolerance", clashCall.toleranceMetres, "metres of depth up to which a pair is none")
         ->check(CLI::NonNegativeNumber);
+    clashing
+        ->add_option("--joint", clashCall.jointMetres,
+                     "metres that pieces of one system may reach into each other at an end")
+        ->check(CLI::NonNegativeNumber);
     clashing->add_option("--clearance", clashCall.clearanceMetres, "metres of free distance that are wanted")
         ->check(CLI::NonNegativeNumber);
     clashing

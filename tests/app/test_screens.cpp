@@ -60,7 +60,10 @@ void TestScreens::fiveHundredPairs()
     // Real elements, so that every row can be shown; each pair of its own.
     const auto& members = at.session().workspace().members;
     project::NewRun run;
-    run.tests = {{{"Structure × Ventilation", "Structure", "Ventilation", 0.005}}};
+    run.tests.emplace_back();
+    run.tests[0].test.name = "Structure × Ventilation";
+    run.tests[0].test.left = "discipline is Structure";
+    run.tests[0].test.right = "discipline is Ventilation";
     std::set<std::pair<std::uint32_t, std::uint32_t>> known;
     for (const std::uint32_t m : {1u, 2u}) {
         const std::uint32_t n = m == 1 ? 400 : 180;

@@ -175,7 +175,9 @@ void TestTogether::aStageThatIsNotInFrontDoesNothing()
     const QSignalSpy read(at_->list("Clashes").view().model(), &QAbstractItemModel::modelReset);
     const QSignalSpy models(&at_->session(), &app::Session::workspaceChanged);
     QVERIFY(at_->change([&](project::Project& p) {
-        return p.clashes().addTest({"Piping × Electrical", "Piping", "Electrical"}, at_->session().now());
+        clash::TestSheet sheet;
+        sheet.name = "Services";
+        return p.clashes().keepSheet(sheet, "Test sheet: Services", at_->session().now());
     }));
     QVERIFY(at_->change([&](project::Project& p) { return p.undo(at_->session().now()); }));
     QCOMPARE(read.count(), 0);
@@ -189,7 +191,7 @@ void TestTogether::whatTheDatabaseCanNotTellIsSaid()
     at_->openDemo();
     QVERIFY(at_->change([](project::Project& p) -> Result<void> {
         const auto done =
-            p.store().read([](SQLite::Database& db) { return db.exec("ALTER TABLE tests RENAME TO elsewhere"); });
+            p.store().read([](SQLite::Database& db) { return db.exec("ALTER TABLE testSheets RENAME TO elsewhere"); });
         return done ? Result<void>() : tl::unexpected<Error>(done.error());
     }));
     at_->session().runTests();
@@ -213,9 +215,7 @@ void TestTogether::aDisciplineIsRenamed()
     at_->waitIdle();
     QTRY_VERIFY(at_->window().findChild<QAbstractButton*>("member-Frame") != nullptr);
     QVERIFY(at_->delivery("Frame P01").isUsed() && at_->session().workspace().find("Frame") != nullptr);
-    QCOMPARE(must(at_->project().clashes().tests())[0].left == "Frame" ||
-                 must(at_->project().clashes().tests())[0].right == "Frame",
-             true);
+    QCOMPARE(must(at_->project().clashes().sheets())[0].sheet.tests[0].left, std::string("discipline is Frame"));
     at_->session().undo();
     at_->waitIdle();
     QVERIFY(at_->delivery("Structure P01").isUsed() && at_->session().workspace().find("Structure") != nullptr);

@@ -139,7 +139,7 @@ void TestWalk::clashesAreFoundShownAndFixed()
     // The main that crosses three beams: one group, three pairs, both counts.
     int row = -1;
     for (int i = 0; i < at_->rows("Clashes").rowCount(); ++i)
-        if (at_->rows("Clashes").row(i).title.contains("× 3 beams"))
+        if (at_->rows("Clashes").row(i).title.contains("crosses 3 beams"))
             row = i;
     QVERIFY(row >= 0);
     QCOMPARE(at_->rows("Clashes").row(row).right, QString("3 pairs"));
@@ -187,7 +187,8 @@ void TestWalk::clashesAreFoundShownAndFixed()
     QVERIFY(at_->message().contains("MSS-001"));
     // What is decided left the list, and the next group took its place; that one stands.
     QVERIFY(!at_->list("Clashes").chosen().isEmpty());
-    QVERIFY(!at_->rows("Clashes").row(at_->list("Clashes").view().currentIndex().row()).title.contains("× 3 beams"));
+    QVERIFY(
+        !at_->rows("Clashes").row(at_->list("Clashes").view().currentIndex().row()).title.contains("crosses 3 beams"));
     at_->press(Qt::Key_S);
     const auto pairs = must(at_->project().clashes().all());
     QVERIFY(std::any_of(pairs.begin(), pairs.end(), [](const auto& p) { return p.decision == "let stand"; }));

@@ -109,7 +109,10 @@ void WindowFixture::clickStage(const QString& title)
 
 Worklist& WindowFixture::list(const QString& title)
 {
-    return *qobject_cast<Worklist*>(window_->stage(window_->indexOf(title)).list());
+    auto* found = window_->findChild<Worklist*>(title.toLower());
+    if (found == nullptr)
+        qFatal("no list %s", qPrintable(title));
+    return *found;
 }
 
 void WindowFixture::clickRow(const QString& title, int row)

@@ -40,6 +40,7 @@ public:
     [[nodiscard]] QString folder() const { return folder_.path(); }
 
     void clickStage(const QString& title);
+    /// Of a stage, or of a page of one, by its name.
     [[nodiscard]] app::Worklist& list(const QString& title);
     [[nodiscard]] const app::RowModel& rows(const QString& title) { return list(title).model(); }
     void clickRow(const QString& title, int row);

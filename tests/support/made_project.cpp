@@ -39,6 +39,15 @@ DeliveryId received(Project& project, const std::string& discipline, const std::
     return must(project.deliveries().add(d, kInes));
 }
 
+RunTest testOf(const std::string& left, const std::string& right)
+{
+    RunTest made;
+    made.test.name = left + " × " + right;
+    made.test.left = clash::lineOfDiscipline(left);
+    made.test.right = clash::lineOfDiscipline(right);
+    return made;
+}
+
 MadeRun::MadeRun(const Project& project, const std::vector<std::string>& disciplines)
 {
     for (const std::string& name : disciplines) {
@@ -48,7 +57,11 @@ MadeRun::MadeRun(const Project& project, const std::vector<std::string>& discipl
     }
     for (std::size_t i = 0; i < disciplines.size(); ++i)
         for (std::size_t j = i + 1; j < disciplines.size(); ++j)
-            run.tests.push_back({{disciplines[i] + " × " + disciplines[j], disciplines[i], disciplines[j], 0.005}});
+            run.tests.push_back(test::testOf(disciplines[i], disciplines[j]));
+    run.sides = [names = names_](const NewRun& made, std::uint32_t test, const ElementRef& ref) {
+        const std::string line = clash::lineOfDiscipline(names.at(ref.discipline));
+        return TestSides{made.tests[test].test.left == line, made.tests[test].test.right == line};
+    };
 }
 
 ElementRef MadeRun::ref(const std::string& discipline, const std::string& guid, std::uint32_t ordinal,
@@ -67,20 +80,26 @@ std::uint32_t MadeRun::number(const ElementRef& ref)
     return static_cast<std::uint32_t>(run.elements.size() - 1);
 }
 
-MadeRun& MadeRun::pair(const ElementRef& left, const ElementRef& right, double depth)
+std::uint32_t MadeRun::testOf(const ElementRef& left, const ElementRef& right) const
 {
-    const std::string &a = names_.at(left.discipline), &b = names_.at(right.discipline);
+    const std::string a = clash::lineOfDiscipline(names_.at(left.discipline)),
+                      b = clash::lineOfDiscipline(names_.at(right.discipline));
     const auto test = std::find_if(run.tests.begin(), run.tests.end(), [&](const RunTest& t) {
         return (t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a);
     });
-    run.findings.push_back({static_cast<std::uint32_t>(test - run.tests.begin()),
-                            number(left),
-                            number(right),
-                            depth,
-                            {1, 2, 3},
-                            "Level 1",
-                            "B / 2",
-                            false});
+    return static_cast<std::uint32_t>(test - run.tests.begin());
+}
+
+MadeRun& MadeRun::pair(const ElementRef& left, const ElementRef& right, double depth)
+{
+    run.findings.push_back(
+        {testOf(left, right), number(left), number(right), depth, {1, 2, 3}, "Level 1", "B / 2", false});
+    return *this;
+}
+
+MadeRun& MadeRun::expect(const ElementRef& left, const ElementRef& right)
+{
+    run.expected.push_back({testOf(left, right), clash::Meeting::Connected, number(left), number(right)});
     return *this;
 }
 

@@ -20,6 +20,9 @@ inline const WhoAndWhen kJon{"Jon Alder", "2026-11-19T10:00:00Z"};
 project::DeliveryId received(project::Project& project, const std::string& discipline, const std::string& revision,
                              const std::string& time = "2026-10-13T09:00:00Z");
 
+/// A test of one discipline against another, deeper than 5 mm.
+[[nodiscard]] project::RunTest testOf(const std::string& left, const std::string& right);
+
 /// A run over disciplines that were all tested against each other, with pairs added by the names of their elements.
 class MadeRun {
 public:
@@ -27,10 +30,13 @@ public:
     [[nodiscard]] ElementRef ref(const std::string& discipline, const std::string& guid, std::uint32_t ordinal = 0,
                                  const std::string& part = {}) const;
     MadeRun& pair(const ElementRef& left, const ElementRef& right, double depth = 0.1);
+    /// The same, left out as an expected meeting.
+    MadeRun& expect(const ElementRef& left, const ElementRef& right);
     project::NewRun run;
 
 private:
     std::uint32_t number(const ElementRef& ref);
+    [[nodiscard]] std::uint32_t testOf(const ElementRef& left, const ElementRef& right) const;
     std::map<std::string, DisciplineId> ids_;
     std::map<DisciplineId, std::string> names_;
 };

@@ -48,7 +48,8 @@ void readEverything(project::Project& p, const WhoAndWhen& who, Note&& note)
     note(p.issues().open());
     each(p.clashes().all(), [&](const project::Pair& pair) { note(p.clashes().historyOf(pair.id)); });
     note(p.clashes().briefs());
-    note(p.clashes().tests());
+    note(p.clashes().sheets());
+    note(p.clashes().expected(100));
     note(p.clashes().runs());
     note(p.clashes().lastRun());
     note(p.clashes().undecided());

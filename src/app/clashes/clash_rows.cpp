@@ -21,14 +21,18 @@ QVector<Row> ClashRows::page(int first, int number) const
         row.title = q(r.title);
         row.isStruck = p.isGone();
         const QString where = q(p.storey, "no storey") + (p.bay.empty() ? "" : " · " + q(p.bay));
-        const QString depth = q(clash::depthInWords(p.depth, p.isApproximate));
+        const QString extent = q(clash::inWords(p.extent()));
         const QString state = (p.decision.empty() ? "" : q(p.decision) + ", ") + q(p.stateInWords());
-        if (r.isGroup) {
+        if (r.isSection) {
+            row.right = q(counted(r.pairs, "pair", "pairs"));
+            row.subtitle = q(counted(r.groups, "group", "groups"));
+            row.isStruck = false;
+        } else if (r.isGroup) {
             row.mark = Mark::Bars;
-            row.markText = QString::number(project::weightOf(p.depth).bars);
+            row.markText = QString::number(project::weightOf(p.extent().missing()).bars);
             row.markColour = theme::kInk;
             row.right = q(counted(r.pairs, "pair", "pairs"));
-            row.subtitle = q(r.other) + " · " + where + " · " + depth + " deep · " + state;
+            row.subtitle = q(r.other) + " · " + where + " · " + extent + " · " + state;
             if (p.decision.empty() && p.state == clash::PairState::Back)
                 row.loud = "back again";
         } else {
@@ -36,7 +40,7 @@ QVector<Row> ClashRows::page(int first, int number) const
             row.mark = Mark::Number;
             row.markText = QString::number(r.number);
             row.markColour = theme::kSoftInk;
-            row.right = depth;
+            row.right = p.kind == clash::Kind::Hard ? q(clash::depthInWords(p.depth, p.isApproximate)) : extent;
             row.subtitle = where + " · " + state;
         }
         rows.append(row);

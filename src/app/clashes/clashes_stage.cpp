@@ -1,14 +1,14 @@
 #include "clashes/clashes_stage.h"
 
 #include "clashes/clash_rows.h"
-#include "core/base/guid.h"
 #include "core/base/text.h"
-#include "core/clash/words.h"
-#include "core/project/issue_making.h"
 #include "shell/theme.h"
 
-#include <QBuffer>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
+#include <QVBoxLayout>
 
 #include <algorithm>
 
@@ -16,11 +16,10 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr std::size_t kMostShown = 2000; // pairs that a view can still tell apart
-
 constexpr std::pair<const char*, project::ClashFilter> kFilters[] = {
     {"undecided", project::ClashFilter::Undecided}, {"new", project::ClashFilter::New},
-    {"back", project::ClashFilter::Back},           {"gone", project::ClashFilter::Gone},
+    {"still", project::ClashFilter::StillThere},    {"back", project::ClashFilter::Back},
+    {"gone", project::ClashFilter::Gone},           {"goneNow", project::ClashFilter::GoneNow},
     {"notTested", project::ClashFilter::NotTested}, {"all", project::ClashFilter::There}};
 
 project::ClashFilter filterOf(const QString& id)
@@ -31,24 +30,96 @@ project::ClashFilter filterOf(const QString& id)
     return project::ClashFilter::Undecided;
 }
 
-QByteArray png(const QImage& image)
-{
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
-    return bytes;
-}
-
 } // namespace
 
-ClashesStage::ClashesStage(const StageContext& context, QObject* parent) : ListStage("Clashes", context, parent)
+ClashesStage::ClashesStage(const StageContext& context, QObject* parent)
+    : ListStage("Clashes", context, parent), pages_(new QStackedWidget), tests_(new TestsPage(context, this)),
+      matrix_(new MatrixPage), plan_(new PlanPage), bar_(new ClashBar), offerBox_(new QWidget), offerWords_(new QLabel)
 {
+    pages_->addWidget(list_);
+    pages_->addWidget(tests_->list());
+    pages_->addWidget(matrix_);
+    pages_->addWidget(plan_);
+    connect(&plan_->view(), &PlanView::opened, this, [this](const QString& bay) {
+        filter_ = "all";
+        pages_->setCurrentWidget(list_);
+        emit layoutChanged();
+        bar_->narrowToBay(plannedStorey_, bay.toStdString());
+    });
+    list_->setBar(bar_);
+    connect(bar_, &ClashBar::changed, this, &ClashesStage::narrowed);
+    connect(matrix_, &MatrixPage::opened, this, [this](const QString& discipline, const QString& against) {
+        filter_ = "all";
+        pages_->setCurrentWidget(list_);
+        emit layoutChanged();
+        bar_->narrowTo(discipline.toStdString(), against.toStdString());
+    });
+    connect(list_, &Worklist::linkChosen, this, [this](const QString& link) {
+        filter_ = link;
+        refresh();
+    });
+    auto* offer = new QVBoxLayout(offerBox_);
+    offer->setContentsMargins(14, 8, 14, 8);
+    offerBox_->setObjectName("offer");
+    offerWords_->setObjectName("offerWords");
+    offerWords_->setWordWrap(true);
+    offerWords_->setTextFormat(Qt::PlainText);
+    offer->addWidget(offerWords_);
+    auto* answers = new QHBoxLayout;
+    for (const auto& [name, words, isTaken] :
+         {std::tuple{"offerTake", "Let them stand too (Y)", true}, std::tuple{"offerLeave", "No", false}}) {
+        auto* answer = new QPushButton(words);
+        answer->setObjectName(name);
+        connect(
+            answer, &QPushButton::clicked, this, [this, isTaken = isTaken] { takeOffer(isTaken); },
+            Qt::QueuedConnection);
+        answers->addWidget(answer);
+    }
+    answers->addStretch();
+    offer->addLayout(answers);
+    offerBox_->setStyleSheet("#offer { background:#FFFFFF; border-top:2px solid #C8501E; }");
+    offerBox_->hide();
+    list_->setFooter(offerBox_);
+    const auto turner = [this](Worklist* on, const char* name, const QString& words, const QString& tip, QWidget* to) {
+        auto* button = new QPushButton(words);
+        button->setObjectName(name);
+        button->setToolTip(tip);
+        connect(
+            button, &QPushButton::clicked, this, [this, to] { turnTo(to); }, Qt::QueuedConnection);
+        on->addButton(button);
+    };
+    turner(list_, "showTests", "Tests", "What is tested: sheets, tests and sets (T)", tests_->list());
+    turner(tests_->list(), "showPairs", "Pairs", "What was found (T)", list_);
+    const auto onMatrix = [this](const char* name, const QString& words, const QString& tip, QWidget* to) {
+        auto* button = new QPushButton(words);
+        button->setObjectName(name);
+        button->setToolTip(tip);
+        connect(
+            button, &QPushButton::clicked, this, [this, to] { turnTo(to); }, Qt::QueuedConnection);
+        matrix_->addButton(button);
+    };
+    onMatrix("matrixPairs", "Pairs", "What was found (V)", list_);
+    onMatrix("matrixTests", "Tests", "What is tested (T)", tests_->list());
+    for (const auto& [name, words, tip, to] :
+         {std::tuple<const char*, const char*, const char*, QWidget*>{"planPairs", "Pairs", "What was found (P)",
+                                                                      list_},
+          {"planMatrix", "Matrix", "Every discipline against every other (V)", matrix_}}) {
+        auto* button = new QPushButton(words);
+        button->setObjectName(name);
+        button->setToolTip(tip);
+        connect(
+            button, &QPushButton::clicked, this, [this, to = to] { turnTo(to); }, Qt::QueuedConnection);
+        plan_->addButton(button);
+    }
+    onMatrix("showPlan", "Plan", "Where the load is, bay by bay (P)", plan_);
+    turner(list_, "showMatrix", "Matrix", "Every discipline against every other (V)", matrix_);
+    connect(tests_, &TestsPage::plainWanted, this, [this] { showPlain(); });
     auto* run = new QPushButton("Run tests");
     run->setObjectName("runTests");
     run->setToolTip("Test every member against every other again (R)");
     connect(run, &QPushButton::clicked, this, [this] { at_.session.runTests(); });
     list_->addButton(run);
+    connect(bar_, &ClashBar::exportWanted, this, &ClashesStage::exportTable, Qt::QueuedConnection);
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         refresh();
@@ -78,11 +149,46 @@ void ClashesStage::setStorey(const QString& storey)
     becomeStale();
 }
 
+project::ClashQuestion ClashesStage::question() const
+{
+    project::ClashQuestion question = bar_->question();
+    question.filter = filterOf(filter_);
+    if (!storey_.isEmpty())
+        question.storey = storey_.toStdString();
+    return question;
+}
+
+ClashesStage::Read ClashesStage::readAll(const project::Project& p, const project::ClashQuestion& question)
+{
+    Read read;
+    read.list = std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question);
+    read.lastRun = orNothing(p.clashes().lastRun());
+    const auto sheets = orNothing(project::sheetsInForce(p));
+    if (read.lastRun)
+        read.notUpToDate = project::notRunAsTheyAre(project::testsOf(sheets), *read.lastRun);
+    for (const project::Discipline& d : orNothing(p.setup().disciplines()))
+        read.disciplines.push_back(d.name);
+    for (const project::KeptSheet& kept : sheets)
+        for (const clash::Test& t : kept.sheet.tests)
+            if (!t.decider.empty())
+                read.deciders[t.decider].insert(t.name);
+    return read;
+}
+
 void ClashesStage::refresh()
 {
-    ask([question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
-        return Read{std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question),
-                    orNothing(p.clashes().lastRun())};
+    tests_->refresh();
+    ask([question = question()](const project::Project& p) { return readAll(p, question); });
+}
+
+void ClashesStage::narrowed()
+{
+    if (isAwaited_)
+        return refresh(); // what is awaited may be of before this
+    ask([former = pairs_, question = question(), lastRun = lastRun_, notUpToDate = notUpToDate_,
+         disciplines = disciplines_](const project::Project&) {
+        return Read{
+            std::make_shared<project::ClashList>(former->briefs(), question), lastRun, notUpToDate, disciplines, {}};
     });
 }
 
@@ -91,11 +197,12 @@ bool ClashesStage::follow(const project::Changed& what)
     auto decided = project::decidedAnew(what);
     if (!decided || isAwaited_) // what is awaited may have been read before this
         return false;
-    ask([decided = std::move(*decided), former = pairs_, lastRun = lastRun_,
-         question = project::ClashQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) {
+    ask([decided = std::move(*decided), former = pairs_, lastRun = lastRun_, notUpToDate = notUpToDate_,
+         disciplines = disciplines_, question = question()](const project::Project& p) {
         project::PairBriefs briefs = former->briefs();
         briefs.update(orNothing(p.clashes().decisionBriefs(decided)));
-        return Read{std::make_shared<project::ClashList>(std::move(briefs), question), lastRun};
+        return Read{
+            std::make_shared<project::ClashList>(std::move(briefs), question), lastRun, notUpToDate, disciplines, {}};
     });
     return true;
 }
@@ -107,18 +214,69 @@ void ClashesStage::ask(std::function<Read(const project::Project&)> question)
         isAwaited_ = false;
         auto former = std::exchange(pairs_, std::move(read.list));
         lastRun_ = std::move(read.lastRun);
+        notUpToDate_ = std::move(read.notUpToDate);
+        disciplines_ = std::move(read.disciplines);
+        if (!read.deciders.empty() || former->briefs().pairs.size() != pairs_->briefs().pairs.size())
+            bar_->setValues(pairs_->briefs(), read.deciders);
         const bool isDecided = isNextWanted_;
         const QString before = list_->chosen();
         fillList();
         Session::letGo(std::move(former));
         emit countsChanged();
-        if (isFront() && (isDecided || at_.details.owner().isEmpty()))
+        if (isFront() && isAtPairs() && (isDecided || at_.details.owner().isEmpty()))
             show(list_->chosen() != before); // the view goes on to the next, as the list does
     });
 }
 
+void ClashesStage::fillMatrix()
+{
+    QString caption = "Pairs that are there, and what is undecided of them; at the right what the last run brought and "
+                      "took. Enter opens the list of a cell.";
+    if (lastRun_)
+        caption = q("Run " + std::to_string(lastRun_->id) + ", " + dayInWords(lastRun_->by.time) + ": " +
+                    lastRun_->inWords()) +
+                  " " + caption;
+    matrix_->setMatrix(project::ClashMatrix(pairs_->briefs(), lastRun_ ? &*lastRun_ : nullptr, disciplines_), caption);
+}
+
+void ClashesStage::fillPlan()
+{
+    const project::ClashPlan plan(pairs_->briefs(), bar_->question());
+    const project::ClashPlan::Storey* load = plan.find(storey_.toStdString());
+    const QString storey = load != nullptr ? q(load->name) : storey_;
+    plannedStorey_ = storey.toStdString();
+    QVector<PlanView::Axis> axes;
+    if (const federation::Member* reference = at_.session.reference())
+        for (const view::GridLine& line : gridLinesOf(*reference, kGridColour, true, storey))
+            axes.append({QLineF(line.start.x, line.start.y, line.end.x, line.end.y), q(line.tag)});
+    plan_->setPlan(storey, axes, load);
+}
+
+QString ClashesStage::cycleInWords() const
+{
+    if (!lastRun_ || pairs_->isEmpty())
+        return {};
+    const project::ClashCounts& n = pairs_->counts();
+    const auto part = [](std::size_t count, const char* words, const char* filter) {
+        const QString text = q(grouped(count)) + " " + words;
+        return count == 0 ? text : QString("<a href=\"%1\" style=\"color:#2B7A84\">%2</a>").arg(filter, text);
+    };
+    QString words = "Run " + QString::number(lastRun_->id) + ": " + part(n.isNew, "new", "new") + ", " +
+                    part(n.stillThere, "still there", "still") + ", " + part(n.goneNow, "gone", "goneNow") + ", " +
+                    part(n.back, "back", "back") + ", " + part(n.notTested, "not tested", "notTested");
+    QStringList silent;
+    for (const project::RunMember& m : lastRun_->members)
+        if (!m.isTested)
+            silent << q(m.title()).toHtmlEscaped();
+    if (n.notTested > 0 && !silent.isEmpty())
+        words += ": " + silent.join(", ");
+    return words + ".";
+}
+
 void ClashesStage::fillList()
 {
+    fillMatrix();
+    fillPlan();
     const project::ClashCounts& n = pairs_->counts();
     const auto number = [](std::size_t count) { return QString::number(count); };
     list_->setFigures({{number(pairs_->groupCount()), pairs_->groupCount() == 1 ? "group" : "groups"},
@@ -130,15 +288,23 @@ void ClashesStage::fillList()
     };
     QVector<Worklist::Chip> chips{chip("undecided", "Undecided", n.undecided), chip("new", "New", n.isNew),
                                   chip("back", "Back", n.back), chip("gone", "Gone", n.gone)};
+    if (filter_ == "still")
+        chips.append(chip("still", "Still there", n.stillThere));
+    if (filter_ == "goneNow")
+        chips.append(chip("goneNow", "Gone now", n.goneNow));
     if (n.notTested > 0 || filter_ == "notTested")
         chips.append(chip("notTested", "Not tested", n.notTested));
     chips.append(chip("all", "All there", n.there));
     list_->setChips(chips);
+    list_->setText(cycleInWords());
     QString caption = pairs_->rowCount() == 0 ? QString()
-                                              : "Grouped by the element they share · deepest first" +
+                                              : "Most pairs first, then deepest" +
                                                     (storey_.isEmpty() ? QString() : " · " + storey_ + " only");
+    if (!notUpToDate_.empty())
+        caption += (caption.isEmpty() ? "" : "\n") + q(counted(notUpToDate_.size(), "test was", "tests were")) +
+                   " changed since the last run · R runs them";
     // What a run was silent about stands with what it found.
-    if (lastRun_)
+    if (lastRun_ && (pairs_->isEmpty() || lastRun_->isSilentOfSome()))
         caption += (caption.isEmpty() ? "" : "\n") + q("Run " + std::to_string(lastRun_->id) + ", " +
                                                        dayInWords(lastRun_->by.time) + ": " + lastRun_->inWords());
     list_->setCaption(caption);
@@ -153,12 +319,15 @@ void ClashesStage::fillList()
 
 void ClashesStage::choose(const QString& id)
 {
+    pages_->setCurrentWidget(list_);
+    emit layoutChanged();
     if (pairs_->rowOf(id.toStdString()) >= 0) {
         list_->choose(id);
         return;
     }
     wanted_ = id;
     filter_ = "all"; // wherever it stands
+    bar_->clear();
     refresh();
 }
 
@@ -184,206 +353,126 @@ QString ClashesStage::titleOf(const std::vector<project::Pair>& pairs) const
     return QString("%1 pairs in %2 groups").arg(pairs.size()).arg(groups);
 }
 
+void ClashesStage::turnTo(QWidget* page)
+{
+    pages_->setCurrentWidget(page);
+    emit layoutChanged();
+    enter();
+    if (page == matrix_)
+        matrix_->table().setFocus();
+    if (page == plan_)
+        plan_->view().setFocus();
+}
+
+void ClashesStage::step(int by)
+{
+    if (isAtTests())
+        tests_->list()->step(by);
+    else if (isAtPlan())
+        plan_->view().step(by);
+    else if (isRegister())
+        matrix_->step(by);
+    else
+        list_->step(by);
+}
+
+void ClashesStage::focusFilter()
+{
+    if (isAtTests())
+        tests_->list()->focusFilter();
+    else
+        list_->focusFilter();
+}
+
 void ClashesStage::enter()
 {
+    tests_->setFront(isAtTests());
+    if (isAtTests()) {
+        tests_->show();
+        return;
+    }
+    if (isRegister()) {
+        Details& d = at_.details;
+        d.clear();
+        d.addText(
+            "A cell says how many pairs of two disciplines are there. Choose one with the arrow keys; Enter opens "
+            "its list.");
+        d.finish();
+        showPlain();
+        return;
+    }
     if (!isNextWanted_) // else the next one is shown as soon as it is known
         show(false);
 }
 
-void ClashesStage::show(bool movesView)
-{
-    auto ids = chosenPairs();
-    const std::size_t all = ids.size();
-    ids.resize(std::min(all, kMostShown));
-    const std::vector<project::Pair> pairs = orNothing(at_.session.project().clashes().get(ids));
-    showDetails(pairs);
-    if (pairs.empty()) {
-        showPlain();
-        return;
-    }
-    view::Subject subject;
-    Box3 box;
-    Vector3 middle;
-    for (const project::Pair& p : pairs) {
-        for (const bool isLeft : {true, false})
-            if (const auto key = at_.scene.find((isLeft ? p.left : p.right).element)) {
-                subject.painted[*key] = toColour(isLeft ? theme::kLeft : theme::kRight);
-                subject.about.push_back(*key);
-            }
-        subject.markers.push_back({p.point, pairs.size() > 1 ? std::to_string(subject.markers.size() + 1) : "!",
-                                   toColour(p.isGone() ? theme::kPanel : theme::kOverlap), toColour(theme::kInk)});
-        box.add(p.point);
-        middle = middle + (1.0 / static_cast<double>(pairs.size())) * p.point;
-    }
-    subject.grid = gridOn(q(pairs[0].storey));
-    subject.place = box;
-    at_.scene.change([&](view::Scene& scene) {
-        scene.choose({});
-        scene.show(subject);
-    });
-    if (!movesView)
-        return;
-    const double reach = std::max(6.0, 1.2 * length(box.size()));
-    const Vector3 from = at_.scene.freeDirection(middle, reach, {-0.55, -0.75, 0.5}, subject.about);
-    at_.scene.setCamera(view::lookingAt(box.grownBy(2.2), from, at_.scene.viewport().aspect()), true);
-}
-
-void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
-{
-    Details& d = at_.details;
-    d.clear();
-    const auto* group = pairs_->groupOf(list_->chosen().toStdString());
-    if (group == nullptr || pairs.empty()) {
-        d.addText(
-            "Choose a group or a pair on the left; the view goes there and this panel says where it is, how deep, "
-            "and whose.");
-        d.finish();
-        return;
-    }
-    const project::Pair& p = pairs[0];
-    const bool isOne = pairs.size() == 1;
-    d.addCaption((isOne ? "Pair · " : "Group · ") + q(std::string(clash::stateInWords(p.state))) + " · " + q(p.test));
-    d.addTitle(titleOf(pairs));
-    const project::Pair& deepest = *std::max_element(
-        pairs.begin(), pairs.end(), [](const project::Pair& a, const project::Pair& b) { return a.depth < b.depth; });
-    double low = 1e9, high = -1e9;
-    for (const project::Pair& one : pairs) {
-        low = std::min(low, one.point.z);
-        high = std::max(high, one.point.z);
-    }
-    d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
-              q(elevationInWords(Metres{low})) +
-                  (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
-    d.addFact(isOne ? "Depth" : "Deepest", q(clash::depthInWords(deepest.depth, deepest.isApproximate)),
-              "to part them");
-    if (const std::string cause = isOne ? orNothing(project::causeOf(at_.session.project(), p)) : ""; !cause.empty())
-        d.addFact("Cause", q(cause));
-    const auto silent = std::count_if(pairs.begin(), pairs.end(),
-                                      [](const project::Pair& one) { return !one.isGone() && !one.isTested(); });
-    if (silent > 0)
-        d.addFact("Not tested", isOne ? q(std::string(clash::whyNotTested(p.outcome)))
-                                      : q(counted(static_cast<std::size_t>(silent), "pair", "pairs")));
-    const auto side = [&](bool isLeft) {
-        const project::PairSide& own = isLeft ? p.left : p.right;
-        const bool isShared = std::all_of(pairs.begin(), pairs.end(), [&](const project::Pair& one) {
-            return (isLeft ? one.left : one.right).element == own.element;
-        });
-        const QString name = isOne || isShared ? q(own.name) : QString::number(pairs.size()) + " elements";
-        QString second = q(own.memberTitle());
-        if (const auto key = at_.scene.find(own.element)) {
-            const federation::Member& m = at_.scene.members()[key->member];
-            const ifc::Element& e = m.model->elements()[key->element];
-            const std::string& system = m.model->text(e.system);
-            const std::string& type = m.model->text(e.typeName);
-            second += " · " + q(std::string(m.model->className(e)));
-            if (!system.empty() || !type.empty())
-                second += " · " + q(system.empty() ? type : system);
-        } else {
-            second += " · not in the federation that is looked at";
-        }
-        d.addFact(isLeft ? "Left" : "Right", name, second, Mark::Swatch, isLeft ? theme::kLeft : theme::kRight);
-    };
-    side(true);
-    side(false);
-    if (!p.decision.empty())
-        d.addFact("Decided", q(p.decision) + (p.reason.empty() ? "" : ": " + q(p.reason)),
-                  q(p.decidedBy.person) + ", " + q(timeInWords(p.decidedBy.time)));
-    const bool isOpen = !p.isGone();
-    d.addButtons({{"fix", "Fix", "F", true, isOpen && p.issue.empty(), [this] { makeIssue(); }},
-                  {"letStand", "Let stand", "S", false, isOpen, [this] { decide("let stand"); }},
-                  {"later", "Later", "L", false, isOpen, [this] { decide("later"); }}});
-    if (isOpen && p.issue.empty()) {
-        d.addHeading("If fixed");
-        d.addText("One issue for " + q(counted(pairs.size(), "pair", "pairs")) + " to " + q(p.right.discipline) +
-                      ", due in 7 days.",
-                  false);
-    }
-    d.addHeading("History");
-    QVector<QStringList> rows;
-    for (const project::PairMoment& m : orNothing(at_.session.project().clashes().historyOf(p.id)))
-        rows.append(
-            {"Run " + QString::number(m.run) + ", " + q(dayInWords(m.by.time)),
-             clash::isTested(m.outcome)
-                 ? q(std::string(m.outcome == clash::Outcome::Removed ? "removed" : clash::stateInWords(m.state)))
-                 : QString("not tested")});
-    d.addTable({}, rows, "pairHistory");
-    d.finish();
-}
-
-void ClashesStage::decide(const QString& decision)
-{
-    auto ids = chosenPairs();
-    if (ids.empty())
-        return;
-    isNextWanted_ = true;
-    at_.session.write(
-        [ids = std::move(ids), decision = decision.toStdString(), who = at_.session.now()](project::Project& p) {
-            return Session::saying(p.clashes().decide(ids, decision, "", who),
-                                   counted(ids.size(), "pair", "pairs") + ": " + decision);
-        },
-        [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
-}
-
-issues::Viewpoint ClashesStage::viewpoint(const std::vector<project::Pair>& pairs)
-{
-    issues::Viewpoint v;
-    v.uuid = newUuid();
-    v.camera = view::toViewpoint(at_.scene.camera());
-    issues::Colouring left{"FF" + theme::kLeft.name().mid(1).toUpper().toStdString(), {}};
-    issues::Colouring right{"FF" + theme::kRight.name().mid(1).toUpper().toStdString(), {}};
-    for (const project::Pair& p : pairs) {
-        const auto add = [](std::vector<ElementRef>& list, const ElementRef& element) {
-            if (std::find(list.begin(), list.end(), element) == list.end())
-                list.push_back(element);
-        };
-        add(left.elements, p.left.element);
-        add(right.elements, p.right.element);
-        add(v.selection, p.left.element);
-        add(v.selection, p.right.element);
-    }
-    v.colouring = {left, right};
-    return v;
-}
-
-void ClashesStage::makeIssue()
-{
-    const auto ids = chosenPairs();
-    const std::vector<project::Pair> pairs = orNothing(at_.session.project().clashes().get(ids));
-    if (pairs.empty() || !pairs[0].issue.empty())
-        return;
-    show(false);
-    issues::Issue issue = project::draftIssue(titleOf(pairs).toStdString(), pairs, at_.session.now().time);
-    issue.viewpoints = {viewpoint(pairs)};
-    const QByteArray picture = png(at_.scene.picture());
-    issue.viewpoints[0].snapshot.assign(picture.constData(), static_cast<std::size_t>(picture.size()));
-    isNextWanted_ = true;
-    at_.session.write(
-        [ids, issue = std::move(issue), who = at_.session.now()](project::Project& p) {
-            const auto number = project::makeIssue(p, issue, ids, who);
-            return Session::saying(number, number ? *number + " made for " + counted(ids.size(), "pair", "pairs") : "");
-        },
-        [this](bool isDone) { isNextWanted_ = isNextWanted_ && isDone; });
-}
-
 bool ClashesStage::press(Qt::Key key)
 {
-    if (key == Qt::Key_F)
-        makeIssue();
-    else if (key == Qt::Key_S)
-        decide("let stand");
-    else if (key == Qt::Key_L)
-        decide("later");
-    else if (key == Qt::Key_R)
+    switch (key) {
+    case Qt::Key_T:
+        turnTo(isAtTests() ? static_cast<QWidget*>(list_) : tests_->list());
+        return true;
+    case Qt::Key_V:
+        turnTo(isRegister() && !isAtPlan() ? static_cast<QWidget*>(list_) : matrix_);
+        return true;
+    case Qt::Key_P:
+        turnTo(isAtPlan() ? static_cast<QWidget*>(list_) : plan_);
+        return true;
+    case Qt::Key_R:
         at_.session.runTests();
-    else
+        return true;
+    default:
+        break;
+    }
+    if (isAtTests())
+        return tests_->press(key);
+    if (!isAtPairs())
         return false;
-    return true;
+    switch (key) {
+    case Qt::Key_F:
+        makeIssue();
+        return true;
+    case Qt::Key_S:
+        decide("let stand");
+        return true;
+    case Qt::Key_L:
+        decide("later");
+        return true;
+    case Qt::Key_Y:
+        takeOffer(true);
+        return true;
+    case Qt::Key_G:
+        bar_->orderNext();
+        return true;
+    case Qt::Key_X:
+        bar_->openMenu();
+        return true;
+    case Qt::Key_E:
+        if (reason_ != nullptr)
+            reason_->setFocus(Qt::ShortcutFocusReason);
+        return true;
+    case Qt::Key_D:
+        copyRows();
+        return true;
+    default:
+        return false;
+    }
 }
 
 QVector<QPair<QString, QString>> ClashesStage::keys() const
 {
-    return {
-        {"F", "fix: make an issue of what is chosen"}, {"S", "let it stand"}, {"L", "later"}, {"R", "run the tests"}};
+    return {{"F", "fix: make an issue of what is chosen"},
+            {"S", "let it stand, for the reason that is written"},
+            {"E", "write the reason"},
+            {"L", "later"},
+            {"Y", "let stand what is alike, too"},
+            {"R", "run the tests"},
+            {"V", "every discipline against every other, and back"},
+            {"P", "where the load is, bay by bay, and back"},
+            {"T", "what is tested, and back to what was found"},
+            {"G", "put pairs together in the next way"},
+            {"X", "narrow to some"},
+            {"D", "copy the chosen rows for a spreadsheet"},
+            {"N", "a new test, where what is tested is shown"}};
 }
 
 } // namespace wendrix::app

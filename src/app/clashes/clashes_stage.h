@@ -1,8 +1,15 @@
 #pragma once
 
-#include "shell/stage.h"
+#include "clashes/clash_bar.h"
+#include "clashes/matrix_page.h"
+#include "clashes/plan_page.h"
+#include "clashes/tests_page.h"
+#include "core/project/alike_pairs.h"
 
-#include "core/project/clash_list.h"
+#include <QStackedWidget>
+
+class QLabel;
+class QLineEdit;
 
 namespace wendrix::app {
 
@@ -13,11 +20,16 @@ public:
     ClashesStage(const StageContext& context, QObject* parent);
 
     [[nodiscard]] QString iconName() const override { return "scan"; }
+    [[nodiscard]] QWidget* list() override { return pages_; }
+    [[nodiscard]] bool isRegister() const override { return pages_->currentWidget() == matrix_ || isAtPlan(); }
+
+    void step(int by) override;
+    void focusFilter() override;
     [[nodiscard]] unsigned books() const override;
     [[nodiscard]] Counting waiting() const override;
     [[nodiscard]] std::optional<int> waitingInList() const override
     {
-        return static_cast<int>(pairs_->counts().undecided);
+        return static_cast<int>(pairs_->counts().undecidedOfAll);
     }
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
@@ -29,13 +41,37 @@ public:
     [[nodiscard]] QString helpPage() const override { return "clashes.md"; }
 
 private:
+    /// Of its pages: what was found, the matrix, or what is tested.
+    void turnTo(QWidget* page);
+    [[nodiscard]] bool isAtPairs() const { return pages_->currentWidget() == list_; }
+    [[nodiscard]] bool isAtPlan() const { return pages_->currentWidget() == plan_; }
+    [[nodiscard]] bool isAtTests() const { return pages_->currentWidget() == tests_->list(); }
+    void leave() override { tests_->setFront(false); }
     void refresh() override;
     bool follow(const project::Changed& what) override;
-    void showChosenRow() override { show(true); }
+    void showChosenRow() override
+    {
+        if (isAtPairs())
+            show(true);
+    }
     struct Read {
         std::shared_ptr<const project::ClashList> list;
         std::optional<project::Run> lastRun;
+        std::vector<std::string> notUpToDate; ///< tests that are not as it made them
+        std::vector<std::string> disciplines;
+        std::map<std::string, std::set<std::string>> deciders; ///< and the tests they decide
     };
+    [[nodiscard]] project::ClashQuestion question() const;
+    [[nodiscard]] static Read readAll(const project::Project& p, const project::ClashQuestion& question);
+    void fillMatrix();
+    void fillPlan();
+    /// "12 new, 31 still there, 44 gone, 3 back, 6 not tested: Piping P01 held", each number a way to its list.
+    [[nodiscard]] QString cycleInWords() const;
+    void narrowed(); ///< the bar asks for other pairs, or in another order
+    void offerAlike(const std::vector<project::PairId>& decided);
+    void takeOffer(bool isTaken);
+    void exportTable();
+    void copyRows();
     void ask(std::function<Read(const project::Project&)> question);
     void fillList();
     void show(bool movesView);
@@ -46,9 +82,22 @@ private:
     [[nodiscard]] QString titleOf(const std::vector<project::Pair>& pairs) const;
     [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<project::Pair>& pairs);
 
+    QStackedWidget* pages_; ///< the window's, once it is put there
+    TestsPage* tests_;
+    MatrixPage* matrix_;
+    PlanPage* plan_;
+    std::string plannedStorey_;
+    ClashBar* bar_;
+    QWidget* offerBox_; ///< what is alike to what was decided
+    QLabel* offerWords_;
+    std::optional<project::AlikeOffer> offer_;
+    QLineEdit *reason_ = nullptr, *until_ = nullptr; ///< in the details; theirs
+    QString lastReason_;                             ///< what was written there, for the next
+    std::vector<std::string> disciplines_;
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();
     std::optional<project::Run> lastRun_;
+    std::vector<std::string> notUpToDate_;
     bool isAwaited_ = false;    ///< a list that is asked for
     bool isNextWanted_ = false; ///< what was decided leaves the list: on to the next
 };

@@ -219,7 +219,7 @@ void IssuesStage::addEvidence(const Item& item)
             else if (!clash::isTested(m->outcome))
                 row.append("not tested");
             else
-                row.append(m == std::prev(p.moments.end()) ? "● " + q(lengthInWords(Metres{p.depth})) : QString("●"));
+                row.append(m == std::prev(p.moments.end()) ? "● " + q(p.extent) : QString("●"));
         }
         rows.append(row);
     }

@@ -70,7 +70,7 @@ void addProjectGroups(QVector<FactGroup>& groups, const project::Project& projec
         clashes.facts.append({p.isGone()           ? "gone"
                               : p.decision.empty() ? "undecided"
                                                    : q(p.decision),
-                              q((isLeft ? p.right.name : p.left.name) + ", " + lengthInWords(Metres{p.depth})),
+                              q((isLeft ? p.right.name : p.left.name) + ", " + clash::inWords(p.extent())),
                               [links, id = QString::number(p.id)] { links.toRow("Clashes", id); }});
     }
     auto about = orNothing(project.issues().about(element));

@@ -7,6 +7,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDateEdit>
+#include <QDoubleSpinBox>
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -23,6 +24,8 @@ Form::Form(QWidget* parent) : QWidget(parent), layout_(new QFormLayout(this))
     layout_->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     layout_->setLabelAlignment(Qt::AlignLeft | Qt::AlignTop);
 }
+
+void Form::setShown(QWidget* field, bool isShown) { layout_->setRowVisible(field, isShown); }
 
 void Form::add(QWidget* widget, const QString& words)
 {
@@ -87,6 +90,20 @@ QSpinBox* Form::number(const QString& name, const QString& words, int value, int
     auto* field = new QSpinBox;
     field->setObjectName(name);
     field->setRange(least, most);
+    field->setValue(value);
+    add(field, words);
+    return field;
+}
+
+QDoubleSpinBox* Form::decimal(const QString& name, const QString& words, double value, double least, double most,
+                              const QString& unit)
+{
+    auto* field = new QDoubleSpinBox;
+    field->setObjectName(name);
+    field->setDecimals(1);
+    field->setRange(least, most);
+    field->setSuffix(unit);
+    field->setMinimumHeight(28);
     field->setValue(value);
     add(field, words);
     return field;

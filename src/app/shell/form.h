@@ -5,6 +5,7 @@
 class QCheckBox;
 class QComboBox;
 class QDateEdit;
+class QDoubleSpinBox;
 class QFormLayout;
 class QLineEdit;
 class QPlainTextEdit;
@@ -25,8 +26,12 @@ public:
                       const QString& chosen = {});
     QDateEdit* day(const QString& name, const QString& words, const QDate& day);
     QSpinBox* number(const QString& name, const QString& words, int value, int least, int most);
+    /// One digit behind the point.
+    QDoubleSpinBox* decimal(const QString& name, const QString& words, double value, double least, double most,
+                            const QString& unit);
     QCheckBox* tick(const QString& name, const QString& words, bool isOn);
     void add(QWidget* widget, const QString& words = {});
+    void setShown(QWidget* field, bool isShown); ///< with its words
 
 private:
     QFormLayout* layout_;

@@ -32,9 +32,15 @@ GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::mov
     connect(popup_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { go(popup_->row(item)); });
 }
 
-void GoTo::find()
+QString GoTo::typed() const
 {
     const QString words = text().trimmed();
+    return words.isEmpty() || !text().endsWith(' ') ? words : words + ' ';
+}
+
+void GoTo::find()
+{
+    const QString words = typed();
     isAll_ = words.isEmpty();
     isGoWanted_ = false;
     hits_ = words.isEmpty() ? QVector<Hit>{} : search_(words);
@@ -43,7 +49,7 @@ void GoTo::find()
 
 void GoTo::add(const QString& words, const QVector<Hit>& hits, bool isAll)
 {
-    if (words != text().trimmed())
+    if (words != typed())
         return;
     hits_ += hits;
     isAll_ = isAll;
@@ -76,6 +82,13 @@ void GoTo::go(int row)
     isGoWanted_ = hits_.isEmpty() && !isAll_; // who types fast is not made to press it twice
     if (isGoWanted_)
         return;
+    if (row >= 0 && row < hits_.size() && !hits_[row].go) {
+        if (const QString line = hits_[row].completed; !line.isEmpty()) {
+            setText(line + " ");
+            find();
+        }
+        return;
+    }
     popup_->hide();
     if (row < 0 || row >= hits_.size())
         return;

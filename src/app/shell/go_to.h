@@ -14,7 +14,8 @@ class GoTo final : public QLineEdit {
 public:
     struct Hit {
         QString words, kind;
-        std::function<void()> go;
+        std::function<void()> go; ///< nothing where it only says something
+        QString completed = {};   ///< what then stands in the field, which is gone on with
     };
     /// Given what was typed: what is found at once, best first. What takes longer comes by add().
     using Search = std::function<QVector<Hit>(const QString&)>;
@@ -28,6 +29,8 @@ protected:
 
 private:
     void find();
+    /// What stands there, without blanks before it, and with one behind it where the last word is finished.
+    [[nodiscard]] QString typed() const;
     void show();
     void go(int row);
     Search search_;

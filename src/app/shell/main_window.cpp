@@ -82,6 +82,7 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
         }
         connect(stage, &Stage::toolWanted, tools_, &ToolStrip::toggle);
         connect(stage, &Stage::toolChanged, tools_, &ToolStrip::refresh);
+        connect(stage, &Stage::layoutChanged, this, [this] { layOut(); });
         connect(stage, &Stage::countsChanged, this, [this, stage] {
             if (stage != stages_[current_])
                 return;

@@ -69,8 +69,7 @@ bool MainWindow::pressLetter(Qt::Key key)
         scene_->viewBack();
         return true;
     case Qt::Key_Slash:
-        if (auto* list = qobject_cast<Worklist*>(stages_[current_]->list()))
-            list->focusFilter();
+        stages_[current_]->focusFilter();
         return true;
     case Qt::Key_J:
         if (tools_->inHand() == SceneTools::kMarkUp) {

@@ -1,5 +1,8 @@
 #include "shell/main_window.h"
 
+#include "core/base/text.h"
+#include "core/project/test_sheets.h"
+#include "core/sets/completion.h"
 #include "shell/help_dialog.h"
 #include "shell/show_panel.h"
 #include "shell/start_page.h"
@@ -8,6 +11,20 @@
 
 /// The main window's two ways to find one's way: going to anything by name, and the keys of the screen.
 namespace wendrix::app {
+
+namespace {
+
+std::vector<view::ElementKey> keysOf(const sets::Elements::Picked& picked)
+{
+    std::vector<view::ElementKey> keys;
+    for (std::uint32_t m = 0; m < picked.size(); ++m)
+        for (std::uint32_t e = 0; e < picked[m].size(); ++e)
+            if (picked[m][e] != 0)
+                keys.push_back({m, e});
+    return keys;
+}
+
+} // namespace
 
 void MainWindow::goToRow(const QString& stage, const QString& row)
 {
@@ -38,8 +55,9 @@ void MainWindow::noteNames()
     });
 }
 
-QVector<GoTo::Hit> MainWindow::search(const QString& words)
+QVector<GoTo::Hit> MainWindow::search(const QString& typed)
 {
+    const QString words = typed.trimmed();
     constexpr int kMost = 14;
     QVector<GoTo::Hit> hits;
     for (int i = 0; i < stages_.size(); ++i)
@@ -73,15 +91,16 @@ QVector<GoTo::Hit> MainWindow::search(const QString& words)
             !scene_->display().selected.empty() && name.contains(words, Qt::CaseInsensitive))
             hits.append({name, "command", [this, what] { selectAlike(what); }});
     if (session_.hasProject())
-        searchProject(words, std::max(0, kMost - static_cast<int>(hits.size())));
+        searchProject(typed, std::max(0, kMost - static_cast<int>(hits.size())));
     else
         QMetaObject::invokeMethod(
-            goTo_, [this, words] { goTo_->add(words, {}, true); }, Qt::QueuedConnection);
+            goTo_, [this, typed] { goTo_->add(typed, {}, true); }, Qt::QueuedConnection);
     return hits;
 }
 
-void MainWindow::searchProject(const QString& words, int most)
+void MainWindow::searchProject(const QString& typed, int most)
 {
+    const QString words = typed.trimmed();
     // Beside the interface thread: names of a million elements are not looked through within a key.
     struct Found {
         std::vector<project::IssueBrief> issues;
@@ -90,11 +109,15 @@ void MainWindow::searchProject(const QString& words, int most)
         std::vector<project::Note> notes;
         std::vector<project::Delivery> deliveries;
         std::vector<view::SearchHit> elements;
+        std::optional<std::vector<view::ElementKey>> picked; ///< where what was typed is a set
+        std::string problem;                                 ///< why it is none yet
+        std::vector<std::string> completions;
     };
     constexpr int kMostOfAKind = 5;
     session_.ask<Found>(
         goTo_,
-        [words, most, names = names_, person = session_.person().toStdString()](const project::Project& p) {
+        [words, typed, most, names = names_, elements = session_.elements(),
+         person = session_.person().toStdString()](const project::Project& p) {
             const std::string text = words.toStdString();
             const auto isCalledSo = [&](const std::string& name) {
                 return q(name).contains(words, Qt::CaseInsensitive);
@@ -113,9 +136,22 @@ void MainWindow::searchProject(const QString& words, int most)
                     found.deliveries.push_back(std::move(d));
             if (names != nullptr)
                 found.elements = names->find(text, static_cast<std::size_t>(most));
+            if (!sets::looksLikeSet(text))
+                return found;
+            found.completions = sets::completionsOf(typed.toStdString(), *elements, kMostOfAKind);
+            const sets::Parsed parsed = sets::parse(text);
+            if (!parsed.expression) {
+                found.problem = parsed.mistake.message;
+                return found;
+            }
+            const auto answer = elements->in(*parsed.expression,
+                                             project::knowledgeFor(p, *parsed.expression).value_or(sets::Knowledge{}));
+            found.problem = answer.problem;
+            if (answer.problem.empty())
+                found.picked = keysOf(answer.picked);
             return found;
         },
-        [this, words, most](const Found& found) {
+        [this, typed, most](const Found& found) {
             QVector<GoTo::Hit> hits;
             for (const project::IssueBrief& i : found.issues)
                 hits.append(
@@ -136,7 +172,14 @@ void MainWindow::searchProject(const QString& words, int most)
             for (const view::SearchHit& hit : found.elements)
                 hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});
             hits.resize(std::min<qsizetype>(hits.size(), most));
-            goTo_->add(words, hits, true);
+            if (found.picked)
+                hits.prepend({q(counted(found.picked->size(), "element", "elements")), "in this set",
+                              [this, elements = *found.picked] { goToElements(elements); }});
+            if (!found.problem.empty())
+                hits.prepend({"As a set of elements: " + q(found.problem), "", {}});
+            for (const std::string& line : found.completions)
+                hits.append({q(line), "go on", {}, q(line)});
+            goTo_->add(typed, hits, true);
         });
 }
 

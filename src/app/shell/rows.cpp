@@ -24,9 +24,15 @@ QString elided(const QFont& font, const QString& text, int width)
 
 QString cutTitle(const QFontMetrics& metrics, const QString& whole, int width)
 {
-    static const QString cross = " × ";
+    static const QStringList between{" × ", " crosses ", " is too near ", " doubles "};
     const QString title = endsOf(whole);
-    const qsizetype at = title.indexOf(cross);
+    qsizetype at = -1;
+    QString cross;
+    for (const QString& words : between)
+        if (const qsizetype found = title.indexOf(words); found >= 0 && (at < 0 || found < at)) {
+            at = found;
+            cross = words;
+        }
     if (at < 0 || metrics.horizontalAdvance(title) <= width)
         return metrics.elidedText(title, Qt::ElideMiddle, width);
     const QString left = title.left(at), right = title.mid(at + cross.size());

@@ -14,8 +14,8 @@ namespace wendrix::app {
 /// The shape in front of a row: never colour alone.
 enum class Mark { None, Number, Bars, Swatch, CircleOpen, CircleHalf, CircleFull, CircleClosed, CircleBroken, Sign };
 
-/// A title that has to be shorter: cut in the middle of the longer of its two names ("Duct … 203 × 3 beams"), so that
-/// what tells rows apart, how a name begins and ends, stays.
+/// A title that has to be shorter: cut in the middle of the longer of its two names ("Duct … 203 crosses 3 beams"), so
+/// that what tells rows apart, how a name begins and ends, stays.
 [[nodiscard]] QString cutTitle(const QFontMetrics& metrics, const QString& title, int width);
 
 /// One row of a worklist, two lines high (one where it has no second line).

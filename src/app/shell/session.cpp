@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/project/whole_check.h"
 
+#include <QPointer>
 #include <QThreadPool>
 
 #include <algorithm>
@@ -101,7 +102,7 @@ void Session::adopt(Connections project)
     writer_.reset(); // what was still to be written of the one before
     project_.reset();
     reader_->project.reset();
-    workspace_ = {};
+    setWorkspace({});
     previous_ = {};
     standings_.clear();
     inside_.reset();
@@ -197,6 +198,9 @@ const federation::Member* Session::reference() const
 void Session::setWorkspace(project::Workspace workspace)
 {
     workspace_ = std::move(workspace);
+    const federation::Member* own = reference();
+    elements_ = std::make_shared<const sets::Elements>(
+        workspace_.members, own != nullptr ? own->model : std::shared_ptr<const ifc::Model>());
     moved_.reset();
     standings_.clear();
     if (project_ != nullptr)
@@ -329,24 +333,28 @@ void Session::askAny(const QObject* asker, Answering question)
     if (project_ == nullptr)
         return;
     ++asking_;
-    const int number = ++asked_[asker];
-    reader_->pool.start([this, reader = reader_, asker, number, question = std::move(question)] {
-        std::function<void()> then;
-        try {
-            if (reader->project != nullptr)
-                then = question(*reader->project);
-        } catch (const std::exception& e) {
-            then = [this, why = std::string(e.what())] {
-                fail({project::kStoreFailed, "It could not be worked out: " + why});
-            };
-        }
-        QMetaObject::invokeMethod(this, [this, asker, number, then = std::move(then)] {
-            --asking_;
-            if (then && asked_.value(asker) == number)
-                then();
-            checkIdle();
+    auto& last = asked_[asker];
+    if (last == nullptr)
+        last = std::make_shared<std::atomic<int>>(0);
+    const int number = ++*last;
+    reader_->pool.start(
+        [this, reader = reader_, alive = QPointer<const QObject>(asker), last, number, question = std::move(question)] {
+            std::function<void()> then;
+            try {
+                if (reader->project != nullptr && *last == number) // else it is void before it is answered
+                    then = question(*reader->project);
+            } catch (const std::exception& e) {
+                then = [this, why = std::string(e.what())] {
+                    fail({project::kStoreFailed, "It could not be worked out: " + why});
+                };
+            }
+            QMetaObject::invokeMethod(this, [this, alive, last, number, then = std::move(then)] {
+                --asking_;
+                if (then && !alive.isNull() && *last == number)
+                    then();
+                checkIdle();
+            });
         });
-    });
 }
 
 void Session::undo()

@@ -8,8 +8,10 @@
 #include "core/federation/standing.h"
 #include "core/project/inside.h"
 #include "core/project/writer.h"
+#include "core/sets/elements.h"
 #include "shell/jobs.h"
 
+#include <atomic>
 #include <functional>
 #include <memory>
 
@@ -37,6 +39,8 @@ public:
     [[nodiscard]] const project::Workspace& workspace() const { return workspace_; }
     /// The model a delivery in use replaced, if it is loaded: what the Changes stage lays under.
     [[nodiscard]] const project::Workspace& previous() const { return previous_; }
+    /// The elements of the workspace, to be picked by a line; empty without a project. Safe to ask on any thread.
+    [[nodiscard]] const std::shared_ptr<const sets::Elements>& elements() const { return elements_; }
     [[nodiscard]] const federation::Member* reference() const;
     /// How each member of the workspace stands on the reference, by its place there; nothing without a reference.
     [[nodiscard]] const std::vector<federation::Standing>& standings() const { return standings_; }
@@ -89,7 +93,7 @@ public:
     [[nodiscard]] JobWriter writerForJob();
 
     /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A
-    /// later one of the same asker makes an earlier one void.
+    /// later one of the same asker makes an earlier one void, and so does the end of the asker.
     template <class Answer>
     void ask(const QObject* asker, std::function<Answer(const project::Project&)> question,
              std::function<void(Answer)> then)
@@ -185,6 +189,8 @@ private:
     std::shared_ptr<project::Writer> writer_;   ///< also a job's, until it ends
     std::filesystem::path folder_;
     project::Workspace workspace_, previous_;
+    std::shared_ptr<const sets::Elements> elements_ =
+        std::make_shared<const sets::Elements>(std::span<const federation::Member>());
     std::optional<project::MovedPlace> moved_;
     std::vector<federation::Standing> standings_;
     Metres standsRight_ = federation::kStandsRight; ///< that they were made with
@@ -201,7 +207,7 @@ private:
     std::unique_ptr<Progress> checking_ = std::make_unique<Progress>();
     QThreadPool backups_;
     int writing_ = 0, asking_ = 0;
-    QMap<const QObject*, int> asked_; ///< the number of each asker's last question
+    QMap<const QObject*, std::shared_ptr<std::atomic<int>>> asked_; ///< the number of each asker's last question
     QString lastProblem_;
     struct Reader;
     std::shared_ptr<Reader> reader_; ///< the thread that answers, with its own connection

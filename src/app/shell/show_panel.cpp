@@ -1,11 +1,13 @@
 #include "shell/show_panel.h"
 
 #include "core/base/text.h"
+#include "core/project/test_sheets.h"
 #include "core/view/alike.h"
 #include "scene/scene_view.h"
 #include "shell/details.h"
 #include "shell/group_panel.h"
 #include "shell/session.h"
+#include "shell/set_field.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -127,6 +129,45 @@ QStringList propertiesToChoose(const SceneView& scene)
     return names;
 }
 
+/// A line for each set, and one for another; each colours what none above it picks.
+void writeSets(Details& details, SceneView& scene, Session& session, const std::function<void()>& again)
+{
+    const std::vector<std::string> lines = scene.rule().sets;
+    for (std::size_t k = 0; k < lines.size(); ++k) {
+        auto* field = new SetField(session, "colourSet" + QString::number(k));
+        field->setPlaceholder("class is Wall and storey is \"Level 1\"");
+        field->setLine(q(lines[k]));
+        QObject::connect(
+            field, &SetField::committed, &details,
+            [&scene, &session, field, k, lines, again] {
+                auto changed = lines;
+                changed[k] = field->line().toStdString();
+                if (changed == scene.rule().sets)
+                    return;
+                if (changed[k].empty() && changed.size() > 1)
+                    changed.erase(changed.begin() + static_cast<std::ptrdiff_t>(k));
+                colourBySets(scene, session, changed);
+                again();
+            },
+            Qt::QueuedConnection);
+        details.addWidget(field);
+    }
+    auto* more = new QPushButton("Another set");
+    more->setObjectName("colourSetMore");
+    more->setProperty("chip", true);
+    more->setEnabled(!lines.empty() && !lines.back().empty());
+    QObject::connect(
+        more, &QPushButton::clicked, &details,
+        [&scene, &session, lines, again] {
+            auto longer = lines;
+            longer.emplace_back();
+            colourBySets(scene, session, longer);
+            again();
+        },
+        Qt::QueuedConnection);
+    details.addWidget(more);
+}
+
 QWidget* legendBox(SceneView& scene)
 {
     auto* box = new QWidget;
@@ -154,6 +195,18 @@ QWidget* legendBox(SceneView& scene)
 
 } // namespace
 
+void colourBySets(SceneView& scene, const Session& session, const std::vector<std::string>& lines)
+{
+    view::ColourRule rule{view::ColourBy::Sets, {}, {}, lines, {}};
+    std::vector<project::RunTest> asked; // what the lines ask of the project
+    for (const std::string& line : lines)
+        asked.emplace_back().test.left = line;
+    if (session.hasProject())
+        rule.knowledge = std::make_shared<const sets::Knowledge>(
+            project::knowledgeFor(session.project(), asked).value_or(sets::Knowledge{}));
+    scene.setRule(rule);
+}
+
 void showWhatIsShown(Details& details, SceneView& scene, Session& session)
 {
     details.clear();
@@ -170,16 +223,18 @@ void showWhatIsShown(Details& details, SceneView& scene, Session& session)
     by->setObjectName("colourBy");
     const QStringList rules{
         "discipline", "the file's own colours", "one colour a member", "storey", "system", "class", "material",
-        "a property"};
+        "a property", "sets of elements"};
     by->addItems(rules);
     by->setCurrentIndex(static_cast<int>(scene.rule().by));
     QObject::connect(by, &QComboBox::activated, by, [&scene, &details, again](int index) {
-        view::ColourRule rule{static_cast<view::ColourBy>(index), {}, {}};
+        view::ColourRule rule{static_cast<view::ColourBy>(index), {}, {}, {}, {}};
         if (rule.by == view::ColourBy::Property)
             if (const QStringList names = propertiesToChoose(scene); !names.isEmpty()) {
                 rule.propertySet = names.front().section(" · ", 0, 0).toStdString();
                 rule.property = names.front().section(" · ", 1).toStdString();
             }
+        if (rule.by == view::ColourBy::Sets)
+            rule.sets = {""}; // to be written
         scene.setRule(rule);
         QMetaObject::invokeMethod(&details, again, Qt::QueuedConnection); // this box goes with the page
     });
@@ -194,12 +249,17 @@ void showWhatIsShown(Details& details, SceneView& scene, Session& session)
         which->setCurrentText(now);
         QObject::connect(which, &QComboBox::activated, which, [&scene, &details, which, again](int) {
             const QString name = which->currentText();
-            scene.setRule({view::ColourBy::Property, name.section(" · ", 0, 0).toStdString(),
-                           name.section(" · ", 1).toStdString()});
+            scene.setRule({view::ColourBy::Property,
+                           name.section(" · ", 0, 0).toStdString(),
+                           name.section(" · ", 1).toStdString(),
+                           {},
+                           {}});
             QMetaObject::invokeMethod(&details, again, Qt::QueuedConnection);
         });
         details.addWidget(which);
     }
+    if (scene.rule().by == view::ColourBy::Sets)
+        writeSets(details, scene, session, again);
     if (!scene.legend().empty())
         details.addWidget(legendBox(scene));
     auto* grid = new QCheckBox("the grid, with its bubbles");

@@ -65,6 +65,7 @@ public:
     /// A letter key nobody else took. @return whether it means something here
     virtual bool press(Qt::Key) { return false; }
     virtual void step(int) {}
+    virtual void focusFilter() {} ///< of its list
     /// Goes to what has this id in its list.
     virtual void choose(const QString&) {}
     /// Keys of this screen for F1: key and meaning.
@@ -76,6 +77,7 @@ signals:
     void countsChanged();               ///< of storeys, and of what waits
     void toolWanted(const QString& id); ///< into the hand, or out of it
     void toolChanged();                 ///< what the tool in hand says to do
+    void layoutChanged();               ///< isRegister() says something else now
 
 protected:
     /// Reads the project anew and fills its list; may take its time and fill it later.
@@ -119,6 +121,7 @@ public:
     [[nodiscard]] QString title() const override { return title_; }
     [[nodiscard]] QWidget* list() override { return list_; }
     void step(int by) override { list_->step(by); }
+    void focusFilter() override { list_->focusFilter(); }
     void choose(const QString& id) override { list_->choose(id); }
 
 protected:

@@ -6,6 +6,7 @@
 #include "shell/details.h"
 #include "shell/row_list.h"
 #include "shell/session.h"
+#include "shell/show_panel.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -188,6 +189,8 @@ void openState(const ViewsContext& at, const std::string& kept, const QString& n
         return;
     }
     const std::size_t missing = at.scene.restore(*state);
+    if (state->rule.by == view::ColourBy::Sets)
+        colourBySets(at.scene, at.session, state->rule.sets); // as the project has issues and changes now
     at.measure.setResults(state->measurements);
     QString words = "Opened: " + name;
     if (missing > 0)

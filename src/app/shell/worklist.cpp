@@ -56,6 +56,7 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
     layout_->setContentsMargins(0, 12, 0, 0);
     layout_->setSpacing(0);
     auto* head = new QVBoxLayout;
+    head_ = head;
     head->setContentsMargins(14, 0, 14, 0);
     head->setSpacing(8);
     titleRow_ = new QHBoxLayout;
@@ -67,6 +68,8 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
     text_ = new QLabel;
     text_->setWordWrap(true);
     text_->setStyleSheet("color:#5F6B70");
+    text_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
+    connect(text_, &QLabel::linkActivated, this, &Worklist::linkChosen);
     text_->hide();
     head->addWidget(text_);
     figures_ = new QHBoxLayout;
@@ -223,6 +226,7 @@ void Worklist::setSource(std::shared_ptr<const RowSource> source, bool isNextCho
 }
 
 void Worklist::setEmptyText(const QString& words) { empty_->setText(words); }
+void Worklist::setBar(QWidget* bar) { head_->insertWidget(head_->indexOf(caption_), bar); }
 void Worklist::setFooter(QWidget* footer) { layout_->addWidget(footer); }
 void Worklist::addButton(QWidget* button) { titleRow_->addWidget(button); }
 

@@ -41,6 +41,7 @@ public:
     /// What an empty list says: what to do next.
     void setEmptyText(const QString& words);
     void setFooter(QWidget* footer);
+    void setBar(QWidget* bar);       ///< between chips and caption
     void addButton(QWidget* button); ///< beside the title
     void choose(const QString& id);
     void step(int by);
@@ -54,6 +55,7 @@ signals:
     void rowChosen(const QString& id);
     void rowOpened(const QString& id); ///< Enter or double click
     void chipChosen(const QString& id);
+    void linkChosen(const QString& link); ///< of the text
 
 private:
     void announce();
@@ -61,6 +63,7 @@ private:
     QListView* view_;
     QLabel *text_, *caption_, *empty_;
     QHBoxLayout *figures_, *titleRow_;
+    QVBoxLayout* head_;
     QWidget* chips_;
     QVector<Figure> shownFigures_;
     QVector<QLabel*> numbers_; ///< of the figures

@@ -42,6 +42,8 @@ Outcome outcomeOf(Presence left, Presence right, TestState test)
         return Outcome::TestChanged;
     case TestState::None:
         return Outcome::NoTest;
+    case TestState::Expected:
+        return Outcome::Expected;
     case TestState::Run:
         break;
     }
@@ -70,12 +72,13 @@ std::string_view whyNotTested(Outcome outcome)
     case Outcome::TestCancelled:
         return "the test was cancelled";
     case Outcome::TestChanged:
-        return "the test has another tolerance now";
+        return "the test asks for other distances now";
     case Outcome::NoTest:
         return "no test brings these two together any more";
     case Outcome::Found:
     case Outcome::Gone:
     case Outcome::Removed:
+    case Outcome::Expected:
         break;
     }
     return {};

@@ -17,26 +17,30 @@ enum class Presence {
 };
 
 /// What became of the test that covers a pair.
-enum class TestState { Run, Cancelled, Changed, None };
+enum class TestState { Run, Cancelled, Changed, None, Expected };
 
 /// What one run says of one pair. The numbers are stored.
 enum class Outcome {
     Found = 1,
-    Gone = 2,    ///< both elements were tested, and they do not clash
-    Removed = 3, ///< at least one of them is no longer there
+    Gone = 2,     ///< both elements were tested, and they do not clash
+    Removed = 3,  ///< at least one of them is no longer there
+    Expected = 4, ///< they meet as is expected, which the test leaves out now
     NotMember = 10,
     OffPlace = 11,
     LeftOut = 12,
     NotBuilt = 13,
     TestCancelled = 14,
-    TestChanged = 15, ///< another tolerance than the one that found it, so that not finding it says nothing
+    TestChanged = 15, ///< it asks for less than the one that found it, so that not finding it says nothing
     NoTest = 16,      ///< no test of this kind brings these two together any more
 };
 
 /// What a run that did not find a pair says of it.
 [[nodiscard]] Outcome outcomeOf(Presence left, Presence right, TestState test);
 
-[[nodiscard]] constexpr bool isGone(Outcome o) { return o == Outcome::Gone || o == Outcome::Removed; }
+[[nodiscard]] constexpr bool isGone(Outcome o)
+{
+    return o == Outcome::Gone || o == Outcome::Removed || o == Outcome::Expected;
+}
 [[nodiscard]] constexpr bool isTested(Outcome o) { return o == Outcome::Found || isGone(o); }
 /// A stored number; nothing where it is none.
 [[nodiscard]] std::optional<Outcome> outcomeFrom(int number);

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "core/base/transform.h"
+
 #include <bit>
 #include <compare>
 #include <cstdint>
@@ -17,6 +19,24 @@ struct Digest {
     {
         a = std::rotl(a ^ word * 0x87C37B91114253D5ull, 31) * 0x4CF5AD432745937Full + b;
         b = std::rotl(b ^ word * 0x52DCE72938495AB5ull, 29) * 0x38B34AE5A1E38B93ull + a;
+    }
+    void add(const Digest& other)
+    {
+        add(other.a);
+        add(other.b);
+    }
+    void add(Vector3 v)
+    {
+        add(v.x);
+        add(v.y);
+        add(v.z);
+    }
+    void add(const Transform& t)
+    {
+        add(t.x);
+        add(t.y);
+        add(t.z);
+        add(t.origin);
     }
     void add(double value) { add(std::bit_cast<std::uint64_t>(value == 0 ? 0.0 : value)); }
     void add(std::string_view text)

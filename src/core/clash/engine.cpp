@@ -42,8 +42,33 @@ std::vector<std::uint32_t> allOf(const Side& side)
     return all;
 }
 
+/// A few changed elements are near to a few others only, and to go through those is faster than to put all in a tree.
+std::vector<std::uint32_t> worthLooking(const Side& ofChanged, const PartTree& changed, std::size_t count,
+                                        const Side& others, std::vector<std::uint32_t> which, const Question& question)
+{
+    constexpr std::size_t kFew = 4;
+    return count * kFew < which.size() ? nearTo(ofChanged, changed, others, which, question) : std::move(which);
+}
+
+/// The others that changed elements are held against: all of them in the tree that is kept, or a few in one of their
+/// own.
+std::shared_ptr<const PartTree> treeOf(std::shared_ptr<const PartTree>* kept, const Side& ofChanged,
+                                       const PartTree& changed, std::size_t count, const Side& others,
+                                       std::vector<std::uint32_t> which, const Question& question)
+{
+    const bool isWhole = which.size() == others.size();
+    if (isWhole && kept != nullptr && *kept != nullptr)
+        return *kept;
+    if (!isWhole)
+        which = worthLooking(ofChanged, changed, count, others, std::move(which), question);
+    auto tree = std::make_shared<const PartTree>(others, std::move(which));
+    if (isWhole && kept != nullptr)
+        *kept = tree;
+    return tree;
+}
+
 /// What is not remembered is searched for.
-Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& known, const Once& once,
+Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& known, Memory* memory, const Once& once,
                          const Question& question, Vector3 origin, Progress& progress)
 {
     std::vector<std::uint32_t> changedLeft, sameLeft, changedRight;
@@ -52,15 +77,53 @@ Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& 
     for (std::uint32_t j = 0; j < b.size(); ++j)
         if (!known.isRight[j])
             changedRight.push_back(j);
+    if (memory != nullptr && memory->trees().origin != origin)
+        memory->trees() = {origin, nullptr, nullptr};
     Search all;
-    if (!changedLeft.empty())
-        all = search(a, PartTree(a, changedLeft), b, PartTree(b, allOf(b)), once, question, origin, progress);
+    if (!changedLeft.empty()) {
+        const PartTree some(a, changedLeft);
+        const auto others = treeOf(memory != nullptr ? &memory->trees().right : nullptr, a, some, changedLeft.size(), b,
+                                   allOf(b), question);
+        all = search(a, some, b, *others, once, question, origin, progress);
+    }
     if (!changedRight.empty() && !sameLeft.empty()) {
-        Search more = search(a, PartTree(a, sameLeft), b, PartTree(b, changedRight), once, question, origin, progress);
+        const PartTree some(b, changedRight);
+        const auto others = treeOf(memory != nullptr ? &memory->trees().left : nullptr, b, some, changedRight.size(), a,
+                                   sameLeft, question);
+        Search more = search(a, *others, b, some, once, question, origin, progress);
         all.tested += more.tested;
         all.clashes.insert(all.clashes.end(), more.clashes.begin(), more.clashes.end());
     }
     return all;
+}
+
+/// By left, then right GlobalId, then by their places in their files.
+void sortByIds(std::span<const federation::Member> members, std::vector<Clash>& clashes)
+{
+    const auto guid = [&](Part part) -> const std::string& {
+        return members[part.member].model->elements()[part.element].guid;
+    };
+    // The beginning of the left one tells most apart, without a look at where it stands.
+    std::vector<std::pair<std::uint64_t, std::uint32_t>> order(clashes.size());
+    for (std::uint32_t k = 0; k < clashes.size(); ++k) {
+        std::uint64_t begun = 0;
+        const std::string& id = guid(clashes[k].left);
+        for (std::size_t i = 0; i < 8; ++i)
+            begun = begun << 8 | (i < id.size() ? static_cast<unsigned char>(id[i]) : 0u);
+        order[k] = {begun, k};
+    }
+    tbb::parallel_sort(order.begin(), order.end(), [&](const auto& p, const auto& q) {
+        if (p.first != q.first)
+            return p.first < q.first;
+        const Clash &x = clashes[p.second], &y = clashes[q.second];
+        return std::tie(guid(x.left), guid(x.right), x.left, x.right) <
+               std::tie(guid(y.left), guid(y.right), y.left, y.right);
+    });
+    std::vector<Clash> sorted;
+    sorted.reserve(clashes.size());
+    for (const auto& [begun, k] : order)
+        sorted.push_back(std::move(clashes[k]));
+    clashes = std::move(sorted);
 }
 
 /// Depths and places, where they are to be better than brief; volumes.
@@ -117,6 +180,17 @@ std::vector<Part> partsOf(std::span<const federation::Member> members, std::span
     return parts;
 }
 
+std::vector<Part> partsOf(std::span<const federation::Member> members, const std::vector<bool>& doTakePart,
+                          const std::vector<std::vector<std::uint8_t>>& picked)
+{
+    std::vector<Part> parts;
+    for (std::uint32_t m = 0; m < members.size(); ++m)
+        for (ifc::ElementIndex e = 0; doTakePart[m] && e < picked[m].size(); ++e)
+            if (picked[m][e] != 0 && isTestable(members[m], e))
+                parts.push_back({m, e});
+    return parts;
+}
+
 Findings findClashes(std::span<const federation::Member> members, std::span<const Part> left,
                      std::span<const Part> right, const Question& question, Progress& progress, Memory* memory)
 {
@@ -127,7 +201,7 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     Memory::Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}};
     if (memory != nullptr)
         known = memory->recall(members, left, right, question);
-    Search searched = searchWhatChanged(a, b, known, once, question, origin, progress);
+    Search searched = searchWhatChanged(a, b, known, memory, once, question, origin, progress);
     const std::size_t remembered = known.clashes.size();
     std::vector<FoundClash> all = std::move(searched.clashes);
     all.insert(all.end(), std::make_move_iterator(known.clashes.begin()), std::make_move_iterator(known.clashes.end()));
@@ -135,7 +209,7 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     Findings findings;
     findings.pairsTested = searched.tested;
     findings.remembered = remembered;
-    const bool isLessKept = memory != nullptr && !(question.ignored == Meetings::none());
+    const bool isLessKept = memory != nullptr && (!(question.ignored == Meetings::none()) || question.joint > 0);
     const std::vector<FoundClash> found = isLessKept ? all : std::vector<FoundClash>();
     leaveOut(members, question, a, b, origin, all, findings.expected);
     lookDeeper(a, b, question, origin, all, progress);
@@ -145,13 +219,7 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     findings.clashes.reserve(all.size());
     for (FoundClash& f : all)
         findings.clashes.push_back(f.deeper ? std::move(*f.deeper) : std::move(f.clash));
-    const auto guid = [&](Part part) -> const std::string& {
-        return members[part.member].model->elements()[part.element].guid;
-    };
-    tbb::parallel_sort(findings.clashes.begin(), findings.clashes.end(), [&](const Clash& x, const Clash& y) {
-        return std::tie(guid(x.left), guid(x.right), x.left, x.right) <
-               std::tie(guid(y.left), guid(y.right), y.left, y.right);
-    });
+    sortByIds(members, findings.clashes);
     findings.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return findings;
 }

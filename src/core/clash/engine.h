@@ -34,7 +34,9 @@ struct Question {
     /// so many, they are then looked for thoroughly, as they may be later for the one that a person looks at.
     std::size_t mostThorough = 1'000;
     Meetings ignored = Meetings::none(); ///< expected meetings that are no clash
-    bool withVolumes = false;            ///< the volume that hard clashes share; costs an exact boolean each
+    /// Metres: pieces of one system may reach so far into each other at an end of one; 0: they may not.
+    double joint = 0;
+    bool withVolumes = false; ///< the volume that hard clashes share; costs an exact boolean each
 };
 
 /// Two elements that do not keep what is asked.
@@ -89,5 +91,12 @@ struct Findings {
 /// @param which  member indices
 [[nodiscard]] std::vector<Part> partsOf(std::span<const federation::Member> members,
                                         std::span<const std::uint32_t> which);
+
+/// What takes part of the members that do, where it is picked.
+/// @param doTakePart  by member
+/// @param picked      by member and element; not 0: it is
+[[nodiscard]] std::vector<Part> partsOf(std::span<const federation::Member> members,
+                                        const std::vector<bool>& doTakePart,
+                                        const std::vector<std::vector<std::uint8_t>>& picked);
 
 } // namespace wendrix::clash

@@ -12,7 +12,7 @@ using ifc::EntityId;
 
 namespace {
 
-constexpr std::array<std::string_view, 5> kNames{"openings", "connected", "assembly", "covering", "hosted"};
+constexpr std::array<std::string_view, 6> kNames{"openings", "connected", "assembly", "covering", "hosted", "run"};
 constexpr std::uint32_t kOnItsOwn = ~std::uint32_t{0};
 
 std::uint64_t keyOf(ElementIndex a, ElementIndex b)
@@ -42,9 +42,33 @@ std::string_view nameOf(Meeting meeting) { return kNames[static_cast<std::size_t
 std::optional<Meeting> meetingFrom(std::string_view name)
 {
     const auto at = std::find(kNames.begin(), kNames.end(), name);
-    if (at == kNames.end())
-        return {};
-    return static_cast<Meeting>(at - kNames.begin());
+    const auto number = static_cast<std::size_t>(at - kNames.begin());
+    return number < kMeetings.size() ? std::optional(static_cast<Meeting>(number)) : std::nullopt;
+}
+
+std::string toText(Meetings meetings)
+{
+    std::string text;
+    for (const Meeting m : kMeetings)
+        if (meetings.has(m))
+            text += (text.empty() ? "" : ",") + std::string(nameOf(m));
+    return text.empty() ? "none" : text;
+}
+
+std::optional<Meetings> meetingsFrom(std::string_view text)
+{
+    if (text == "none" || text == "all")
+        return text == "all" ? Meetings::all() : Meetings::none();
+    Meetings meetings = Meetings::none();
+    for (std::size_t from = 0; from <= text.size();) {
+        const std::size_t end = std::min(text.find(',', from), text.size());
+        const auto meeting = meetingFrom(text.substr(from, end - from));
+        if (!meeting)
+            return {};
+        meetings.set(*meeting, true);
+        from = end + 1;
+    }
+    return meetings;
 }
 
 ExpectedMeetings::ExpectedMeetings(const ifc::Model& model)

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <optional>
+#include <string>
 #include <string_view>
 #include <unordered_map>
 
@@ -16,14 +17,16 @@ enum class Meeting {
     Assembly,  ///< parts of one whole, and the whole
     Covering,  ///< an element and its covering or insulation
     Hosted,    ///< what is fixed to the other by a relation
+    Run,       ///< pieces of one system that meet within a joint's distance of an end; asked for by Question::joint
 };
+/// Those that relations tell of.
 inline constexpr std::array kMeetings{Meeting::Openings, Meeting::Connected, Meeting::Assembly, Meeting::Covering,
                                       Meeting::Hosted};
 /// "connected"
 [[nodiscard]] std::string_view nameOf(Meeting meeting);
 [[nodiscard]] std::optional<Meeting> meetingFrom(std::string_view name);
 
-/// Some of them.
+/// Some of them that relations tell of.
 class Meetings {
 public:
     [[nodiscard]] static Meetings all() { return Meetings(0x1F); }
@@ -40,6 +43,10 @@ private:
     explicit Meetings(unsigned bits) : bits_(bits) {}
     unsigned bits_;
 };
+/// "openings,connected"; "none".
+[[nodiscard]] std::string toText(Meetings meetings);
+/// The other way; "all" and "none" are texts as well. Nothing where a name is none.
+[[nodiscard]] std::optional<Meetings> meetingsFrom(std::string_view text);
 
 /// What a file's relations say of who meets whom. Relations read (ISO 16739-1): IfcRelVoidsElement and
 /// IfcRelFillsElement; IfcRelConnectsPorts by IfcRelConnectsPortToElement or IfcRelNests, IfcRelConnectsElements with

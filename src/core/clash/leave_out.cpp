@@ -33,14 +33,33 @@ bool isProvided(const Body& a, const Body& b, const std::vector<Body>& provision
     return !there.empty() && !meetWithout(a, b, there, tolerance);
 }
 
+/// Whether two pieces of one system meet at an end of one of them, no further in than a joint reaches.
+bool isJoint(const ifc::Model& model, const Body& a, const Body& b, const Clash& clash, Vector3 origin, double joint)
+{
+    const ifc::Element &left = model.elements()[clash.left.element], &right = model.elements()[clash.right.element];
+    const ifc::Schema& schema = model.source().schema();
+    if (left.system == 0 || left.system != right.system || clash.depth > joint ||
+        !schema.isA(left.type, "IfcDistributionFlowElement") || !schema.isA(right.type, "IfcDistributionFlowElement"))
+        return false;
+    const Point3 point = clash.point - origin;
+    const auto isAtEnd = [&](const Body& body) {
+        return std::any_of(body.parts.begin(), body.parts.end(), [&](const PlacedPart& part) {
+            const OrientedBox& box = part.oriented();
+            const auto longest =
+                static_cast<std::size_t>(std::max_element(box.half.begin(), box.half.end()) - box.half.begin());
+            return std::abs(dot(point - box.centre, box.axes[longest])) >= box.half[longest] - joint;
+        });
+    };
+    return isAtEnd(a) || isAtEnd(b);
+}
+
 } // namespace
 
 void leaveOut(std::span<const federation::Member> members, const Question& question, const Side& a, const Side& b,
               Vector3 origin, std::vector<FoundClash>& all, std::vector<Expected>& expected)
 {
-    if (question.ignored == Meetings::none() || all.empty())
+    if ((question.ignored == Meetings::none() && question.joint <= 0) || all.empty())
         return;
-    std::vector<std::unique_ptr<const ExpectedMeetings>> relations(members.size());
     std::optional<std::vector<Body>> provisions;
     const auto ruleOf = [&](const FoundClash& f) -> std::optional<Meeting> {
         const Part p = f.clash.left, q = f.clash.right;
@@ -59,10 +78,13 @@ void leaveOut(std::span<const federation::Member> members, const Question& quest
         }
         if (p.member != q.member)
             return {};
-        auto& known = relations[p.member];
-        if (known == nullptr)
-            known = std::make_unique<const ExpectedMeetings>(*members[p.member].model);
-        return known->between(p.element, q.element, question.ignored);
+        const federation::Member& member = members[p.member];
+        const auto related =
+            MemberIndex::of(member.geometry)->meetings(*member.model).between(p.element, q.element, question.ignored);
+        if (related || question.joint <= 0 ||
+            !isJoint(*member.model, a.body(f.i), b.body(f.j), f.clash, origin, question.joint))
+            return related;
+        return Meeting::Run;
     };
     std::erase_if(all, [&](const FoundClash& f) {
         const auto rule = ruleOf(f);

@@ -15,36 +15,26 @@ constexpr std::uint32_t kNone = ~std::uint32_t{0};
 std::pair<std::vector<Digest>, std::vector<Digest>> digestsOf(std::span<const federation::Member> members,
                                                               std::span<const Part> parts)
 {
-    std::vector<std::shared_ptr<const MemberIndex>> indices;
-    for (const federation::Member& m : members)
-        indices.push_back(MemberIndex::of(m.geometry));
+    // What is of a file is kept with it; whose it is and where it stands is put to it here.
+    std::vector<const MemberIndex::ElementDigests*> files;
+    std::vector<Digest> owners, fits;
+    for (const federation::Member& m : members) {
+        files.push_back(&MemberIndex::of(m.geometry)->digests(*m.model));
+        Digest owner, fit;
+        owner.add(static_cast<std::uint64_t>(m.disciplineId));
+        owner.add(std::string_view(m.disciplineId == 0 ? m.discipline : std::string()));
+        owner.add(std::string_view(m.part));
+        fit.add(m.fit.transform());
+        owners.push_back(owner);
+        fits.push_back(fit);
+    }
     std::vector<Digest> refs(parts.size()), states(parts.size());
-    const auto addVector = [](Digest& d, Vector3 v) {
-        d.add(v.x);
-        d.add(v.y);
-        d.add(v.z);
-    };
     tbb::parallel_for(std::size_t{0}, parts.size(), [&](std::size_t i) {
-        const federation::Member& member = members[parts[i].member];
-        const ifc::ElementIndex element = parts[i].element;
-        Digest& ref = refs[i];
-        ref.add(static_cast<std::uint64_t>(member.disciplineId));
-        ref.add(std::string_view(member.disciplineId == 0 ? member.discipline : std::string()));
-        ref.add(std::string_view(member.part));
-        ref.add(std::string_view(member.model->elements()[element].guid));
-        ref.add(static_cast<std::uint64_t>(member.model->ordinalOf(element)));
-        Digest& state = states[i];
-        const Transform fit = member.fit.transform();
-        for (const geometry::PlacedShape& placed : member.geometry->elements()[element].placed) {
-            const Digest& shape = indices[parts[i].member]->shape(placed.shape).digest();
-            state.add(shape.a);
-            state.add(shape.b);
-            const Transform at = fit * placed.placement;
-            addVector(state, at.x);
-            addVector(state, at.y);
-            addVector(state, at.z);
-            addVector(state, at.origin);
-        }
+        const Part part = parts[i];
+        refs[i] = owners[part.member];
+        refs[i].add(files[part.member]->refs[part.element]);
+        states[i] = fits[part.member];
+        states[i].add(files[part.member]->bodies[part.element]);
     });
     return {std::move(refs), std::move(states)};
 }
@@ -151,6 +141,12 @@ Memory::Unchanged Memory::recall(std::span<const federation::Member> members, st
                 clash->right = isTurned ? first : second;
             }
     }
+    known.isLeftAll = nowLeft.refs == left_.refs && nowLeft.states == left_.states;
+    known.isRightAll = nowRight.refs == right_.refs && nowRight.states == right_.states;
+    if (!known.isLeftAll)
+        trees_.left = nullptr;
+    if (!known.isRightAll)
+        trees_.right = nullptr;
     left_ = std::move(nowLeft);
     right_ = std::move(nowRight);
     return known;

@@ -12,8 +12,9 @@ class Memory {
 public:
     /// What needs no test.
     struct Unchanged {
-        std::vector<bool> isLeft, isRight; ///< by number on the sides
-        std::vector<FoundClash> clashes;   ///< between those
+        std::vector<bool> isLeft, isRight;          ///< by number on the sides
+        std::vector<FoundClash> clashes;            ///< between those
+        bool isLeftAll = false, isRightAll = false; ///< the side is what it was, in the same order
     };
     /// Forgets everything where the question is another one than before.
     [[nodiscard]] Unchanged recall(std::span<const federation::Member> members, std::span<const Part> left,
@@ -22,6 +23,13 @@ public:
     /// @param found   all of it
     /// @param deeper  those of it that were looked at more thoroughly, in any order; may be the same
     void keep(const std::vector<FoundClash>& found, const std::vector<FoundClash>& deeper);
+
+    /// Trees over all of a side, in a frame about `origin`: kept for as long as the side is what it was.
+    struct Trees {
+        Vector3 origin;
+        std::shared_ptr<const PartTree> left, right;
+    };
+    [[nodiscard]] Trees& trees() { return trees_; }
 
 private:
     /// Elements of one side: who they are, and their shape and place.
@@ -39,6 +47,7 @@ private:
     bool hasAsked_ = false;
     Elements left_, right_; ///< of what was last asked
     std::vector<Kept> clashes_;
+    Trees trees_;
 };
 
 } // namespace wendrix::clash

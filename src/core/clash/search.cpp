@@ -126,6 +126,46 @@ std::optional<FoundClash> answer(const Body& a, const Body& b, const Question& q
     return overlap || q.kind == Kind::Duplicate ? std::optional(found) : std::nullopt;
 }
 
+std::vector<std::uint32_t> nearTo(const Side& ofTree, const PartTree& tree, const Side& side,
+                                  const std::vector<std::uint32_t>& which, const Question& question)
+{
+    const Vector3 margin = marginOf(question);
+    const double widest = std::max({margin.x, margin.y, margin.z});
+    std::vector<std::uint8_t> isNear(which.size(), 0);
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, which.size()), [&](const auto& range) {
+        std::vector<std::uint32_t> open;
+        for (std::size_t k = range.begin(); k < range.end(); ++k) {
+            const Box3& box = side.box(which[k]);
+            if (box.isEmpty() || tree.tree().isEmpty())
+                continue;
+            const MiddleBox own{box.centre(), 0.5 * box.size()};
+            open.assign(1, 0);
+            while (!open.empty() && isNear[k] == 0) {
+                const std::uint32_t at = open.back();
+                open.pop_back();
+                const CompactTree::Node& node = tree.tree().node(at);
+                if (!tree.boxOf(node).isWithin(own, widest))
+                    continue;
+                if (!node.isLeaf()) {
+                    open.push_back(at + 1);
+                    open.push_back(node.first);
+                    continue;
+                }
+                for (const std::uint32_t item : tree.tree().items(node))
+                    if (areNear(ofTree.box(tree.partOf(item)), box, margin)) {
+                        isNear[k] = 1;
+                        break;
+                    }
+            }
+        }
+    });
+    std::vector<std::uint32_t> near;
+    for (std::size_t k = 0; k < which.size(); ++k)
+        if (isNear[k] != 0)
+            near.push_back(which[k]);
+    return near;
+}
+
 Search search(const Side& a, const PartTree& some, const Side& b, const PartTree& others, const Once& once,
               const Question& question, Vector3 origin, Progress& progress)
 {

@@ -3,6 +3,8 @@
 #include "core/geometry/edge_sides.h"
 #include "core/geometry/triangle_tree.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <numeric>
 
@@ -223,6 +225,32 @@ std::size_t MemberIndex::bytes() const
     for (const auto& shape : shapes_)
         sum += shape->bytes();
     return sum;
+}
+
+const ExpectedMeetings& MemberIndex::meetings(const ifc::Model& model) const
+{
+    std::call_once(meetingsOnce_, [&] { meetings_ = std::make_unique<const ExpectedMeetings>(model); });
+    return *meetings_;
+}
+
+const MemberIndex::ElementDigests& MemberIndex::digests(const ifc::Model& model) const
+{
+    std::call_once(digestsOnce_, [&] {
+        const std::size_t count = geometry_.elements().size();
+        digests_.refs.resize(count);
+        digests_.bodies.resize(count);
+        model.indexGuids();
+        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
+            const auto element = static_cast<ifc::ElementIndex>(i);
+            digests_.refs[i].add(std::string_view(model.elements()[element].guid));
+            digests_.refs[i].add(static_cast<std::uint64_t>(model.ordinalOf(element)));
+            for (const geometry::PlacedShape& placed : geometry_.elements()[element].placed) {
+                digests_.bodies[i].add(shapes_[placed.shape]->digest());
+                digests_.bodies[i].add(placed.placement);
+            }
+        });
+    });
+    return digests_;
 }
 
 } // namespace wendrix::clash

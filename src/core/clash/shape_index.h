@@ -2,6 +2,7 @@
 
 #include "core/clash/convex.h"
 #include "core/clash/digest.h"
+#include "core/clash/expected.h"
 #include "core/geometry/compact_tree.h"
 #include "core/geometry/member_geometry.h"
 
@@ -60,11 +61,21 @@ public:
     explicit MemberIndex(const geometry::MemberGeometry& geometry);
     [[nodiscard]] const geometry::MemberGeometry& geometry() const { return geometry_; }
     [[nodiscard]] const ShapeIndex& shape(geometry::ShapeIndex i) const { return *shapes_[i]; }
-    [[nodiscard]] std::size_t bytes() const;
+    /// Of every element: its GlobalId and which of those it is, and its shapes with their places in the file.
+    struct ElementDigests {
+        std::vector<Digest> refs, bodies;
+    };
+    [[nodiscard]] const ElementDigests& digests(const ifc::Model& model) const;
+    /// What the relations say of the file that the geometry is of.
+    [[nodiscard]] const ExpectedMeetings& meetings(const ifc::Model& model) const;
+    [[nodiscard]] std::size_t bytes() const; ///< of shapes
 
 private:
     const geometry::MemberGeometry& geometry_;
     std::vector<std::unique_ptr<ShapeIndex>> shapes_;
+    mutable std::once_flag meetingsOnce_, digestsOnce_;
+    mutable ElementDigests digests_;
+    mutable std::unique_ptr<const ExpectedMeetings> meetings_;
 };
 
 } // namespace wendrix::clash

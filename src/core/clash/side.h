@@ -117,6 +117,11 @@ struct FoundClash {
 [[nodiscard]] std::optional<FoundClash> answer(const Body& a, const Body& b, const Question& question, Effort effort,
                                                Vector3 origin);
 
+/// Of some elements of a side those near enough to one of a tree to be looked at, in their order.
+/// @param ofTree  the side of the tree's elements
+[[nodiscard]] std::vector<std::uint32_t> nearTo(const Side& ofTree, const PartTree& tree, const Side& side,
+                                                const std::vector<std::uint32_t>& which, const Question& question);
+
 struct Search {
     std::vector<FoundClash> clashes; ///< in no order
     std::size_t tested = 0;

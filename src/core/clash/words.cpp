@@ -46,18 +46,34 @@ std::string commonKind(std::span<const std::string> names)
     return lowerCase(kind);
 }
 
-std::string groupTitle(const std::string& shared, std::span<const std::string> others, std::size_t count)
+std::string groupTitle(const std::string& shared, std::span<const std::string> others, std::size_t count, Kind kind)
 {
+    const std::string verb = kind == Kind::Clearance   ? " is too near "
+                             : kind == Kind::Duplicate ? " doubles "
+                                                       : " crosses ";
     if (others.size() == 1)
-        return shared + " × " + others[0];
-    const std::string kind = commonKind(others);
-    return shared + " × " + std::to_string(std::max(count, others.size())) + " " +
-           (kind.empty() ? "elements" : kind + (kind.ends_with('s') ? "" : "s"));
+        return shared + verb + others[0];
+    const std::string what = commonKind(others);
+    return shared + verb + std::to_string(std::max(count, others.size())) + " " +
+           (what.empty() ? "elements" : what + (what.ends_with('s') ? "" : "s"));
 }
 
 std::string depthInWords(double metres, bool isBound)
 {
     return (isBound ? "at most " : "") + lengthInWords(Metres{metres});
+}
+
+std::string inWords(const Extent& e)
+{
+    switch (e.kind) {
+    case Kind::Clearance:
+        return lengthInWords(Metres{e.distance}) + " of " + lengthInWords(Metres{e.wanted});
+    case Kind::Duplicate:
+        return "doubled";
+    case Kind::Hard:
+        break;
+    }
+    return depthInWords(e.depth, e.isBound) + " deep";
 }
 
 } // namespace wendrix::clash

@@ -17,7 +17,7 @@ struct PairMoment {
 struct PairEvidence {
     std::string title;               ///< "Beam B-C / 4"
     std::vector<PairMoment> moments; ///< oldest first; only of runs that speak of it
-    double depth = 0;                ///< metres, at the last run that found it
+    std::string extent;              ///< "120 mm deep", at the last run that found it
 
     /// The last word; a pair that no run speaks of was not tested.
     [[nodiscard]] bool isGone() const { return !moments.empty() && clash::isGone(moments.back().outcome); }

@@ -262,6 +262,24 @@ Result<std::vector<ChangeRecord>> ChangesBook::historyOf(ElementRef element) con
     });
 }
 
+Result<std::vector<ElementRef>> ChangesBook::elementsChangedSince(const std::string& since) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        const bool isCycle = since.find('-') == std::string::npos;
+        return allRows(
+            db,
+            std::string("SELECT DISTINCT k.discipline, c.part, c.guid, c.ordinal FROM comparisons k JOIN changes c ON "
+                        "c.comparison=k.id WHERE (c.kinds & ?)=0 AND k.toDelivery IN (SELECT delivery FROM taken "
+                        "WHERE ") +
+                (isCycle ? "cycle>=CAST(? AS INTEGER))" : "time>=?)"),
+            [](SQLite::Statement& q) {
+                return ElementRef{q.getColumn(0).getInt64(), text(q, 1), text(q, 2),
+                                  static_cast<std::uint32_t>(q.getColumn(3).getInt64())};
+            },
+            static_cast<int>(Removed), since);
+    });
+}
+
 Result<std::vector<ChangeRecord>> ChangesBook::currentOf(const ElementRef& element) const
 {
     return store_.read([&](SQLite::Database& db) {

@@ -64,6 +64,9 @@ public:
     [[nodiscard]] Result<std::vector<ChangeRecord>> historyOf(ElementRef element) const;
     /// What the comparisons in force say of an element, under its name before or after.
     [[nodiscard]] Result<std::vector<ChangeRecord>> currentOf(const ElementRef& element) const;
+    /// Elements that deliveries taken in since a day (2026-11-28) or a cycle (3) added or changed. Nothing in the first
+    /// delivery of a discipline has: there is none before it.
+    [[nodiscard]] Result<std::vector<ElementRef>> elementsChangedSince(const std::string& since) const;
     /// Which elements go on under another name, by comparisons that count.
     [[nodiscard]] std::vector<Continuation> continuations(SQLite::Database& db) const;
 

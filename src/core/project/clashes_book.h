@@ -2,6 +2,7 @@
 
 #include "core/project/changes_book.h"
 
+#include <array>
 #include <functional>
 
 namespace wendrix::project {
@@ -10,16 +11,36 @@ namespace wendrix::project {
 struct RunElement {
     ElementRef ref;
     std::string name, className;
+    std::string type = {}, system = {}; ///< names; empty where it has none
 };
 
 /// One pair that a test found.
 struct RunFinding {
     std::uint32_t test = 0;            ///< into the run's tests
     std::uint32_t left = 0, right = 0; ///< into its elements
-    double depth = 0;                  ///< metres
+    double depth = 0;                  ///< metres; as Pair has these
     Point3 point;                      ///< reference frame
     std::string storey, bay;
     bool isApproximate = false;
+    double distance = 0;
+    bool isOpen = false;
+};
+
+[[nodiscard]] inline clash::Extent extentOf(const RunFinding& f, const clash::Test& foundBy)
+{
+    return {foundBy.kind, f.depth, f.isApproximate, f.distance, foundBy.clearance};
+}
+
+/// A pair that a test left out, because they are expected to meet.
+struct RunExpected {
+    std::uint32_t test = 0;
+    clash::Meeting rule = clash::Meeting::Openings;
+    std::uint32_t left = 0, right = 0; ///< into the run's elements
+};
+
+/// Which sides of a test an element stands on.
+struct TestSides {
+    bool isLeft = true, isRight = true;
 };
 
 /// A run about to be kept: what was tested, and what that found.
@@ -31,16 +52,25 @@ struct NewRun {
     std::vector<RunTest> tests;
     std::vector<RunElement> elements;
     std::vector<RunFinding> findings;
+    std::vector<RunExpected> expected;
     std::size_t notBuilt = 0; ///< elements of tested members without a body to test
     /// How an element that an earlier run spoke of stands in this one. Not set: everything was tested.
     std::function<clash::Presence(const ElementRef&, const std::string& className)> presence;
+    /// Which sides of one of its tests a tested element stands on. Not set: both, always.
+    std::function<TestSides(const NewRun& run, std::uint32_t test, const ElementRef&)> sides;
 };
 
 /// What recording a run came to.
 struct RunSummary {
     RunId id = 0;
     std::size_t found = 0, gone = 0, notTested = 0;
-    std::vector<PairId> back; ///< pairs that were gone and are there again
+    std::vector<PairId> back;  ///< pairs that were gone and are there again
+    std::size_t givenBack = 0; ///< pairs that were let stand and are undecided again
+};
+
+/// What an element of a pair is sorted by, in numbers of texts.
+struct ElementBrief {
+    std::uint32_t discipline = 0, className = 0, type = 0, system = 0;
 };
 
 /// What a list of pairs is put together from, without words.
@@ -49,8 +79,13 @@ struct PairBrief {
     std::int64_t left = 0, right = 0; ///< the project's numbers of the two elements: the same number, the same element
     clash::PairState state = clash::PairState::New;
     clash::Outcome outcome = clash::Outcome::Found;
-    float depth = 0;                    ///< metres
-    std::uint32_t storey = 0, test = 0; ///< into PairBriefs' texts
+    float missing = 0; ///< metres, as clash::Extent has it: what is deepest, or most too near
+    clash::Kind kind = clash::Kind::Hard;
+    std::uint32_t storey = 0, bay = 0, test = 0;     ///< into PairBriefs' texts
+    std::uint32_t leftElement = 0, rightElement = 0; ///< into its elements
+    std::array<float, 3> place{};                    ///< metres, reference frame
+    bool isOfLastRun = false;                        ///< the last run said how it stands
+    unsigned cause = 0; ///< of new and back ones: ChangeKind of either element in what is in use; 0: nothing changed
     enum class Decision : std::uint8_t { None, Fix, LetStand, Later } decision = Decision::None;
     bool hasIssue = false;
 
@@ -64,6 +99,7 @@ struct DecisionBrief {
 };
 struct PairBriefs {
     std::vector<PairBrief> pairs; ///< by id
+    std::vector<ElementBrief> elements;
     std::vector<std::string> texts;
 
     [[nodiscard]] std::vector<PairBrief>::const_iterator find(PairId pair) const; ///< end() where it is not among them
@@ -79,7 +115,14 @@ struct PairMoment {
     WhoAndWhen by;
     clash::Outcome outcome = clash::Outcome::Found;
     clash::PairState state = clash::PairState::New;
-    double depth = 0; ///< metres; of a run that found it
+    clash::Extent extent; ///< of a run that found it
+};
+
+/// An expected meeting that the last run left out.
+struct ExpectedPair {
+    std::string test;
+    clash::Meeting rule = clash::Meeting::Openings;
+    RunElement left, right;
 };
 
 /// Tests, runs, the pairs they found, and what was decided about them.
@@ -92,7 +135,9 @@ public:
     static std::span<const Table> tables();
     static std::span<const char* const> indexes();
 
-    [[nodiscard]] Result<std::vector<ClashTest>> tests() const;
+    /// Kept test sheets in their order, each in the version in force; none while nobody changed the usual one.
+    [[nodiscard]] Result<std::vector<KeptSheet>> sheets() const;
+    [[nodiscard]] Result<std::vector<KeptSheet>> versionsOf(const std::string& sheet) const; ///< oldest first
     [[nodiscard]] Result<PairBriefs> briefs() const;
     [[nodiscard]] Result<std::vector<DecisionBrief>>
     decisionBriefs(std::span<const PairId> pairs) const; ///< of each of them
@@ -109,6 +154,8 @@ public:
     /// The last run, whole; nothing where none was made.
     [[nodiscard]] Result<std::optional<Run>> lastRun() const;
     [[nodiscard]] Result<std::vector<PairMoment>> historyOf(PairId pair) const; ///< oldest first
+    /// What the last run left out as expected, by test and rule; `most` of them.
+    [[nodiscard]] Result<std::vector<ExpectedPair>> expected(std::size_t most) const;
     [[nodiscard]] Result<std::size_t> undecided() const;
     /// Of each issue that pairs belong to: how many, how many are gone, how many were not tested, and the storey of the
     /// first.
@@ -118,18 +165,32 @@ public:
     };
     [[nodiscard]] Result<std::map<std::string, IssuePairs>> byIssue() const;
 
-    [[nodiscard]] Result<void> addTest(const ClashTest& test, const WhoAndWhen& who);
+    /// Makes a sheet, or the next version of the one of this name; the same version where this person made it and no
+    /// tests were run since.
+    /// @param what  what was done, for the history: "Test added: Ducts"
+    /// @return clash::kBadSheet where it has no name
+    [[nodiscard]] Result<void> keepSheet(const clash::TestSheet& sheet, const std::string& what, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> switchSheet(const std::string& sheet, bool isOn, const WhoAndWhen& who);
+    /// The name goes with all its versions.
+    [[nodiscard]] Result<void> renameSheet(const std::string& from, const std::string& to, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> removeSheet(const std::string& sheet, const WhoAndWhen& who);
+    /// @param until  the last day a decision holds; empty: until one of the elements changes
     [[nodiscard]] Result<void> decide(std::span<const PairId> pairs, const std::string& decision,
-                                      const std::string& reason, const WhoAndWhen& who);
+                                      const std::string& reason, const WhoAndWhen& who, const std::string& until = {});
 
     // Parts of commands that do more.
     RunSummary writeRun(SQLite::Database& db, const NewRun& run, std::span<const Continuation> continuations,
                         const WhoAndWhen& who) const;
     void decideToFix(SQLite::Database& db, std::span<const PairId> pairs, const std::string& issue,
                      const WhoAndWhen& who) const;
+    /// Pairs that were let stand and that a run found again are undecided where the day is over, or where one of their
+    /// elements moved farther than the test's tolerance, or changed its shape, since. @return how many
+    static std::size_t giveBack(SQLite::Database& db, RunId run, const Timestamp& now);
     /// Works out anew how the pairs of a run stand, after it came or went.
     static void settle(SQLite::Database& db, RunId run);
     static void tidy(SQLite::Database& db);
+    /// The name of a discipline in the sheets' lines.
+    static void renameDiscipline(SQLite::Database& db, const std::string& from, const std::string& to);
 
 private:
     Store& store_;

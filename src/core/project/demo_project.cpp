@@ -83,10 +83,18 @@ Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& de
             federation.parts.push_back({part, false});
         setup.federations.push_back(std::move(federation));
     }
+    clash::TestSheet sheet;
+    sheet.name = "Coordination";
+    sheet.defaults.tolerance = (*json)["clashTolerance"];
     for (const Json& sides : (*json)["tests"]) {
         const std::string left = sides[0], right = sides[1];
-        setup.tests.push_back({left + " × " + right, left, right, (*json)["clashTolerance"]});
+        clash::Test test = sheet.defaults;
+        test.name = left + " × " + right;
+        test.left = clash::lineOfDiscipline(left);
+        test.right = clash::lineOfDiscipline(right);
+        sheet.tests.push_back(std::move(test));
     }
+    setup.testSheets.push_back(std::move(sheet));
     for (const Json& file : (*json)["specifications"]) {
         const std::string name = file;
         const auto text = readFileWhole(demoData / name, 1 << 20);

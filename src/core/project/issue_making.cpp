@@ -64,7 +64,7 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
     issues::Issue issue;
     issue.title = title;
     issue.type = "Clash";
-    issue.priority = weightOf(pairs[0].depth).priority;
+    issue.priority = weightOf(pairs[0].extent().missing()).priority;
     issue.stage = "Design coordination";
     issue.assignee = pairs[0].right.discipline;
     issue.labels = {pairs[0].test};
@@ -73,7 +73,7 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
         issue.description = "Where: " + where + ".";
     for (const Pair& p : pairs)
         issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " +
-                             clash::depthInWords(p.depth, p.isApproximate) + " deep";
+                             clash::inWords(p.extent());
     return issue;
 }
 
@@ -162,7 +162,7 @@ Result<issues::Evidence> evidenceOf(const Project& project, const std::string& i
     const bool isLeftShared = std::all_of(list->begin(), list->end(),
                                           [&](const Pair& p) { return p.left.element == list->front().left.element; });
     for (const Pair& p : *list) {
-        issues::PairEvidence e{isLeftShared ? p.right.name : p.left.name, {}, p.depth};
+        issues::PairEvidence e{isLeftShared ? p.right.name : p.left.name, {}, clash::inWords(p.extent())};
         const auto history = project.clashes().historyOf(p.id);
         if (!history)
             return fail(history.error());

@@ -1,6 +1,7 @@
 #include "core/project/issues_book.h"
 
 #include "core/base/file.h"
+#include "core/base/fold.h"
 #include "core/base/guid.h"
 #include "core/base/hash.h"
 #include "core/base/text.h"
@@ -205,6 +206,23 @@ Result<std::optional<Issue>> IssuesBook::find(const std::string& uuid, bool with
 {
     return store_.read(
         [&](SQLite::Database& db) { return issueIn(db, uuid, withSnapshots ? std::optional(folder_) : std::nullopt); });
+}
+
+Result<std::vector<ElementRef>> IssuesBook::elementsWith(const std::string& status) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        std::vector<ElementRef> elements;
+        const std::string wanted = folded(status);
+        SQLite::Statement q(db, "SELECT DISTINCT e.discipline, e.part, e.guid, e.ordinal, i.status FROM issueElements "
+                                "e JOIN issues i ON i.uuid=e.issue");
+        while (q.executeStep()) {
+            const std::string is = text(q, 4);
+            if (status.empty() ? is != issues::status::kClosed : folded(is) == wanted)
+                elements.push_back({q.getColumn(0).getInt64(), text(q, 1), text(q, 2),
+                                    static_cast<std::uint32_t>(q.getColumn(3).getInt64())});
+        }
+        return elements;
+    });
 }
 
 Result<std::vector<IssueBrief>> IssuesBook::about(const ElementRef& e) const

@@ -40,6 +40,8 @@ public:
     [[nodiscard]] Result<std::optional<issues::Issue>> find(const std::string& uuid, bool withSnapshots) const;
     /// Those that are about an element: by its viewpoints, or by GlobalId where that is all that is known.
     [[nodiscard]] Result<std::vector<IssueBrief>> about(const ElementRef& element) const;
+    /// Elements that issues of a status are about, whatever its capitals; without one, of all that are not closed.
+    [[nodiscard]] Result<std::vector<ElementRef>> elementsWith(const std::string& status) const;
     [[nodiscard]] Result<std::size_t> open() const; ///< how many are not closed
 
     [[nodiscard]] Result<void> addComment(const std::string& issueUuid, const std::string& text, const WhoAndWhen& who);

@@ -45,20 +45,7 @@ public:
 
     void run()
     {
-        for (const std::string& trigger : namesOf(db_, "trigger"))
-            db_.exec("DROP TRIGGER " + quoted(trigger));
-        for (const std::string& index : namesOf(db_, "index"))
-            db_.exec("DROP INDEX " + quoted(index));
-        std::set<std::string> known;
-        for (const Table& table : allTables())
-            known.insert(table.name);
-        known.insert({"pairRuns", "history", "changes"});
-        for (const std::string& table : namesOf(db_, "table"))
-            if (known.contains(table)) {
-                db_.exec("ALTER TABLE " + table + " RENAME TO " + kBefore + table);
-                before_[table] = columnsOf(db_, kBefore + table);
-            }
-        makeTables(db_, allTables(), allIndexes());
+        putAside({"pairRuns", "history", "changes", "tests"});
         for (const char* table :
              {"meta", "personGroups", "federations", "federationParts", "specifications", "memberGroups", "deliveries",
               "documents", "moreModels", "holds", "taken", "composition", "keptViews", "notes", "noteWords"})
@@ -69,16 +56,92 @@ public:
         issues();
         runs();
         comparisons();
+        db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         history();
-        for (const auto& [table, columns] : before_)
-            db_.exec(std::string("DROP TABLE ") + kBefore + table);
+        dropBefore();
         for (const char* table : {"undoSteps", "undoLog", "undoCurrent"})
             db_.exec(std::string("DROP TABLE IF EXISTS ") + table);
         skipNumbers(db_, "delivery", numberOr(db_, "SELECT COALESCE(MAX(id), 0) FROM deliveries"));
         skipNumbers(db_, "note", numberOr(db_, "SELECT COALESCE(MAX(number), 0) FROM notes"));
     }
 
+    /// Version 7 had all of it but test sheets.
+    void runFromLast()
+    {
+        putAside({"events", "steps", "counters", "tests"});
+        for (const Table& table : allTables())
+            copy(table.name);
+        for (const char* table : {"events", "steps", "counters"})
+            copy(table);
+        sheetOfTests();
+        for (const char* table : {"runTests", "present", "findings"})
+            for (const char* column : {"clearance", "direction", "joint", "distance", "isOpen"})
+                if (columnsOf(db_, table).contains(column))
+                    db_.exec(std::string("UPDATE ") + table + " SET " + column + "=0");
+        linesOfSides();
+        db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
+        db_.exec("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"tests\"%'");
+        dropBefore();
+    }
+
 private:
+    /// The tables of then out of the way, those of now made.
+    void putAside(std::set<std::string> known)
+    {
+        for (const std::string& trigger : namesOf(db_, "trigger"))
+            db_.exec("DROP TRIGGER " + quoted(trigger));
+        for (const std::string& index : namesOf(db_, "index"))
+            db_.exec("DROP INDEX " + quoted(index));
+        for (const Table& table : allTables())
+            known.insert(table.name);
+        for (const std::string& table : namesOf(db_, "table"))
+            if (known.contains(table)) {
+                db_.exec("ALTER TABLE " + table + " RENAME TO " + kBefore + table);
+                before_[table] = columnsOf(db_, kBefore + table);
+            }
+        makeTables(db_, allTables(), allIndexes());
+    }
+    void dropBefore()
+    {
+        for (const auto& [table, columns] : before_)
+            db_.exec(std::string("DROP TABLE ") + kBefore + table);
+    }
+
+    /// Tests were between two disciplines; together they are a sheet.
+    void sheetOfTests()
+    {
+        if (!has("tests"))
+            return;
+        clash::TestSheet sheet;
+        sheet.name = "Tests";
+        SQLite::Statement q(db_, "SELECT name, leftSide, rightSide, tolerance FROM before_tests ORDER BY place");
+        while (q.executeStep()) {
+            clash::Test test;
+            test.name = text(q, 0);
+            test.left = clash::lineOfDiscipline(text(q, 1));
+            test.right = clash::lineOfDiscipline(text(q, 2));
+            test.tolerance = q.getColumn(3).getDouble();
+            test.ignored = clash::Meetings::none(); // as it was tested
+            sheet.tests.push_back(std::move(test));
+        }
+        if (sheet.tests.empty())
+            return;
+        wendrix::project::run(db_, "INSERT INTO sheetVersions VALUES(?, 1, ?, '', '')", sheet.name,
+                              clash::toJson(sheet));
+        wendrix::project::run(db_, "INSERT INTO testSheets VALUES(?, 1, 1, 1)", sheet.name);
+    }
+    /// The sides of a run's tests were disciplines, too.
+    void linesOfSides()
+    {
+        for (const char* side : {"leftSide", "rightSide"})
+            for (const std::string& name : allRows(db_, std::string("SELECT DISTINCT ") + side + " FROM runTests",
+                                                   [](SQLite::Statement& q) { return text(q, 0); }))
+                wendrix::project::run(db_,
+                                      (std::string("UPDATE runTests SET ") + side + "=? WHERE " + side + "=?").c_str(),
+                                      clash::lineOfDiscipline(name), name);
+        db_.exec("UPDATE runTests SET ignored='none', expected='', why=''");
+    }
+
     [[nodiscard]] bool has(const std::string& table) const { return before_.contains(table); }
 
     /// The columns that both versions have; others are empty, as a new row of then would have been.
@@ -184,8 +247,8 @@ private:
         };
         std::map<std::string, Test> tests;
         if (has("tests")) {
-            db_.exec("INSERT INTO tests SELECT name, leftSide, rightSide, tolerance, place, 1 FROM before_tests");
-            SQLite::Statement q(db_, "SELECT name, leftSide, rightSide, tolerance FROM tests ORDER BY place");
+            sheetOfTests();
+            SQLite::Statement q(db_, "SELECT name, leftSide, rightSide, tolerance FROM before_tests ORDER BY place");
             while (q.executeStep())
                 tests[text(q, 0)] = {static_cast<int>(tests.size()), text(q, 1), text(q, 2),
                                      q.getColumn(3).getDouble()};
@@ -207,8 +270,9 @@ private:
                                   id, text(q, 1), text(q, 2), q.getColumn(3).getInt(), id);
             members(id, text(q, 4), deliveries);
             for (const auto& [name, t] : tests)
-                wendrix::project::run(db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0)", id, t.place,
-                                      name, t.left, t.right, t.tolerance);
+                wendrix::project::run(
+                    db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0, 0, 0, 'none', 0, '', '')", id,
+                    t.place, name, clash::lineOfDiscipline(t.left), clash::lineOfDiscipline(t.right), t.tolerance);
             skipNumbers(db_, "run", id);
         }
         SQLite::Statement pairs(db_,
@@ -234,16 +298,17 @@ private:
             while (moments.executeStep()) {
                 const bool isGone = moments.getColumn(1).getInt() == 2;
                 wendrix::project::run(
-                    db_, "INSERT INTO findings VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0) ON CONFLICT DO NOTHING",
+                    db_,
+                    "INSERT INTO findings VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0) ON CONFLICT DO NOTHING",
                     id, moments.getColumn(0).getInt64(), isGone ? 2 : 1, isGone ? -1 : test->second.place,
                     isGone ? std::int64_t{0} : left, isGone ? std::int64_t{0} : right, moments.getColumn(2).getDouble(),
                     pairs.getColumn(7).getDouble(), pairs.getColumn(8).getDouble(), pairs.getColumn(9).getDouble(),
                     text(pairs, 10), text(pairs, 11));
             }
             if (!text(pairs, 12).empty() || !text(pairs, 16).empty())
-                wendrix::project::run(db_, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING", id,
-                                      text(pairs, 12), text(pairs, 13), text(pairs, 14), text(pairs, 15),
-                                      text(pairs, 16));
+                wendrix::project::run(
+                    db_, "INSERT INTO decisions VALUES(?, ?, ?, ?, ?, ?, '', '', 0) ON CONFLICT DO NOTHING", id,
+                    text(pairs, 12), text(pairs, 13), text(pairs, 14), text(pairs, 15), text(pairs, 16));
         }
         for (const RunId id : all)
             ClashesBook::settle(db_, id);
@@ -330,6 +395,13 @@ private:
 
 } // namespace
 
-void migrate(SQLite::Database& db, int version) { Migration(db, version).run(); }
+void migrate(SQLite::Database& db, int version)
+{
+    Migration migration(db, version);
+    if (version == kSchemaVersion - 1)
+        migration.runFromLast();
+    else
+        migration.run();
+}
 
 } // namespace wendrix::project

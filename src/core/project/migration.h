@@ -8,7 +8,7 @@ namespace wendrix::project {
 ///
 /// Everything that was kept is kept: history, decisions, issues, fits, runs. What could be undone then can not be
 /// undone any more: those versions kept statements to be executed for it, and a project is data.
-/// @param version  1 to 6
+/// @param version  1 to 7
 void migrate(SQLite::Database& db, int version);
 
 } // namespace wendrix::project

@@ -4,11 +4,13 @@
 #include "core/base/vector3.h"
 #include "core/base/who_and_when.h"
 #include "core/changes/comparison.h"
-#include "core/clash/identity.h"
+#include "core/clash/test_sheet.h"
+#include "core/clash/words.h"
 #include "core/coordinates/hand_fit.h"
 #include "core/federation/grid_fit.h"
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -119,11 +121,12 @@ struct InForce {
     friend auto operator<=>(const InForce&, const InForce&) = default;
 };
 
-/// Two disciplines tested against each other.
-struct ClashTest {
-    std::string name, left, right; ///< the sides are disciplines
-    double tolerance = 0.005;      ///< metres
-    clash::Kind kind = clash::Kind::Hard;
+/// A test sheet as the project keeps it: every version that was ever in force.
+struct KeptSheet {
+    clash::TestSheet sheet;
+    bool isOn = true;
+    int version = 0; ///< 0: the usual one, which nobody has changed yet
+    WhoAndWhen by;   ///< who made this version
 };
 
 using PairId = std::int64_t;
@@ -132,7 +135,7 @@ using RunId = std::int64_t;
 /// One element of a pair, as the last run that found it had it.
 struct PairSide {
     ElementRef element;
-    std::string name, className;
+    std::string name, className, type, system;
     std::string discipline, revision, part;
     [[nodiscard]] std::string delivery() const { return discipline + " " + revision; }
     [[nodiscard]] std::string memberTitle() const { return delivery() + (part.empty() ? "" : " " + part); }
@@ -146,17 +149,23 @@ struct Pair {
     PairSide left, right;
     clash::PairState state = clash::PairState::New;
     clash::Outcome outcome = clash::Outcome::Found; ///< of the last run that says something of it
-    double depth = 0;                               ///< metres
+    double depth = 0;                               ///< metres; of hard pairs
+    double distance = 0;                            ///< metres; the gap of clearances, how far doubles differ
+    double clearance = 0;                           ///< metres; the gap that was wanted
     Point3 point;                                   ///< reference frame
     std::string storey, bay;
-    bool isApproximate = false;
-    std::string decision; ///< "fix", "let stand", "later"; empty while undecided
+    bool isApproximate = false; ///< the depth is a bound from above
+    bool isOpen = false;        ///< one body has no inside: only its surface was tested
+    std::string decision;       ///< "fix", "let stand", "later"; empty while undecided
     std::string reason;
     WhoAndWhen decidedBy;
-    std::string issue; ///< uuid; empty if none
+    std::string until;    ///< the last day it holds; empty: until an element changes
+    std::string returned; ///< undecided again, and why: "let stand by Ines Varga; Duct 4 moved 205 mm in P02"
+    std::string issue;    ///< uuid; empty if none
 
     [[nodiscard]] bool isGone() const { return state == clash::PairState::Gone; }
     [[nodiscard]] bool isTested() const { return clash::isTested(outcome); }
+    [[nodiscard]] clash::Extent extent() const { return {kind, depth, isApproximate, distance, clearance}; }
     /// "new", "gone: removed", "not tested: its class is left out".
     [[nodiscard]] std::string stateInWords() const;
 };
@@ -174,9 +183,11 @@ struct RunMember {
 
 /// One test as a run made it.
 struct RunTest {
-    ClashTest test;
+    clash::Test test; ///< its lines whole: no set is named in them
     clash::TestState state = clash::TestState::Run;
     std::size_t pairsTested = 0, found = 0;
+    std::map<clash::Meeting, std::size_t> expected; ///< pairs that were left out, by why
+    std::string why;                                ///< it was not run
 };
 
 struct Run {
@@ -188,6 +199,8 @@ struct Run {
     std::size_t found = 0;     ///< pairs
     std::size_t notTested = 0; ///< known pairs that it says nothing of
     std::size_t notBuilt = 0;  ///< elements of its members without a body to test
+    /// Whether there is something that it did not test.
+    [[nodiscard]] bool isSilentOfSome() const;
     /// "2 pairs found by 1 test. Not tested: …": never silent about what was not.
     [[nodiscard]] std::string inWords() const;
 };

@@ -1,4 +1,6 @@
 #include "core/project/clashes_book.h"
+
+#include "core/base/text.h"
 #include "core/project/run_rows.h"
 
 #include <algorithm>
@@ -21,15 +23,16 @@ namespace {
 class Elements {
 public:
     explicit Elements(SQLite::Database& db)
-        : db_(db),
-          find_(db, "SELECT id, name, class FROM elements WHERE guid=? AND discipline=? AND part=? AND ordinal=?"),
+        : db_(db), find_(db, "SELECT id, name, class, type, system FROM elements WHERE guid=? AND discipline=? AND "
+                             "part=? AND ordinal=?"),
           // A project of an earlier version did not know which of several models an element is of: the first run says.
           adopt_(
               db,
               "UPDATE elements SET part=?, isOld=0 WHERE isOld=1 AND guid=? AND discipline=? AND part='' RETURNING id"),
-          insert_(db, "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld) VALUES(?, ?, ?, ?, ?, "
-                      "?, 0) RETURNING id"),
-          rename_(db, "UPDATE elements SET name=?, class=? WHERE id=?")
+          insert_(db,
+                  "INSERT INTO elements(discipline, part, guid, ordinal, name, class, isOld, type, system) VALUES(?, "
+                  "?, ?, ?, ?, ?, 0, ?, ?) RETURNING id"),
+          rename_(db, "UPDATE elements SET name=?, class=?, type=?, system=? WHERE id=?")
     {
     }
     /// 0 where no run spoke of it.
@@ -44,17 +47,18 @@ public:
         const auto ordinal = static_cast<std::int64_t>(e.ref.ordinal);
         std::int64_t id = ask(find_, e.ref.guid, e.ref.discipline, e.ref.part, ordinal);
         if (id != 0) {
-            const bool isCalledSo = text(find_, 1) == e.name && text(find_, 2) == e.className;
+            const bool isCalledSo = text(find_, 1) == e.name && text(find_, 2) == e.className &&
+                                    text(find_, 3) == e.type && text(find_, 4) == e.system;
             find_.reset();
             if (!isCalledSo)
-                runAgain(rename_, e.name, e.className, id);
+                runAgain(rename_, e.name, e.className, e.type, e.system, id);
             return id;
         }
         if (!e.ref.part.empty() && ordinal == 0)
             id = ask(adopt_, e.ref.part, e.ref.guid, e.ref.discipline);
         adopt_.reset();
         if (id == 0)
-            id = ask(insert_, e.ref.discipline, e.ref.part, e.ref.guid, ordinal, e.name, e.className);
+            id = ask(insert_, e.ref.discipline, e.ref.part, e.ref.guid, ordinal, e.name, e.className, e.type, e.system);
         insert_.reset();
         return id;
     }
@@ -98,7 +102,7 @@ clash::Lineage lineageOf(std::span<const Continuation> continuations, Elements& 
 struct Known {
     PairId id = 0;
     PairKey key;
-    double tolerance = 0; ///< of the test that found it
+    clash::Test foundBy; ///< kind and distances of the test that found it
     PairState state = PairState::New;
     std::int64_t left = 0, right = 0;
 };
@@ -113,7 +117,7 @@ public:
     }
     struct Answer {
         Presence presence = Presence::Tested;
-        DisciplineId discipline = 0;
+        ElementRef element; ///< under the name that is present, else under its last
     };
     Answer of(std::int64_t element)
     {
@@ -131,11 +135,11 @@ public:
                                  static_cast<std::uint32_t>(find_.getColumn(3).getInt64())};
             const Presence presence = run_.presence ? run_.presence(ref, text(find_, 4)) : Presence::Tested;
             if (!best || presence == Presence::Tested || best->presence == Presence::Removed)
-                best = Answer{presence, ref.discipline};
+                best = Answer{presence, ref};
             if (presence == Presence::Tested)
                 break;
         }
-        at->second = best.value_or(Answer{Presence::Removed, 0});
+        at->second = best.value_or(Answer{Presence::Removed, {}});
         return at->second;
     }
 
@@ -146,57 +150,68 @@ private:
     std::unordered_map<std::int64_t, Answer> known_;
 };
 
-/// Which disciplines the tests brought together, by name as they were called then.
-class TestsMade {
-public:
-    explicit TestsMade(const NewRun& run) : run_(run)
-    {
-        for (const RunMember& m : run.members)
-            names_[m.disciplineId] = m.discipline;
-    }
-    [[nodiscard]] TestState stateOf(clash::Kind kind, DisciplineId left, DisciplineId right, double tolerance) const
-    {
-        const std::string &a = nameOf(left), &b = nameOf(right);
-        TestState best = TestState::None;
-        for (const RunTest& t : run_.tests) {
-            if (t.test.kind != kind ||
-                !((t.test.left == a && t.test.right == b) || (t.test.left == b && t.test.right == a)))
-                continue;
-            if (t.state == TestState::Run && t.test.tolerance <= tolerance + 1e-9)
-                return TestState::Run;
-            if (t.state == TestState::Run)
-                best = TestState::Changed;
-            else if (t.state == TestState::Cancelled && best == TestState::None)
-                best = TestState::Cancelled;
-        }
-        return best;
-    }
+/// What stands below one of two stands above the other.
+clash::Direction seenFromOther(clash::Direction d)
+{
+    return d == clash::Direction::Up ? clash::Direction::Down : d == clash::Direction::Down ? clash::Direction::Up : d;
+}
 
-private:
-    [[nodiscard]] const std::string& nameOf(DisciplineId id) const
-    {
-        static const std::string kNone;
-        const auto found = names_.find(id);
-        return found == names_.end() ? kNone : found->second;
+/// Whether a test that picks the two in this order, or in the other, finds all that an earlier one found.
+bool asksAsMuch(const clash::Test& now, const clash::Test& then, bool isSwapped)
+{
+    constexpr double kSame = 1e-9;
+    if (now.kind != clash::Kind::Clearance)
+        return now.tolerance <= then.tolerance + kSame;
+    const clash::Direction direction = isSwapped ? seenFromOther(now.direction) : now.direction;
+    return now.clearance >= then.clearance - kSame &&
+           (direction == then.direction || direction == clash::Direction::Any);
+}
+
+/// What the tests of a run say of two elements that an earlier test found.
+TestState stateOf(const NewRun& run, const clash::Test& foundBy, const ElementRef& left, const ElementRef& right)
+{
+    TestState best = TestState::None;
+    for (std::uint32_t k = 0; k < run.tests.size(); ++k) {
+        const RunTest& t = run.tests[k];
+        if (t.test.kind != foundBy.kind || t.state == TestState::None)
+            continue;
+        const TestSides l = run.sides ? run.sides(run, k, left) : TestSides{},
+                        r = run.sides ? run.sides(run, k, right) : TestSides{};
+        const bool isStraight = l.isLeft && r.isRight, isSwapped = l.isRight && r.isLeft;
+        if (!isStraight && !isSwapped)
+            continue;
+        const bool isAsked =
+            (isStraight && asksAsMuch(t.test, foundBy, false)) || (isSwapped && asksAsMuch(t.test, foundBy, true));
+        if (t.state == TestState::Run && isAsked)
+            return TestState::Run;
+        if (t.state == TestState::Run)
+            best = TestState::Changed;
+        else if (best == TestState::None)
+            best = TestState::Cancelled;
     }
-    const NewRun& run_;
-    std::map<DisciplineId, std::string> names_;
-};
+    return best;
+}
 
 std::vector<Known> knownPairs(SQLite::Database& db)
 {
-    return allRows(db,
-                   "SELECT p.pair, q.kind, q.first, q.second, p.tolerance, p.state, p.leftElement, p.rightElement FROM "
-                   "present p JOIN pairs q ON q.id=p.pair ORDER BY p.pair",
-                   [](SQLite::Statement& q) {
-                       return Known{q.getColumn(0).getInt64(),
-                                    {static_cast<clash::Kind>(q.getColumn(1).getInt()), q.getColumn(2).getInt64(),
-                                     q.getColumn(3).getInt64()},
-                                    q.getColumn(4).getDouble(),
-                                    static_cast<PairState>(q.getColumn(5).getInt()),
-                                    q.getColumn(6).getInt64(),
-                                    q.getColumn(7).getInt64()};
-                   });
+    return allRows(
+        db,
+        "SELECT p.pair, q.kind, q.first, q.second, p.tolerance, p.clearance, p.direction, p.state, p.leftElement, "
+        "p.rightElement FROM "
+        "present p JOIN pairs q ON q.id=p.pair ORDER BY p.pair",
+        [](SQLite::Statement& q) {
+            Known known;
+            known.id = q.getColumn(0).getInt64();
+            known.foundBy.kind = static_cast<clash::Kind>(q.getColumn(1).getInt());
+            known.key = {known.foundBy.kind, q.getColumn(2).getInt64(), q.getColumn(3).getInt64()};
+            known.foundBy.tolerance = q.getColumn(4).getDouble();
+            known.foundBy.clearance = q.getColumn(5).getDouble();
+            known.foundBy.direction = static_cast<clash::Direction>(q.getColumn(6).getInt());
+            known.state = static_cast<PairState>(q.getColumn(7).getInt());
+            known.left = q.getColumn(8).getInt64();
+            known.right = q.getColumn(9).getInt64();
+            return known;
+        });
 }
 
 void writeHead(SQLite::Database& db, RunId id, const NewRun& n, const WhoAndWhen& who)
@@ -210,9 +225,10 @@ void writeHead(SQLite::Database& db, RunId id, const NewRun& n, const WhoAndWhen
             m.fit.translation.y, m.fit.translation.z, m.isTested ? 1 : 0, m.why);
     place = 0;
     for (const RunTest& t : n.tests)
-        run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, t.test.name, t.test.left,
-            t.test.right, static_cast<int>(t.test.kind), t.test.tolerance, static_cast<int>(t.state),
-            static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found));
+        run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, t.test.name,
+            t.test.left, t.test.right, static_cast<int>(t.test.kind), t.test.tolerance, static_cast<int>(t.state),
+            static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found), t.test.clearance,
+            static_cast<int>(t.test.direction), clash::toText(t.test.ignored), t.test.joint, toText(t.expected), t.why);
 }
 
 } // namespace
@@ -243,11 +259,13 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
     SQLite::Statement pairOfKey(db, "INSERT INTO pairs(kind, first, second) VALUES(?, ?, ?) ON CONFLICT(first, second, "
                                     "kind) DO UPDATE SET kind=excluded.kind RETURNING id");
     // Two tests may find the same pair: the deeper word counts.
-    SQLite::Statement write(db, "INSERT INTO findings VALUES(?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT(pair, "
-                                "run) DO UPDATE SET test=excluded.test, leftElement=excluded.leftElement, "
-                                "rightElement=excluded.rightElement, depth=excluded.depth, x=excluded.x, y=excluded.y, "
-                                "z=excluded.z, storey=excluded.storey, bay=excluded.bay, "
-                                "isApproximate=excluded.isApproximate WHERE excluded.depth>findings.depth");
+    SQLite::Statement write(
+        db, "INSERT INTO findings VALUES(?, ?, 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT(pair, "
+            "run) DO UPDATE SET test=excluded.test, leftElement=excluded.leftElement, "
+            "rightElement=excluded.rightElement, depth=excluded.depth, x=excluded.x, y=excluded.y, "
+            "z=excluded.z, storey=excluded.storey, bay=excluded.bay, "
+            "isApproximate=excluded.isApproximate, distance=excluded.distance, isOpen=excluded.isOpen WHERE "
+            "excluded.depth-excluded.distance>findings.depth-findings.distance");
     std::set<PairId> found;
     std::vector<bool> isFoundAgain(before.size(), false);
     for (const RunFinding& f : n.findings) {
@@ -270,28 +288,89 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
         }
         found.insert(id);
         runAgain(write, id, summary.id, static_cast<std::int64_t>(f.test), numbers[f.left], numbers[f.right], f.depth,
-                 f.point.x, f.point.y, f.point.z, f.storey, f.bay, f.isApproximate ? 1 : 0);
+                 f.point.x, f.point.y, f.point.z, f.storey, f.bay, f.isApproximate ? 1 : 0, f.distance,
+                 f.isOpen ? 1 : 0);
     }
     summary.found = found.size();
 
     Presences presences(db, n, lineage);
-    const TestsMade tests(n);
-    SQLite::Statement silent(db, "INSERT INTO findings VALUES(?, ?, ?, -1, 0, 0, 0, 0, 0, 0, '', '', 0)");
+    std::set<PairKey> expected;
+    for (const RunExpected& e : n.expected)
+        expected.insert(clash::pairKey(n.tests[e.test].test.kind, numbers[e.left], numbers[e.right], lineage));
+    SQLite::Statement silent(db, "INSERT INTO findings VALUES(?, ?, ?, -1, 0, 0, 0, 0, 0, 0, '', '', 0, 0, 0)");
     for (std::size_t i = 0; i < before.size(); ++i) {
         const Known& k = before[i];
         // What is gone stays gone until it is found again: nothing was there to be tested.
         if (isFoundAgain[i] || k.state == PairState::Gone)
             continue;
         const auto left = presences.of(k.left), right = presences.of(k.right);
-        const Outcome outcome = clash::outcomeOf(
-            left.presence, right.presence, tests.stateOf(k.key.kind, left.discipline, right.discipline, k.tolerance));
+        const bool isExpected = expected.contains(clash::pairKey(k.key.kind, k.key.first, k.key.second, lineage));
+        const Outcome outcome =
+            clash::outcomeOf(left.presence, right.presence,
+                             isExpected ? TestState::Expected : stateOf(n, k.foundBy, left.element, right.element));
         (clash::isGone(outcome) ? summary.gone : summary.notTested) += 1;
         runAgain(silent, k.id, summary.id, static_cast<int>(outcome));
     }
     run(db, "UPDATE runs SET found=?, notTested=? WHERE id=?", static_cast<std::int64_t>(summary.found),
         static_cast<std::int64_t>(summary.notTested), summary.id);
+    db.exec("DELETE FROM expectedPairs");
+    SQLite::Statement leftOut(db, "INSERT INTO expectedPairs(run, test, rule, leftElement, rightElement) VALUES(?, ?, "
+                                  "?, ?, ?)");
+    for (const RunExpected& e : n.expected)
+        runAgain(leftOut, summary.id, static_cast<std::int64_t>(e.test), static_cast<int>(e.rule), numbers[e.left],
+                 numbers[e.right]);
     settle(db, summary.id);
     return summary;
+}
+
+std::size_t ClashesBook::giveBack(SQLite::Database& db, RunId runId, const Timestamp& now)
+{
+    struct Standing {
+        PairId pair = 0;
+        std::string person, reason, words;
+    };
+    std::vector<Standing> back;
+    SQLite::Statement q(db, "SELECT d.pair, d.person, d.reason, d.until, d.seen, p.leftElement, p.rightElement, "
+                            "p.tolerance FROM decisions d JOIN present p ON p.pair=d.pair WHERE d.decision='let "
+                            "stand' AND p.lastRun=? AND p.outcome=1");
+    q.bind(1, runId);
+    // What deliveries taken in since did to an element's body, the last word last.
+    SQLite::Statement changes(
+        db, "SELECT c.kinds, c.sx, c.sy, c.sz, v.revision, e.name FROM elements e JOIN changes c ON c.guid=e.guid AND "
+            "c.part=e.part AND c.ordinal=e.ordinal JOIN comparisons k ON k.id=c.comparison AND "
+            "k.discipline=e.discipline LEFT JOIN deliveries v ON v.id=k.toDelivery WHERE e.id=? AND k.id>? ORDER "
+            "BY k.id");
+    while (q.executeStep()) {
+        Standing s{q.getColumn(0).getInt64(), text(q, 1), text(q, 2), {}};
+        const std::string until = text(q, 3);
+        if (!until.empty() && now.substr(0, until.size()) > until)
+            s.words = "that day is over";
+        for (const int side : {5, 6}) {
+            changes.reset();
+            changes.bind(1, q.getColumn(side).getInt64());
+            changes.bind(2, q.getColumn(4).getInt64());
+            std::string words;
+            while (changes.executeStep()) {
+                const int kinds = changes.getColumn(0).getInt();
+                const double shift = length(point(changes, 1) - Point3{});
+                const std::string in = " in " + text(changes, 4);
+                if ((kinds & Moved) != 0 && shift > q.getColumn(7).getDouble())
+                    words = text(changes, 5) + " moved " + lengthInWords(Metres{shift}) + in;
+                else if ((kinds & Reshaped) != 0)
+                    words = text(changes, 5) + " was reshaped" + in;
+            }
+            if (!words.empty())
+                s.words += (s.words.empty() ? "" : "; ") + words;
+        }
+        if (!s.words.empty())
+            back.push_back(std::move(s));
+    }
+    SQLite::Statement giveBack(db, "UPDATE decisions SET decision='', until='', returned=? WHERE pair=?");
+    for (const Standing& s : back)
+        runAgain(giveBack,
+                 "let stand by " + s.person + (s.reason.empty() ? "" : " (" + s.reason + ")") + ", but " + s.words,
+                 s.pair);
+    return back.size();
 }
 
 void ClashesBook::settle(SQLite::Database& db, RunId runId)
@@ -303,10 +382,12 @@ void ClashesBook::settle(SQLite::Database& db, RunId runId)
         RunId foundRun = 0, lastRun = 0;
     };
     SQLite::Statement drop(db, "DELETE FROM present WHERE pair=?");
-    SQLite::Statement put(db, "INSERT INTO present SELECT f.pair, q.kind, ?, ?, f.run, ?, t.name, t.tolerance, "
-                              "f.leftElement, f.rightElement, f.depth, f.x, f.y, f.z, f.storey, f.bay, f.isApproximate "
-                              "FROM findings f JOIN pairs q ON q.id=f.pair LEFT JOIN runTests t ON t.run=f.run AND "
-                              "t.place=f.test WHERE f.pair=? AND f.run=?");
+    SQLite::Statement put(db,
+                          "INSERT INTO present SELECT f.pair, q.kind, ?, ?, f.run, ?, t.name, t.tolerance, "
+                          "f.leftElement, f.rightElement, f.depth, f.x, f.y, f.z, f.storey, f.bay, f.isApproximate, "
+                          "COALESCE(t.clearance, 0), COALESCE(t.direction, 0), f.distance, f.isOpen "
+                          "FROM findings f JOIN pairs q ON q.id=f.pair LEFT JOIN runTests t ON t.run=f.run AND "
+                          "t.place=f.test WHERE f.pair=? AND f.run=?");
     const auto close = [&](const Standing& s) {
         if (s.pair == 0)
             return;

@@ -1,5 +1,7 @@
 #include "core/project/run_rows.h"
 
+#include <charconv>
+
 namespace wendrix::project {
 
 namespace {
@@ -17,7 +19,32 @@ PairSide sideOf(SQLite::Statement& q, int first)
     return side;
 }
 
+/// "0:12 1:3": by the numbers of rules.
+std::map<clash::Meeting, std::size_t> expectedFrom(const std::string& text)
+{
+    std::map<clash::Meeting, std::size_t> counts;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t end = std::min(text.find(' ', from), text.size()), colon = text.find(':', from);
+        int rule = -1;
+        std::size_t n = 0;
+        if (colon < end && std::from_chars(text.data() + from, text.data() + colon, rule).ec == std::errc() &&
+            std::from_chars(text.data() + colon + 1, text.data() + end, n).ec == std::errc() && rule >= 0 &&
+            rule <= static_cast<int>(clash::Meeting::Run))
+            counts[static_cast<clash::Meeting>(rule)] = n;
+        from = end + 1;
+    }
+    return counts;
+}
+
 } // namespace
+
+std::string toText(const std::map<clash::Meeting, std::size_t>& expected)
+{
+    std::string text;
+    for (const auto& [rule, n] : expected)
+        text += (text.empty() ? "" : " ") + std::to_string(static_cast<int>(rule)) + ":" + std::to_string(n);
+    return text;
+}
 
 Pair pairOf(SQLite::Statement& q)
 {
@@ -38,6 +65,15 @@ Pair pairOf(SQLite::Statement& q)
     p.reason = text(q, 29);
     p.decidedBy = {text(q, 30), text(q, 31)};
     p.issue = text(q, 32);
+    p.distance = q.getColumn(33).getDouble();
+    p.clearance = q.getColumn(34).getDouble();
+    p.isOpen = q.getColumn(35).getInt() != 0;
+    p.until = text(q, 36);
+    p.returned = text(q, 37);
+    p.left.type = text(q, 38);
+    p.left.system = text(q, 39);
+    p.right.type = text(q, 40);
+    p.right.system = text(q, 41);
     return p;
 }
 
@@ -74,14 +110,25 @@ void fillRun(SQLite::Database& db, Run& run)
         run.id);
     run.tests = allRows(
         db,
-        "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found FROM runTests WHERE run=? ORDER "
-        "BY place",
+        "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found, clearance, direction, ignored, "
+        "joint, expected, why FROM runTests WHERE run=? ORDER BY place",
         [](SQLite::Statement& q) {
-            return RunTest{{text(q, 0), text(q, 1), text(q, 2), q.getColumn(3).getDouble(),
-                            static_cast<clash::Kind>(q.getColumn(4).getInt())},
-                           static_cast<clash::TestState>(q.getColumn(5).getInt()),
-                           count(q, 6),
-                           count(q, 7)};
+            RunTest t;
+            t.test.name = text(q, 0);
+            t.test.left = text(q, 1);
+            t.test.right = text(q, 2);
+            t.test.tolerance = q.getColumn(3).getDouble();
+            t.test.kind = static_cast<clash::Kind>(q.getColumn(4).getInt());
+            t.state = static_cast<clash::TestState>(q.getColumn(5).getInt());
+            t.pairsTested = count(q, 6);
+            t.found = count(q, 7);
+            t.test.clearance = q.getColumn(8).getDouble();
+            t.test.direction = static_cast<clash::Direction>(q.getColumn(9).getInt());
+            t.test.ignored = clash::meetingsFrom(text(q, 10)).value_or(clash::Meetings::none());
+            t.test.joint = q.getColumn(11).getDouble();
+            t.expected = expectedFrom(text(q, 12));
+            t.why = text(q, 13);
+            return t;
         },
         run.id);
 }

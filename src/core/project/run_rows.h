@@ -11,7 +11,8 @@ inline constexpr const char* kPairColumns =
     "SELECT p.pair, p.kind, p.test, p.state, p.outcome, p.depth, p.x, p.y, p.z, p.storey, p.bay, p.isApproximate, "
     "a.discipline, a.part, a.guid, a.ordinal, a.name, a.class, am.revision, ad.name, "
     "b.discipline, b.part, b.guid, b.ordinal, b.name, b.class, bm.revision, bd.name, "
-    "d.decision, d.reason, d.person, d.time, d.issue FROM present p "
+    "d.decision, d.reason, d.person, d.time, d.issue, p.distance, p.clearance, p.isOpen, d.until, "
+    "d.returned, a.type, a.system, b.type, b.system FROM present p "
     "JOIN elements a ON a.id=p.leftElement JOIN elements b ON b.id=p.rightElement "
     "LEFT JOIN disciplines ad ON ad.id=a.discipline LEFT JOIN disciplines bd ON bd.id=b.discipline "
     "LEFT JOIN runMembers am ON am.run=p.foundRun AND am.disciplineId=a.discipline AND am.part=a.part "
@@ -21,6 +22,8 @@ inline constexpr const char* kPairColumns =
 
 inline constexpr const char* kRunColumns = "SELECT id, time, person, cycle, found, notTested, notBuilt FROM runs ";
 [[nodiscard]] Run runOf(SQLite::Statement& q);
+/// As a run's test keeps it.
+[[nodiscard]] std::string toText(const std::map<clash::Meeting, std::size_t>& expected);
 /// Its members and tests.
 void fillRun(SQLite::Database& db, Run& run);
 

@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/clash/engine.h"
+#include "core/clash/untested.h"
 #include "core/federation/standing.h"
 #include "core/project/kept_files.h"
 #include "core/project/test_memory.h"
@@ -65,6 +66,58 @@ struct Coverage {
     }
 };
 
+/// Which elements the tests' sides picked. Holds its members, as Coverage does.
+class PickedSides {
+public:
+    using Picked = sets::Elements::Picked;
+
+    explicit PickedSides(std::span<const Member> members) : members_(members.begin(), members.end()) {}
+    void add(std::shared_ptr<const Picked> left, std::shared_ptr<const Picked> right)
+    {
+        sides_.emplace_back(std::move(left), std::move(right));
+    }
+    TestSides operator()(const NewRun&, std::uint32_t test, const ElementRef& ref) const
+    {
+        const auto& [left, right] = sides_[test];
+        for (std::size_t m = 0; left != nullptr && right != nullptr && m < members_.size(); ++m)
+            if (members_[m].disciplineId == ref.discipline && members_[m].part == ref.part)
+                if (const auto element = members_[m].model->find(ref.guid, ref.ordinal))
+                    return {(*left)[m][*element] != 0, (*right)[m][*element] != 0};
+        return {false, false};
+    }
+
+private:
+    std::vector<Member> members_;
+    std::vector<std::pair<std::shared_ptr<const Picked>, std::shared_ptr<const Picked>>> sides_; ///< by test
+};
+
+/// Sets of a workspace's elements, each line evaluated once.
+class Sets {
+public:
+    Sets(std::span<const Member> members, std::shared_ptr<const ifc::Model> reference, const sets::Knowledge& knowledge)
+        : elements_(members, std::move(reference)), knowledge_(knowledge)
+    {
+    }
+    /// Nothing, and why, where the line is wrong.
+    Result<std::shared_ptr<const sets::Elements::Picked>> of(const std::string& line)
+    {
+        if (const auto known = known_.find(line); known != known_.end())
+            return known->second;
+        const sets::Parsed parsed = sets::parse(line);
+        if (!parsed.expression)
+            return fail({clash::kBadSheet, parsed.mistake.message});
+        auto answer = elements_.in(*parsed.expression, knowledge_);
+        if (!answer.problem.empty())
+            return fail({clash::kBadSheet, answer.problem});
+        return known_[line] = std::make_shared<const sets::Elements::Picked>(std::move(answer.picked));
+    }
+
+private:
+    sets::Elements elements_;
+    const sets::Knowledge& knowledge_;
+    std::map<std::string, std::shared_ptr<const sets::Elements::Picked>> known_;
+};
+
 /// Gathers what the tests find, each element once.
 class Gathering {
 public:
@@ -75,8 +128,12 @@ public:
     void add(std::uint32_t test, const clash::Clash& c)
     {
         const federation::Location where = locator_.at(c.point);
-        run_.findings.push_back(
-            {test, number(c.left), number(c.right), c.depth, c.point, where.storey, where.bay, c.isApproximate});
+        run_.findings.push_back({test, number(c.left), number(c.right), c.depth, c.point, where.storey, where.bay,
+                                 c.isApproximate, c.distance, c.isOpen});
+    }
+    void add(std::uint32_t test, const clash::Expected& e)
+    {
+        run_.expected.push_back({test, e.rule, number(e.left), number(e.right)});
     }
 
 private:
@@ -86,8 +143,9 @@ private:
         if (isNew) {
             const Member& member = workspace_.members[part.member];
             const ifc::Element& e = member.model->elements()[part.element];
-            run_.elements.push_back(
-                {member.refOf(part.element), member.model->displayName(e), std::string(member.model->className(e))});
+            run_.elements.push_back({member.refOf(part.element), member.model->displayName(e),
+                                     std::string(member.model->className(e)), member.model->text(e.typeName),
+                                     member.model->text(e.system)});
         }
         return at->second;
     }
@@ -96,14 +154,6 @@ private:
     const federation::Locator& locator_;
     std::map<clash::Part, std::uint32_t> numbers_;
 };
-
-std::size_t elementsWithoutBody(const Member& member)
-{
-    std::size_t n = 0;
-    for (const auto& shape : member.geometry->elements())
-        n += shape.placed.empty() ? 1 : 0;
-    return n;
-}
 
 /// Whether every member of the order is there, or known to be missing, where it should stand, and no other is.
 bool isWhatIsAsked(const Workspace& workspace, const WorkspaceOrder& order)
@@ -120,19 +170,6 @@ bool isWhatIsAsked(const Workspace& workspace, const WorkspaceOrder& order)
 }
 
 } // namespace
-
-std::vector<ClashTest> usualTests(const WorkspaceOrder& order)
-{
-    std::vector<std::string> disciplines;
-    for (const WorkspaceOrder::Item& item : order.items)
-        if (std::find(disciplines.begin(), disciplines.end(), item.delivery.discipline) == disciplines.end())
-            disciplines.push_back(item.delivery.discipline);
-    std::vector<ClashTest> tests;
-    for (std::size_t i = 0; i < disciplines.size(); ++i)
-        for (std::size_t j = i + 1; j < disciplines.size(); ++j)
-            tests.push_back({disciplines[i] + " × " + disciplines[j], disciplines[i], disciplines[j]});
-    return tests;
-}
 
 Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order, Progress& progress)
 {
@@ -172,7 +209,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
         m.isTested = m.why.empty();
         isTested.push_back(m.isTested);
         if (m.isTested)
-            run.notBuilt += elementsWithoutBody(member);
+            run.notBuilt += clash::notTestable(member).size();
         coverage.seen.push_back(
             {member, m.isTested, workspace.leftOut.size() > i ? workspace.leftOut[i] : std::vector<std::string>{}});
         run.members.push_back(std::move(m));
@@ -183,33 +220,56 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
 
     const federation::Locator locator(*reference->model);
     Gathering gathering(run, workspace, locator);
-    const std::vector<ClashTest> tests = order.tests.empty() ? usualTests(order) : order.tests;
+    Sets sets(workspace.members, reference->model, order.knowledge);
+    PickedSides sides(workspace.members);
     const auto remembering = workspace.memory != nullptr ? workspace.memory->lock() : std::unique_lock<std::mutex>();
-    for (const ClashTest& test : tests) {
+    for (const RunTest& ordered : order.tests) {
         const auto number = static_cast<std::uint32_t>(run.tests.size());
-        RunTest& made = run.tests.emplace_back(RunTest{test, TestState::Run, 0, 0});
-        const auto side = [&](const std::string& discipline) {
-            std::vector<std::uint32_t> members = workspace.allOf(discipline);
-            std::erase_if(members, [&](std::uint32_t m) { return !isTested[m]; });
-            return members;
-        };
-        const auto left = side(test.left), right = side(test.right);
-        if (left.empty() || right.empty()) {
-            made.state = TestState::None; // the members say why
+        RunTest& made = run.tests.emplace_back(ordered);
+        const clash::Test& test = made.test;
+        std::shared_ptr<const PickedSides::Picked> left, right;
+        if (made.why.empty()) {
+            const auto l = sets.of(test.left), r = sets.of(test.right.empty() ? test.left : test.right);
+            if (l && r) {
+                left = *l;
+                right = *r;
+            } else {
+                made.why = (l ? r : l).error().message;
+            }
+        }
+        sides.add(left, right);
+        made.state = TestState::None;
+        if (!made.why.empty())
+            continue;
+        const auto leftParts = clash::partsOf(workspace.members, isTested, *left),
+                   rightParts = clash::partsOf(workspace.members, isTested, *right);
+        if (leftParts.empty() || rightParts.empty()) {
             continue;
         }
-        const clash::Findings findings = clash::findClashes(
-            workspace.members, clash::partsOf(workspace.members, left), clash::partsOf(workspace.members, right),
-            {test.kind, test.tolerance}, progress, remembering ? &workspace.memory->of(test) : nullptr);
-        if (findings.isPartial)
-            made.state = TestState::Cancelled; // and so are the tests after it; what was found by then is kept
+        clash::Question question;
+        question.kind = test.kind;
+        question.tolerance = test.tolerance;
+        question.clearance = test.clearance;
+        question.direction = test.direction;
+        question.ignored = test.ignored;
+        question.joint = test.joint;
+        const clash::Findings findings =
+            clash::findClashes(workspace.members, leftParts, rightParts, question, progress,
+                               remembering ? &workspace.memory->of(test) : nullptr);
+        // Cancelled, and so are the tests after it; what was found by then is kept.
+        made.state = findings.isPartial ? TestState::Cancelled : TestState::Run;
         made.pairsTested = findings.pairsTested;
         made.found = findings.clashes.size();
         for (const clash::Clash& c : findings.clashes)
             gathering.add(number, c);
+        for (const clash::Expected& e : findings.expected) {
+            gathering.add(number, e);
+            ++made.expected[e.rule];
+        }
     }
+    run.sides = std::move(sides);
     if (remembering)
-        workspace.memory->keepOnly(tests);
+        workspace.memory->keepOnly(order.tests);
     const auto isDone = [](const RunTest& t) { return t.state == TestState::Run || t.found > 0; };
     if (progress.isCancelled() && std::none_of(run.tests.begin(), run.tests.end(), isDone))
         return fail({clash::kCancelled, "The clash test was cancelled; the earlier result stays."});

@@ -69,6 +69,24 @@ checks::Expectations expectationsOf(const Json& json)
     return e;
 }
 
+/// Templates of the first version know tests between two disciplines only.
+clash::TestSheet sheetOfDisciplines(const Json& tests, const std::set<std::string>& disciplines)
+{
+    clash::TestSheet sheet;
+    sheet.name = "Tests";
+    for (const Json& t : tests) {
+        clash::Test one;
+        one.name = valueOr<std::string>(t, "name", {});
+        const auto left = valueOr<std::string>(t, "left", {}), right = valueOr<std::string>(t, "right", {});
+        one.tolerance = valueOr(t, "tolerance", one.tolerance);
+        one.left = clash::lineOfDiscipline(left);
+        one.right = clash::lineOfDiscipline(right);
+        if (disciplines.contains(left) && disciplines.contains(right))
+            sheet.tests.push_back(std::move(one));
+    }
+    return sheet;
+}
+
 } // namespace
 
 std::string usualColour(const std::string& discipline)
@@ -93,12 +111,15 @@ Result<Setup> setupOf(const Project& project)
     const auto disciplines = project.setup().disciplines();
     const auto groups = project.setup().personGroups();
     const auto federations = project.setup().federations();
-    const auto tests = project.clashes().tests();
+    const auto kept = project.clashes().sheets();
     const auto expectations = project.setup().expectations();
     const auto specifications = project.setup().specifications();
-    if (const auto error = firstError(disciplines, groups, federations, tests, expectations, specifications))
+    if (const auto error = firstError(disciplines, groups, federations, kept, expectations, specifications))
         return fail(*error);
-    return Setup{*disciplines, *groups, *federations, *tests, *expectations, *specifications};
+    std::vector<clash::TestSheet> sheets;
+    for (const KeptSheet& k : *kept)
+        sheets.push_back(k.sheet);
+    return Setup{*disciplines, *groups, *federations, std::move(sheets), *expectations, *specifications};
 }
 
 std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
@@ -127,8 +148,8 @@ std::string toJson(const Setup& setup)
             parts.push_back({{"discipline", p.discipline}, {"retired", p.isRetired}});
         json["federations"].push_back({{"name", f.name}, {"retired", f.isRetired}, {"parts", parts}});
     }
-    for (const ClashTest& t : setup.tests)
-        json["tests"].push_back({{"name", t.name}, {"left", t.left}, {"right", t.right}, {"tolerance", t.tolerance}});
+    for (const clash::TestSheet& sheet : setup.testSheets)
+        json["testSheets"].push_back(Json::parse(clash::toJson(sheet)));
     for (const auto& [name, text] : setup.specifications)
         json["specifications"].push_back({{"name", name}, {"text", text}});
     return json.dump(1) + "\n";
@@ -166,12 +187,14 @@ Result<Setup> setupFromJson(const std::string& text)
                 one.parts.push_back({discipline, valueOr(p, "retired", false)});
         setup.federations.push_back(std::move(one));
     }
-    for (const Json& t : listOf(json, "tests")) {
-        const ClashTest one{valueOr<std::string>(t, "name", {}), valueOr<std::string>(t, "left", {}),
-                            valueOr<std::string>(t, "right", {}), valueOr(t, "tolerance", 0.005)};
-        if (names.contains(one.left) && names.contains(one.right))
-            setup.tests.push_back(one);
+    for (const Json& one : listOf(json, "testSheets")) {
+        auto sheet = clash::sheetFromJson(one.dump());
+        if (!sheet)
+            return fail(sheet.error());
+        setup.testSheets.push_back(std::move(*sheet));
     }
+    if (auto sheet = sheetOfDisciplines(listOf(json, "tests"), names); !sheet.tests.empty())
+        setup.testSheets.push_back(std::move(sheet));
     setup.expectations = expectationsOf(json.contains("expectations") ? json["expectations"] : Json());
     for (const Json& s : listOf(json, "specifications"))
         setup.specifications.emplace_back(valueOr<std::string>(s, "name", {}), valueOr<std::string>(s, "text", {}));
@@ -207,8 +230,8 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
             return f.name == kWholeBuilding && !f.isRetired && f.parts.empty() ? Result<void>()
                                                                                : project.setup().setFederation(f, who);
         });
-    for (const ClashTest& t : setup.tests)
-        all.also([&] { return project.clashes().addTest(t, who); });
+    for (const clash::TestSheet& sheet : setup.testSheets)
+        all.also([&] { return project.clashes().keepSheet(sheet, "Test sheet: " + sheet.name, who); });
     all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
     for (const auto& [name, text] : setup.specifications)
         all.also([&, &called = name, &words = text] { return project.setup().setSpecification(called, words, who); });

@@ -11,7 +11,7 @@ struct Setup {
     std::vector<Discipline> disciplines; ///< the reference first
     std::vector<PersonGroup> personGroups;
     std::vector<Federation> federations;
-    std::vector<ClashTest> tests;
+    std::vector<clash::TestSheet> testSheets; ///< none: the usual one
     checks::Expectations expectations = checks::Expectations::usual();
     std::vector<std::pair<std::string, std::string>> specifications; ///< IDS: names and texts
 
@@ -36,8 +36,8 @@ struct Setup {
 createProject(const std::filesystem::path& folder, const std::string& name, const Setup& setup, const WhoAndWhen& who);
 
 /// Brings the disciplines, groups of people and what was agreed of a project to what is wanted, as one step.
-/// Disciplines stay, under another name where the one of this id has another; federations, tests and specifications are
-/// left as they are.
+/// Disciplines stay, under another name where the one of this id has another; federations, test sheets and
+/// specifications are left as they are.
 [[nodiscard]] Result<void> changeSetup(Project& project, const Setup& wanted, const WhoAndWhen& who);
 
 } // namespace wendrix::project

@@ -1,5 +1,7 @@
 #include "core/project/setup_book.h"
 
+#include "core/project/clashes_book.h"
+
 #include "core/base/guid.h"
 #include "core/project/rows.h"
 #include "core/project/setup.h"
@@ -31,7 +33,6 @@ constexpr std::pair<const char*, const char*> kNamedIn[] = {
     {"memberGroups", "discipline"}, {"deliveries", "discipline"},
     {"composition", "discipline"},  {"taken", "discipline"},
     {"holds", "discipline"},        {"fits", "discipline"},
-    {"tests", "leftSide"},          {"tests", "rightSide"},
     {"issues", "assignee"},
 };
 
@@ -150,6 +151,7 @@ Result<void> SetupBook::renameDiscipline(const std::string& from, const std::str
         for (const auto& [table, column] : kNamedIn)
             run(db, (std::string("UPDATE ") + table + " SET " + column + "=? WHERE " + column + "=?").c_str(), to,
                 from);
+        ClashesBook::renameDiscipline(db, from, to);
     });
 }
 

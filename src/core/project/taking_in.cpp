@@ -59,6 +59,7 @@ RunSummary writeRun(Project& project, SQLite::Database& db, const NewRun& run, c
     requireStillInForce(project, run);
     const auto continuations = project.changes().continuations(db);
     RunSummary summary = project.clashes().writeRun(db, run, continuations, who);
+    summary.givenBack = ClashesBook::giveBack(db, summary.id, who.time);
     std::map<std::string, int> reopened;
     for (const PairId pair : summary.back)
         if (const std::string issue = textOr(db, "SELECT issue FROM decisions WHERE pair=?", pair); !issue.empty())

@@ -8,6 +8,7 @@
 #include "core/federation/standing.h"
 #include "core/project/kept_files.h"
 #include "core/project/proposal.h"
+#include "core/project/test_sheets.h"
 
 #include <algorithm>
 #include <map>
@@ -123,24 +124,35 @@ Result<std::map<std::string, Delivery>> usedIn(const Project& project, const Sco
     return used;
 }
 
+/// The usual sheet over the disciplines of an order.
+KeptSheet usualSheet(const WorkspaceOrder& order)
+{
+    std::vector<std::string> disciplines;
+    for (const WorkspaceOrder::Item& item : order.items)
+        if (std::find(disciplines.begin(), disciplines.end(), item.delivery.discipline) == disciplines.end())
+            disciplines.push_back(item.delivery.discipline);
+    KeptSheet usual;
+    usual.sheet = clash::usualSheet(disciplines);
+    return usual;
+}
+
 } // namespace
 
 Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
 {
     WorkspaceOrder order;
     const auto reference = project.setup().reference();
-    const auto tests = project.clashes().tests();
+    auto sheets = project.clashes().sheets();
     const auto disciplines = project.setup().disciplines();
     const auto federations = project.setup().federations();
     const auto cycle = project.deliveries().cycle();
     const auto standsRight = project.coordinates().standsRight();
     auto inUse = usedIn(project, scope);
-    if (const auto error = firstError(reference, tests, disciplines, federations, cycle, standsRight, inUse))
+    if (const auto error = firstError(reference, sheets, disciplines, federations, cycle, standsRight, inUse))
         return fail(*error);
     const std::map<std::string, Delivery>& used = *inUse;
     order.reference = *reference;
     order.standsRight = *standsRight;
-    order.tests = *tests;
     order.cycle = scope.cycle.value_or(*cycle);
     order.federation = scope.federation;
     order.cache = project.folder() / "cache";
@@ -170,6 +182,13 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
                                         false, "not in " + scope.federation});
         }
     }
+    if (sheets->empty())
+        sheets->push_back(usualSheet(order));
+    order.tests = testsOf(*sheets);
+    auto knowledge = knowledgeFor(project, order.tests);
+    if (!knowledge)
+        return fail(knowledge.error());
+    order.knowledge = std::move(*knowledge);
     return order;
 }
 

@@ -6,6 +6,7 @@
 #include "core/federation/standing.h"
 #include "core/project/place_check.h"
 #include "core/project/taking_in.h"
+#include "core/sets/elements.h"
 
 namespace wendrix::project {
 
@@ -45,10 +46,11 @@ struct WorkspaceOrder {
     };
     std::vector<Item> items;
     std::string reference;
-    std::vector<ClashTest> tests;  ///< as the project has them; none: every discipline against every other
-    std::string federation;        ///< what is looked at; empty for all
-    std::vector<RunMember> absent; ///< what is in use but not in the federation
-    std::vector<InForce> inForce;  ///< in the whole project, in order, with what would be taken in
+    std::vector<RunTest> tests;                    ///< those that are on, not run yet
+    sets::Knowledge knowledge;                     ///< what their lines ask of the project
+    std::string federation;                        ///< what is looked at; empty for all
+    std::vector<RunMember> absent;                 ///< what is in use but not in the federation
+    std::vector<InForce> inForce;                  ///< in the whole project, in order, with what would be taken in
     Metres standsRight = federation::kStandsRight; ///< residuals up to it are the drawing's
     int cycle = 1;
     std::filesystem::path cache; ///< where built members are kept
@@ -72,9 +74,6 @@ struct Scope {
 
 /// The fits of today into members that are loaded already.
 void refit(Workspace& workspace, const WorkspaceOrder& order);
-
-/// The tests that a project without any of its own makes: every discipline of the order against every other.
-[[nodiscard]] std::vector<ClashTest> usualTests(const WorkspaceOrder& order);
 
 /// Runs all tests on the members that stand right on the reference, or are to be tested as they stand; says of all
 /// others why they were not. A workspace that is not what the order asks for is refused: kCompositionChanged.

@@ -215,8 +215,8 @@ Bits pickedInSpaces(const MemberColumns& columns, const std::vector<geometry::Tr
 
 class Evaluation {
 public:
-    Evaluation(const Members& all, const MemberColumns& columns, const NamedSets& named)
-        : all_(all), columns_(columns), named_(named)
+    Evaluation(const Members& all, const MemberColumns& columns, const Knowledge& knowledge)
+        : all_(all), columns_(columns), knowledge_(knowledge)
     {
     }
 
@@ -256,12 +256,27 @@ public:
         }
         case Expression::Kind::Set:
             return ofNamed(e.text);
+        case Expression::Kind::HasIssue:
+            return knowledge_.withIssue ? pickedOf(knowledge_.withIssue(e.text)) : Bits(columns_.size(), 0);
+        case Expression::Kind::ChangedSince:
+            return knowledge_.changedSince ? pickedOf(knowledge_.changedSince(e.text)) : Bits(columns_.size(), 0);
         }
         return Bits(columns_.size(), 0);
     }
     std::string problem;
 
 private:
+    Bits pickedOf(const Knowledge::Refs& refs) const
+    {
+        Bits bits(columns_.size(), 0);
+        const federation::Member& member = columns_.member();
+        for (const ElementRef& ref : refs)
+            if (ref.discipline == 0 || (ref.discipline == member.disciplineId && ref.part == member.part))
+                if (const auto element = member.model->find(ref.guid, ref.ordinal))
+                    bits[*element] = 1;
+        return bits;
+    }
+
     Bits ofNamed(const std::string& name)
     {
         const Bits none(columns_.size(), 0);
@@ -269,7 +284,7 @@ private:
             problem = "The set \"" + name + "\" leads back to itself.";
             return none;
         }
-        const auto line = named_ ? named_(name) : std::nullopt;
+        const auto line = knowledge_.named ? knowledge_.named(name) : std::nullopt;
         if (!line) {
             problem = "There is no set called \"" + name + "\".";
             return none;
@@ -287,7 +302,7 @@ private:
 
     const Members& all_;
     const MemberColumns& columns_;
-    const NamedSets& named_;
+    const Knowledge& knowledge_;
     std::vector<std::string> open_; ///< named sets that are being worked out
 };
 
@@ -305,25 +320,24 @@ std::vector<std::string> mostFrequent(const std::unordered_map<std::string, std:
 
 } // namespace
 
-Elements::Elements(std::span<const federation::Member> members, const ifc::Model* reference)
+Elements::Elements(std::span<const federation::Member> members, std::shared_ptr<const ifc::Model> reference)
+    : reference_(std::move(reference))
 {
-    if (reference == nullptr && !members.empty()) {
-        kept_ = members.front().model;
-        reference = kept_.get();
-    }
-    if (reference != nullptr)
-        locator_ = std::make_unique<const federation::Locator>(*reference);
+    if (reference_ == nullptr && !members.empty())
+        reference_ = members.front().model;
+    if (reference_ != nullptr)
+        locator_ = std::make_unique<const federation::Locator>(*reference_);
     for (const federation::Member& m : members)
         members_.push_back(std::make_unique<const MemberColumns>(m, locator_.get()));
 }
 
-Elements::Answer Elements::in(const Expression& set, const NamedSets& named) const
+Elements::Answer Elements::in(const Expression& set, const Knowledge& knowledge) const
 {
     Answer answer;
     answer.picked.resize(members_.size());
     std::vector<std::string> problems(members_.size());
     tbb::parallel_for(std::size_t{0}, members_.size(), [&](std::size_t m) {
-        Evaluation evaluation(members_, *members_[m], named);
+        Evaluation evaluation(members_, *members_[m], knowledge);
         answer.picked[m] = evaluation.of(set);
         problems[m] = std::move(evaluation.problem);
     });

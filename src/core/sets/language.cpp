@@ -36,6 +36,17 @@ std::string inQuotes(std::string_view text)
 }
 std::string word(std::string_view text) { return isPlainWord(text) ? std::string(text) : inQuotes(text); }
 
+bool areDigits(std::string_view text)
+{
+    return !text.empty() && std::all_of(text.begin(), text.end(), [](char c) { return c >= '0' && c <= '9'; });
+}
+bool isDay(std::string_view text)
+{
+    return text.size() == 10 && text[4] == '-' && text[7] == '-' && areDigits(text.substr(0, 4)) &&
+           areDigits(text.substr(5, 2)) && areDigits(text.substr(8));
+}
+bool isCycle(std::string_view text) { return text.size() <= 4 && areDigits(text); }
+
 class Parser {
 public:
     explicit Parser(std::string_view line) : tokens_(tokensOf(line)) {}
@@ -155,6 +166,10 @@ private:
         }
         if (takeWord("inside"))
             return inside();
+        if (takeWord("has"))
+            return ofIssue();
+        if (takeWord("changed"))
+            return changedSince();
         // A property: Set.Name, or with quotes.
         if (peek().kind == Token::Kind::Text && peek(1).isSign(".")) {
             e.condition.setName = take().text;
@@ -195,7 +210,7 @@ private:
             return compared(Field::Property, std::move(e));
         }
         std::vector<std::string> choices(kFields.begin(), kFields.end());
-        for (const char* more : {"not", "inside", "set", "everything"})
+        for (const char* more : {"not", "inside", "set", "has issue", "changed since", "everything"})
             choices.emplace_back(more);
         if (peek().kind == Token::Kind::End)
             next_.isProperty = true;
@@ -207,6 +222,34 @@ private:
         return wrong("a field (class, type, name, storey, ..., or Set.Property), \"not\" or a text in quotes is "
                      "expected here",
                      choices);
+    }
+
+    std::optional<Expression> ofIssue()
+    {
+        if (!takeWord("issue"))
+            return wrong("\"issue\" is expected here", {"issue"});
+        Expression e;
+        e.kind = Expression::Kind::HasIssue;
+        if (peek().isOpen)
+            return wrong("");
+        if (peek().kind == Token::Kind::Text ||
+            (peek().kind == Token::Kind::Word && !peek().is("and") && !peek().is("or")))
+            e.text = take().text;
+        return e;
+    }
+
+    std::optional<Expression> changedSince()
+    {
+        if (!takeWord("since"))
+            return wrong("\"since\" is expected here", {"since"});
+        Expression e;
+        e.kind = Expression::Kind::ChangedSince;
+        (void)takeWord("cycle");
+        e.text = peek().kind == Token::Kind::Word ? peek().text : std::string();
+        if (!isDay(e.text) && !isCycle(e.text))
+            return wrong("a day such as 2026-11-28 or the number of a cycle is expected here");
+        (void)take();
+        return e;
     }
 
     std::optional<Expression> inside()
@@ -416,6 +459,10 @@ std::string lineOf(const Expression& e)
         return inQuotes(e.text);
     case Expression::Kind::Set:
         return "set " + inQuotes(e.text);
+    case Expression::Kind::HasIssue:
+        return "has issue" + (e.text.empty() ? "" : " " + word(e.text));
+    case Expression::Kind::ChangedSince:
+        return "changed since " + std::string(isCycle(e.text) ? "cycle " : "") + e.text;
     case Expression::Kind::Inside:
         return fmt::format("inside {} {} {} to {} {} {}", e.box.low[0], e.box.low[1], e.box.low[2], e.box.high[0],
                            e.box.high[1], e.box.high[2]);

@@ -17,6 +17,8 @@
 ///               | "inside" number number number "to" number number number
 ///               | "inside space" value { "," value }
 ///               | "set" text
+///               | "has issue" [ value ]        -- without a status: one that is not closed
+///               | "changed since" value        -- a day, 2026-11-28, or a cycle
 ///     field     = "discipline" | "class" | "type" | "name" | "tag" | "system" | "storey" | "bay" | "material"
 ///               | "classification" | set-name "." property-name
 ///
@@ -55,11 +57,23 @@ struct Box {
 
 /// A set as a tree.
 struct Expression {
-    enum class Kind { Everything, AnyOf, AllOf, Not, Condition, Words, Inside, InsideSpace, Set };
+    enum class Kind {
+        Everything,
+        AnyOf,
+        AllOf,
+        Not,
+        Condition,
+        Words,
+        Inside,
+        InsideSpace,
+        Set,
+        HasIssue,
+        ChangedSince
+    };
     Kind kind = Kind::Everything;
     std::vector<Expression> parts; ///< of AnyOf and AllOf two or more, of Not one
     Condition condition;           ///< of InsideSpace its values: names of spaces
-    std::string text;              ///< of Words; of Set its name
+    std::string text; ///< of Words; of Set its name; of HasIssue a status or nothing; of ChangedSince since when
     Box box;
     friend bool operator==(const Expression&, const Expression&) = default;
 };

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <functional>
 #include <unordered_map>
 
 namespace wendrix::view {
@@ -121,6 +122,39 @@ std::vector<LegendLine> steps(double low, double high, const std::string& unit)
     return lines;
 }
 
+/// Elements by the first of some sets that picks them.
+Colouring colouringBySets(const ColourRule& rule, std::span<const federation::Member> members,
+                          const std::function<bool(std::size_t)>& isCounted)
+{
+    Colouring result;
+    for (const federation::Member& m : members)
+        result.colours.emplace_back(m.model->elements().size(), kNothing);
+    const sets::Elements elements(members);
+    for (std::size_t k = 0; k < rule.sets.size(); ++k) {
+        const Colour colour = k < kPaletteSize ? colourOf(kPalette[k]) : kOthers;
+        LegendLine& line = result.legend.emplace_back(LegendLine{rule.sets[k], colour, 0});
+        const sets::Parsed parsed = sets::parse(rule.sets[k]);
+        if (!parsed.expression)
+            continue;
+        const auto answer =
+            elements.in(*parsed.expression, rule.knowledge != nullptr ? *rule.knowledge : sets::Knowledge{});
+        for (std::size_t m = 0; m < members.size(); ++m)
+            for (std::size_t e = 0; e < answer.picked[m].size(); ++e)
+                if (answer.picked[m][e] != 0 && result.colours[m][e] == kNothing) {
+                    result.colours[m][e] = colour;
+                    line.count += isCounted(m) ? 1 : 0;
+                }
+    }
+    std::size_t others = 0;
+    for (std::size_t m = 0; m < members.size(); ++m)
+        if (isCounted(m))
+            others +=
+                static_cast<std::size_t>(std::count(result.colours[m].begin(), result.colours[m].end(), kNothing));
+    if (others > 0)
+        result.legend.push_back({"in none of them", kNothing, others});
+    return result;
+}
+
 } // namespace
 
 std::size_t paletteSize() { return kPaletteSize; }
@@ -133,6 +167,8 @@ Colouring colouringBy(const ColourRule& rule, std::span<const federation::Member
     if (rule.by == ColourBy::Discipline)
         return result;
     const auto isCounted = [&](std::size_t m) { return looks[m].isShown && !looks[m].isOnlyPainted; };
+    if (rule.by == ColourBy::Sets)
+        return colouringBySets(rule, members, isCounted);
     if (rule.by == ColourBy::Uniform || rule.by == ColourBy::Own) {
         std::size_t without = 0;
         for (std::size_t m = 0; m < members.size(); ++m) {

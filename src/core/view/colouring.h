@@ -1,17 +1,26 @@
 #pragma once
 
+#include "core/sets/elements.h"
 #include "core/view/display.h"
 
 namespace wendrix::view {
 
 /// What the colours of a member's elements say.
-enum class ColourBy { Discipline, Own, Uniform, Storey, System, Class, Material, Property };
+enum class ColourBy { Discipline, Own, Uniform, Storey, System, Class, Material, Property, Sets };
 
 /// How elements are coloured: by a rule, and for a property, which.
 struct ColourRule {
     ColourBy by = ColourBy::Discipline;
     std::string propertySet, property; ///< of ColourBy::Property
-    friend bool operator==(const ColourRule&, const ColourRule&) = default;
+    /// Of ColourBy::Sets: lines of the language of sets; an element has the colour of the first that picks it. A line
+    /// that is wrong picks nothing.
+    std::vector<std::string> sets = {};
+    std::shared_ptr<const sets::Knowledge> knowledge = {}; ///< what these ask of the project
+
+    friend bool operator==(const ColourRule& a, const ColourRule& b)
+    {
+        return a.by == b.by && a.propertySet == b.propertySet && a.property == b.property && a.sets == b.sets;
+    }
 };
 
 /// One line of a legend: what it says, its colour, and how many elements have it.

@@ -123,6 +123,8 @@ std::string toJson(const SceneState& s)
                    {"parallel", s.camera.isParallel}};
     j["cuts"] = toJson(s.cuts);
     j["rule"] = {static_cast<int>(s.rule.by), s.rule.propertySet, s.rule.property};
+    if (!s.rule.sets.empty())
+        j["ruleSets"] = s.rule.sets;
     for (const auto& [discipline, l] : s.looks)
         j["looks"][discipline] = toJson(l);
     j["hidden"] = wendrix::toJson(s.hidden);
@@ -153,8 +155,10 @@ Result<SceneState> fromJson(const std::string& text)
         s.camera.isParallel = camera.value("parallel", false);
         s.cuts = cuts(j.value("cuts", Json::object()));
         if (j.contains("rule"))
-            s.rule = {bounded<ColourBy>(j["rule"].at(0), static_cast<int>(ColourBy::Property)), j["rule"].at(1),
+            s.rule = {bounded<ColourBy>(j["rule"].at(0), static_cast<int>(ColourBy::Sets)), j["rule"].at(1),
                       j["rule"].at(2)};
+        if (j.contains("ruleSets"))
+            s.rule.sets = j["ruleSets"].get<std::vector<std::string>>();
         const Json looks = j.value("looks", Json::object()), painted = j.value("painted", Json::object());
         for (const auto& [discipline, l] : looks.items())
             s.looks[discipline] = look(l);

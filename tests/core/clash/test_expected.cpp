@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/clash/engine.h"
+#include "core/clash/untested.h"
 #include "support/ifc_text.h"
 #include "support/made_model.h"
 
@@ -19,6 +20,10 @@ private slots:
     void relationsSayIt();
     void rulesHaveNames();
     void expectedPairsAreLeftOutAndCounted();
+    void whatHasNoBodyIsTold_data();
+    void whatHasNoBodyIsTold();
+    void piecesOfARunMayOverlapAtTheirEnds_data();
+    void piecesOfARunMayOverlapAtTheirEnds();
     void aProvidedHoleLetsThroughWhatFits_data();
     void aProvidedHoleLetsThroughWhatFits();
 };
@@ -150,6 +155,85 @@ void TestExpected::expectedPairsAreLeftOutAndCounted()
     QCOMPARE(findings.pairsTested, std::size_t{3});
     question.ignored.set(Meeting::Covering, false);
     QCOMPARE(clash::findClashes(members, parts, parts, question, progress).clashes.size(), std::size_t{3});
+}
+
+void TestExpected::whatHasNoBodyIsTold_data()
+{
+    QTest::addColumn<QByteArray>("lines");
+    QTest::addColumn<QStringList>("names");
+    QTest::newRow("all have one") << QByteArray() << QStringList{};
+    QTest::newRow("a valve") << QByteArray("#9001=IFCVALVE('v',$,'Valve',$,$,$,$,$,$);") << QStringList{"Valve"};
+    QTest::newRow("without a name") << QByteArray("#9001=IFCVALVE('v',$,$,$,$,$,$,$,$);") << QStringList{"IfcValve"};
+    QTest::newRow("a whole whose parts have one")
+        << QByteArray("#9001=IFCSTAIR('s',$,'Stair',$,$,$,$,$,$);#9002=IFCRELAGGREGATES('r',$,$,$,#9001,(@A));")
+        << QStringList{};
+    QTest::newRow("a whole without parts")
+        << QByteArray("#9001=IFCSTAIR('s',$,'Stair',$,$,$,$,$,$);") << QStringList{"Stair"};
+    QTest::newRow("a void") << QByteArray("#9001=IFCOPENINGELEMENT('o',$,'Void',$,$,$,$,$,$);") << QStringList{};
+    QTest::newRow("what is virtual") << QByteArray("#9001=IFCVIRTUALELEMENT('o',$,'Edge',$,$,$,$,$);") << QStringList{};
+    QTest::newRow("a room") << QByteArray("#9001=IFCSPACE('o',$,'Room',$,$,$,$,$,$,$,$);") << QStringList{};
+    QTest::newRow("two, in the file's order")
+        << QByteArray("#9001=IFCVALVE('v',$,'Second',$,$,$,$,$,$);#9000=IFCPUMP('p',$,'First',$,$,$,$,$,$);")
+        << QStringList{"First", "Second"};
+}
+
+void TestExpected::whatHasNoBodyIsTold()
+{
+    QFETCH(QByteArray, lines);
+    QStringList names;
+    for (const clash::NotTestable& n : clash::notTestable(memberOf(withLines(threeBoxes(), lines.toStdString())))) {
+        names << QString::fromStdString(n.name);
+        QCOMPARE(n.why, std::string("It has no body in the file."));
+    }
+    QTEST(names, "names");
+}
+
+void TestExpected::piecesOfARunMayOverlapAtTheirEnds_data()
+{
+    QTest::addColumn<double>("from"); // of the second piece, along the first, which ends at 3 m
+    QTest::addColumn<QByteArray>("ifcClass");
+    QTest::addColumn<QByteArray>("system"); // of the second
+    QTest::addColumn<double>("joint");
+    QTest::addColumn<bool>("isExpected");
+    QTest::newRow("pushed in 40 mm") << 2.96 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S1") << 0.05 << true;
+    QTest::newRow("into a fitting") << 2.96 << QByteArray("IFCDUCTFITTING") << QByteArray("S1") << 0.05 << true;
+    QTest::newRow("pushed in 100 mm") << 2.9 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S1") << 0.05 << false;
+    QTest::newRow("a longer joint") << 2.9 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S1") << 0.11 << true;
+    QTest::newRow("no joint asked for") << 2.96 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S1") << 0.0 << false;
+    QTest::newRow("another system") << 2.96 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S2") << 0.05 << false;
+    QTest::newRow("no system") << 2.96 << QByteArray("IFCDUCTSEGMENT") << QByteArray() << 0.05 << false;
+    QTest::newRow("a beam") << 2.96 << QByteArray("IFCBEAM") << QByteArray("S1") << 0.05 << false;
+    QTest::newRow("across the middle") << -1.0 << QByteArray("IFCDUCTSEGMENT") << QByteArray("S1") << 0.05 << false;
+}
+
+void TestExpected::piecesOfARunMayOverlapAtTheirEnds()
+{
+    QFETCH(double, from);
+    QFETCH(QByteArray, ifcClass);
+    QFETCH(QByteArray, system);
+    QFETCH(double, joint);
+    QFETCH(bool, isExpected);
+    MadeModel made;
+    made.boxes = {{"A", {0, 0, 0}, {3, 0.3, 0.3}, "IFCDUCTSEGMENT"},
+                  {"B", {from, 0, 0}, {from + 3, 0.3, 0.3}, ifcClass.toStdString()}};
+    if (from < 0) // crosswise, and only 20 mm into it from above
+        made.boxes[1] = {"B", {1.5, -2, 0.28}, {1.8, 2, 0.58}, ifcClass.toStdString()};
+    std::string lines = "#9001=IFCSYSTEM('s1',$,'S1',$,$);#9002=IFCSYSTEM('s2',$,'S2',$,$);"
+                        "#9003=IFCRELASSIGNSTOGROUP('r1',$,$,$,(@A),$,#9001);";
+    if (!system.isEmpty())
+        lines +=
+            "#9004=IFCRELASSIGNSTOGROUP('r2',$,$,$,(@B),$," + std::string(system == "S1" ? "#9001" : "#9002") + ");";
+    const std::vector<federation::Member> members{memberOf(withLines(made, lines))};
+    const std::uint32_t own[] = {0};
+    const auto parts = clash::partsOf(members, own);
+    Progress progress;
+    clash::Question question{clash::Kind::Hard, 0.001};
+    question.joint = joint;
+    const clash::Findings findings = clash::findClashes(members, parts, parts, question, progress);
+    QCOMPARE(findings.clashes.size(), isExpected ? std::size_t{0} : std::size_t{1});
+    QCOMPARE(findings.expected.size(), isExpected ? std::size_t{1} : std::size_t{0});
+    if (isExpected)
+        QCOMPARE(findings.expected[0].rule, Meeting::Run);
 }
 
 void TestExpected::aProvidedHoleLetsThroughWhatFits_data()

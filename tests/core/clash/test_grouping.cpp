@@ -33,14 +33,14 @@ void TestGrouping::namesGroups_data()
 {
     QTest::addColumn<QStringList>("others");
     QTest::addColumn<QString>("title");
-    QTest::newRow("one") << QStringList{"Column B3"} << "Duct × Column B3";
+    QTest::newRow("one") << QStringList{"Column B3"} << "Duct crosses Column B3";
     QTest::newRow("places are no kind") << QStringList{"Beam B-C / 4", "Beam B-C / 5", "Beam B-C / 6"}
-                                        << "Duct × 3 beams";
-    QTest::newRow("two words") << QStringList{"Core wall S", "Core wall N"} << "Duct × 2 core walls";
-    QTest::newRow("nothing in common") << QStringList{"Beam B-C / 4", "Slab A-B / 1"} << "Duct × 2 elements";
-    QTest::newRow("sizes are no kind") << QStringList{"Ø160 branch", "Ø160 bend"} << "Duct × 2 elements";
-    QTest::newRow("already plural") << QStringList{"Stairs 1", "Stairs 2"} << "Duct × 2 stairs";
-    QTest::newRow("other letters") << QStringList{"Tür 1", "Tür 2"} << "Duct × 2 türs";
+                                        << "Duct crosses 3 beams";
+    QTest::newRow("two words") << QStringList{"Core wall S", "Core wall N"} << "Duct crosses 2 core walls";
+    QTest::newRow("nothing in common") << QStringList{"Beam B-C / 4", "Slab A-B / 1"} << "Duct crosses 2 elements";
+    QTest::newRow("sizes are no kind") << QStringList{"Ø160 branch", "Ø160 bend"} << "Duct crosses 2 elements";
+    QTest::newRow("already plural") << QStringList{"Stairs 1", "Stairs 2"} << "Duct crosses 2 stairs";
+    QTest::newRow("other letters") << QStringList{"Tür 1", "Tür 2"} << "Duct crosses 2 türs";
 }
 
 void TestGrouping::namesGroups()
@@ -50,6 +50,8 @@ void TestGrouping::namesGroups()
     for (const QString& name : others)
         names.push_back(name.toStdString());
     QTEST(QString::fromStdString(clash::groupTitle("Duct", names)), "title");
+    QVERIFY(clash::groupTitle("Duct", names, 0, clash::Kind::Clearance).starts_with("Duct is too near "));
+    QVERIFY(clash::groupTitle("Duct", names, 0, clash::Kind::Duplicate).starts_with("Duct doubles "));
 }
 
 QTEST_GUILESS_MAIN(TestGrouping)

@@ -7,6 +7,7 @@
 #include "core/project/workspace.h"
 #include "support/deliveries.h"
 #include "support/demo.h"
+#include "support/made_project.h"
 #include "support/must.h"
 
 #include <QTemporaryDir>
@@ -300,8 +301,10 @@ void TestDeliveries::severalModelsAreOneDelivery()
     for (const auto& item : WorkspaceOrder(must(orderOf(*project_))).items)
         QCOMPARE(item.fit.fit.translation.x, item.delivery.discipline == "Piping" ? 1.0 : 0.0);
     // A test has all models of a side.
-    ClashTest test{"Piping × Electrical", "Piping", "Electrical", 0.005};
-    QVERIFY(project_->clashes().addTest(test, who_).has_value());
+    clash::TestSheet sheet;
+    sheet.name = "Services";
+    sheet.tests = {test::testOf("Piping", "Electrical").test};
+    QVERIFY(project_->clashes().keepSheet(sheet, "Test added", who_).has_value());
     const WorkspaceOrder fitted = must(orderOf(*project_));
     QVERIFY(runTests(workspace, fitted, progress_).error().code == kCompositionChanged); // they stand elsewhere by now
     Workspace moved = workspace;

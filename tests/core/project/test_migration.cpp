@@ -18,6 +18,7 @@ class TestMigration : public QObject {
 private slots:
     void init();
     void versionSixIsWhole();
+    void versionSevenIsWhole();
     void whatItsPairsWereIsFoundAgain();
     void versionOneOpens();
     void aNewerVersionIsRefused();
@@ -161,6 +162,75 @@ void TestMigration::writeVersionSix()
     db.exec("PRAGMA user_version=6");
 }
 
+void TestMigration::versionSevenIsWhole()
+{
+    const std::vector<std::string> disciplines{"Structure", "Ventilation", "Fire protection"};
+    {
+        const auto project = test::madeProject(path_ / "made", disciplines);
+        test::MadeRun run(*project, disciplines);
+        const ElementRef beam = run.ref("Structure", "beam");
+        const auto recorded = recordRun(
+            *project,
+            run.pair(beam, run.ref("Ventilation", "duct"), 0.3).pair(beam, run.ref("Fire protection", "pipe")).run,
+            test::kInes);
+        QVERIFY(recorded.has_value());
+        const PairId first = must(project->clashes().all())[0].id;
+        QVERIFY(project->clashes().decide(std::span(&first, 1), "let stand", "agreed", test::kJon).has_value());
+    }
+    {
+        SQLite::Database db((path_ / "made" / "project.sqlite").string(), SQLite::OPEN_READWRITE);
+        for (const char* sql :
+             {"DROP TABLE testSheets", "DROP TABLE sheetVersions", "DROP TABLE expectedPairs",
+              "CREATE TABLE tests (name TEXT PRIMARY KEY, leftSide TEXT, rightSide TEXT, tolerance REAL, place "
+              "INTEGER, kind INTEGER)",
+              "INSERT INTO tests VALUES('Structure × Ventilation', 'Structure', 'Ventilation', 0.005, 0, 1), ('Wet', "
+              "'Structure', 'Fire protection', 0.02, 1, 1)",
+              "ALTER TABLE runTests RENAME TO was1",
+              "CREATE TABLE runTests (run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind "
+              "INTEGER, tolerance REAL, state INTEGER, pairsTested INTEGER, found INTEGER, PRIMARY KEY (run, place))",
+              "INSERT INTO runTests SELECT run, place, name, REPLACE(REPLACE(leftSide, 'discipline is ', ''), '\"', "
+              "''), REPLACE(REPLACE(rightSide, 'discipline is ', ''), '\"', ''), kind, tolerance, state, pairsTested, "
+              "found FROM was1",
+              "DROP TABLE was1", "ALTER TABLE findings RENAME TO was2",
+              "CREATE TABLE findings (pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, "
+              "rightElement INTEGER, depth REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER, "
+              "PRIMARY KEY (pair, run))",
+              "INSERT INTO findings SELECT pair, run, outcome, test, leftElement, rightElement, depth, x, y, z, "
+              "storey, "
+              "bay, isApproximate FROM was2",
+              "DROP TABLE was2", "ALTER TABLE present RENAME TO was3",
+              "CREATE TABLE present (pair INTEGER PRIMARY KEY, kind INTEGER, state INTEGER, outcome INTEGER, foundRun "
+              "INTEGER, lastRun INTEGER, test TEXT, tolerance REAL, leftElement INTEGER, rightElement INTEGER, depth "
+              "REAL, x REAL, y REAL, z REAL, storey TEXT, bay TEXT, isApproximate INTEGER)",
+              "INSERT INTO present SELECT pair, kind, state, outcome, foundRun, lastRun, test, tolerance, leftElement, "
+              "rightElement, depth, x, y, z, storey, bay, isApproximate FROM was3",
+              "DROP TABLE was3", "PRAGMA user_version=7"})
+            db.exec(sql);
+    }
+    auto project = must(Project::open(path_ / "made"));
+    const auto pairs = must(project->clashes().all());
+    QCOMPARE(pairs.size(), std::size_t{2});
+    QVERIFY(pairs[0].depth == 0.3 && pairs[0].decision == "let stand" && pairs[0].decidedBy.person == "Jon Alder");
+    QVERIFY(pairs[0].distance == 0 && pairs[0].clearance == 0 && !pairs[0].isOpen);
+    const auto sheets = must(project->clashes().sheets());
+    QCOMPARE(sheets.size(), std::size_t{1});
+    QVERIFY(sheets[0].isOn && sheets[0].version == 1 && sheets[0].sheet.tests.size() == 2);
+    const clash::Test wet = sheets[0].sheet.tests[1];
+    QVERIFY(wet.name == "Wet" && wet.left == "discipline is Structure" &&
+            wet.right == "discipline is \"Fire protection\"" && wet.tolerance == 0.02);
+    QVERIFY(wet.ignored == clash::Meetings::none()); // as it was tested
+    const Run last = *must(project->clashes().lastRun());
+    QVERIFY(last.tests.size() == 3 && last.tests[0].test.left == "discipline is Structure");
+    // Run again, the pairs are the same ones.
+    test::MadeRun again(*project, disciplines);
+    const ElementRef beam = again.ref("Structure", "beam");
+    QVERIFY(recordRun(*project, again.pair(beam, again.ref("Ventilation", "duct"), 0.3).run, test::kInes).has_value());
+    QVERIFY(must(project->clashes().all())[0].state == PairState::StillThere &&
+            must(project->clashes().all())[1].isGone());
+    // What was done before is in the history still, and what is done now can be undone.
+    QVERIFY(must(project->log().last(100)).size() >= 4);
+}
+
 void TestMigration::versionSixIsWhole()
 {
     writeVersionSix();
@@ -257,7 +327,8 @@ void TestMigration::versionOneOpens()
 void TestMigration::aNewerVersionIsRefused()
 {
     writeVersionSix();
-    SQLite::Database((path_ / "project.sqlite").string(), SQLite::OPEN_READWRITE).exec("PRAGMA user_version=8");
+    SQLite::Database((path_ / "project.sqlite").string(), SQLite::OPEN_READWRITE)
+        .exec("PRAGMA user_version=" + std::to_string(kSchemaVersion + 1));
     const auto refused = Project::open(path_);
     QVERIFY(!refused && refused.error().code == kNewerVersion &&
             refused.error().message.find("newer Wendrix") != std::string::npos);
@@ -314,7 +385,7 @@ void TestMigration::itIsBackedUpBefore()
     writeVersionSix();
     QVERIFY(Project::open(path_).has_value());
     const auto backups = backupsOf(path_);
-    QVERIFY(backups.size() == 1 && backups[0].reason == "before version 7");
+    QVERIFY(backups.size() == 1 && backups[0].reason == "before version " + std::to_string(kSchemaVersion));
     SQLite::Database db(backups[0].file.string(), SQLite::OPEN_READONLY);
     QCOMPARE(db.execAndGet("PRAGMA user_version").getInt(), 6);
     QCOMPARE(db.execAndGet("SELECT COUNT(*) FROM deliveries").getInt(), 4);

@@ -7,6 +7,7 @@
 #include "core/project/receiving.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
+#include "support/made_project.h"
 #include "support/must.h"
 
 #include <QTemporaryDir>
@@ -325,7 +326,7 @@ void TestProject::reopensWhatComesBack()
     NewRun again;
     again.members = {{p.left.element.discipline, p.left.discipline, "P01", "", 1, {}, true, ""},
                      {p.right.element.discipline, p.right.discipline, "P01", "", 2, {}, true, ""}};
-    again.tests = {{{p.test, p.left.discipline, p.right.discipline, 0.005}}};
+    again.tests = {test::testOf(p.left.discipline, p.right.discipline)};
     NewRun nothing = again;
     again.elements = {{p.left.element, p.left.name, p.left.className},
                       {p.right.element, p.right.name, p.right.className}};

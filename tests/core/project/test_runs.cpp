@@ -181,7 +181,9 @@ void TestRuns::onlyWhatWasTestedIsGone_data()
     row("tested again", Presence::Tested, 0.005, "run", "gone");
     row("tested more closely", Presence::Tested, 0.001, "run", "gone");
     row("removed", Presence::Removed, 0.005, "run", "gone: removed");
-    row("tested more loosely", Presence::Tested, 0.05, "run", "not tested: the test has another tolerance now");
+    row("expected to meet", Presence::Tested, 0.005, "expected", "gone: expected to meet");
+    row("not picked", Presence::Tested, 0.005, "other sets", "not tested: no test brings these two together any more");
+    row("tested more loosely", Presence::Tested, 0.05, "run", "not tested: the test asks for other distances now");
     row("cancelled", Presence::Tested, 0.005, "cancelled", "not tested: the test was cancelled");
     row("test taken away", Presence::Tested, 0.005, "none", "not tested: no test brings these two together any more");
     row("not in the federation", Presence::NotMember, 0.005, "run",
@@ -207,6 +209,12 @@ void TestRuns::onlyWhatWasTestedIsGone()
     };
     if (test == "none")
         second.run.tests.clear();
+    if (test == "expected")
+        second.expect(beam, pipe);
+    if (test == "other sets")
+        second.run.sides = [&](const NewRun&, std::uint32_t, const ElementRef& ref) {
+            return TestSides{ref == beam, false};
+        };
     for (RunTest& t : second.run.tests) {
         t.test.tolerance = tolerance;
         t.state = test == "cancelled" ? clash::TestState::Cancelled : clash::TestState::Run;
@@ -415,10 +423,20 @@ void TestRuns::theListAddsUp()
     QVERIFY(project_->clashes().decide(some, "let stand", "", kInes).has_value());
     const auto briefs = must(project_->clashes().briefs());
     std::size_t all = 0;
+    constexpr ClashOrder kOrders[] = {ClashOrder::Fewest,     ClashOrder::LeftElement, ClashOrder::RightElement,
+                                      ClashOrder::Place,      ClashOrder::LeftType,    ClashOrder::RightType,
+                                      ClashOrder::LeftSystem, ClashOrder::RightSystem, ClashOrder::Test,
+                                      ClashOrder::Nearness};
+    int next = 0; // each way of putting together comes with some filter and storey
     for (const ClashFilter filter : {ClashFilter::Undecided, ClashFilter::New, ClashFilter::Back, ClashFilter::Gone,
                                      ClashFilter::NotTested, ClashFilter::There})
-        for (const char* storey : {"", "Level 1", "Level 2"}) {
-            const ClashList list(briefs, {filter, storey});
+        for (const char* storey : {"", "Level 1", "Level 2", "", "Level 1"}) {
+            ClashQuestion question;
+            question.filter = filter;
+            question.storey = storey;
+            question.order = kOrders[next++ % std::size(kOrders)];
+            const ClashList list(briefs, question);
+            std::size_t sections = 0, inSections = 0;
             std::vector<PairId> listed;
             std::size_t groups = 0;
             std::vector<ClashRow> rows;
@@ -431,6 +449,12 @@ void TestRuns::theListAddsUp()
                 QCOMPARE(rows[i].id, list.idOf(i));
                 QCOMPARE(list.rowOf(rows[i].id), static_cast<std::ptrdiff_t>(i));
                 groups += rows[i].isGroup ? 1 : 0;
+                if (rows[i].isSection) {
+                    ++sections;
+                    inSections += rows[i].pairs;
+                    QCOMPARE(list.pairsOf(std::span(&rows[i].id, 1)).size(), rows[i].pairs);
+                    continue;
+                }
                 QVERIFY(*storey == '\0' || rows[i].pair.storey == storey);
                 if (!rows[i].isGroup || rows[i].pairs == 1)
                     listed.push_back(rows[i].pair.id);
@@ -440,10 +464,13 @@ void TestRuns::theListAddsUp()
             std::sort(listed.begin(), listed.end());
             QVERIFY(std::adjacent_find(listed.begin(), listed.end()) == listed.end());
             QVERIFY(listed.size() == list.pairCount() && groups == list.groupCount());
+            QVERIFY(sections == list.sectionCount() && (sections == 0 || inSections == listed.size()));
             if (filter == ClashFilter::There && *storey == '\0')
                 all = listed.size();
         }
-    const ClashList list(briefs, {});
+    ClashQuestion everything;
+    everything.filter = ClashFilter::There;
+    const ClashList list(briefs, everything);
     QCOMPARE(all, there.size());
     QCOMPARE(list.counts().undecided, there.size() - some.size());
     QCOMPARE(must(project_->clashes().undecided()), list.counts().undecided);

@@ -13,6 +13,7 @@ class TestElements : public QObject {
 private slots:
     void picks_data();
     void picks();
+    void asksTheProject();
     void namedSetsAreFollowed();
     void valuesThatExistAreOffered();
 };
@@ -155,6 +156,42 @@ void TestElements::picks()
     QCOMPARE(elements.in(*parsed.expression).picked, answer.picked);
 }
 
+void TestElements::asksTheProject()
+{
+    auto federation = members();
+    for (std::size_t m = 0; m < federation.size(); ++m)
+        federation[m].disciplineId = static_cast<DisciplineId>(m + 1);
+    const sets::Elements elements(federation);
+    const auto refOf = [&](const QString& name) {
+        for (const federation::Member& m : federation)
+            for (ifc::ElementIndex i = 0; i < m.model->elements().size(); ++i)
+                if (QString::fromStdString(m.model->displayName(m.model->elements()[i])) == name)
+                    return m.refOf(i);
+        return ElementRef{};
+    };
+    ElementRef elsewhere = refOf("Outer wall"), anywhere = refOf("Vault door");
+    elsewhere.discipline = 77;
+    anywhere.discipline = 0; // as a file from elsewhere names it
+    sets::Knowledge known;
+    known.withIssue = [&](const std::string& status) {
+        return status.empty()       ? sets::Knowledge::Refs{refOf("Supply duct 1"), anywhere, elsewhere}
+               : status == "Closed" ? sets::Knowledge::Refs{refOf("Floor")}
+                                    : sets::Knowledge::Refs{};
+    };
+    known.changedSince = [&](const std::string& since) {
+        return since == "3" ? sets::Knowledge::Refs{refOf("Supply duct 1"), refOf("Floor")} : sets::Knowledge::Refs{};
+    };
+    const auto ask = [&](const char* line) {
+        return namesIn(federation, elements.in(*sets::parse(line).expression, known).picked);
+    };
+    QCOMPARE(ask("has issue"), (QStringList{"Supply duct 1", "Vault door"}));
+    QCOMPARE(ask("has issue Closed"), QStringList{"Floor"});
+    QCOMPARE(ask("has issue Open"), QStringList{});
+    QCOMPARE(ask("has issue and changed since cycle 3"), QStringList{"Supply duct 1"});
+    QCOMPARE(ask("changed since cycle 3 and not has issue"), QStringList{"Floor"});
+    QCOMPARE(elements.in(*sets::parse("has issue").expression).count, std::size_t{0}); // nobody knows of any
+}
+
 void TestElements::namedSetsAreFollowed()
 {
     const auto federation = members();
@@ -164,7 +201,8 @@ void TestElements::namedSetsAreFollowed()
                                                    {"Circle", "set \"Round\""},
                                                    {"Round", "not set \"Circle\""},
                                                    {"Broken", "class is"}};
-    const sets::NamedSets named = [&](const std::string& name) {
+    sets::Knowledge named;
+    named.named = [&](const std::string& name) {
         const auto at = lines.find(name);
         return at != lines.end() ? std::optional(at->second) : std::nullopt;
     };

@@ -57,6 +57,15 @@ void TestLanguage::readsLines_data()
     row("EVERYTHING", "everything");
     row("class is Wall");
     row("class is IfcWall");
+    row("has issue");
+    row("HAS Issue and class is Wall", "has issue and class is Wall");
+    row("has issue Open");
+    row("has issue \"In progress\" or has issue", "has issue \"In progress\" or has issue");
+    row("not (has issue)", "not has issue");
+    row("changed since 2026-11-28");
+    row("changed since cycle 3");
+    row("changed since 3", "changed since cycle 3");
+    row("name is changed");
     row("Class IS Wall", "class is Wall");
     row("  class   is\tWall  ", "class is Wall");
     row("class is Wall, Beam, Column");
@@ -170,6 +179,17 @@ void TestLanguage::saysWhereItIsWrong_data()
     row("", 0, 0, "a field (class, type, name, storey, ...");
     row("   ", 3, 0, "after this");
     row("wall", 0, 4, "write \"wall\" in quotes");
+    row("has", 3, 0, "\"issue\" is expected after this");
+    row("has wall", 4, 4, "\"issue\" is expected here");
+    row("has issue and", 13, 0, "a field");
+    row("has issue Open Wall", 15, 4, "\"and\", \"or\" or the end");
+    row("has issue \"Open", 10, 5, "the closing quote is missing");
+    row("changed", 7, 0, "\"since\" is expected after this");
+    row("changed since", 13, 0, "a day such as 2026-11-28");
+    row("changed since 2026-11", 14, 7, "a day such as 2026-11-28");
+    row("changed since P02", 14, 3, "a day such as 2026-11-28");
+    row("changed since cycle", 19, 0, "the number of a cycle");
+    row("changed since 28.11.2026", 14, 10, "a day such as 2026-11-28");
     row("class", 5, 0, "\"is\", \"is not\"");
     row("class wall", 6, 4, "is expected here");
     row("class is", 8, 0, "a value is expected after this");
@@ -282,8 +302,9 @@ void TestLanguage::saysWhatComesNext_data()
     QTest::addColumn<QString>("begun");
     const auto none = -1;
     const auto of = [](sets::Field f) { return static_cast<int>(f); };
-    QTest::newRow("nothing yet") << QString() << QStringList{"class", "storey", "not", "inside", "everything"} << none
-                                 << QString();
+    QTest::newRow("nothing yet") << QString() << QStringList{"class",     "storey",        "not",       "inside",
+                                                             "has issue", "changed since", "everything"}
+                                 << none << QString();
     QTest::newRow("a field begun") << QString("sto") << QStringList{"storey"} << none << QString("sto");
     QTest::newRow("after a field") << QString("class ") << QStringList{"is", "has", "is missing"} << none << QString();
     QTest::newRow("a value") << QString("class is ") << QStringList{} << of(sets::Field::Class) << QString();
@@ -295,6 +316,8 @@ void TestLanguage::saysWhatComesNext_data()
                                   << QString("\"Level ");
     QTest::newRow("after a condition") << QString("class is Wall ") << QStringList{"and", "or"} << none << QString();
     QTest::newRow("after and") << QString("class is Wall and ") << QStringList{"class", "not"} << none << QString();
+    QTest::newRow("after has") << QString("has ") << QStringList{"issue"} << none << QString();
+    QTest::newRow("after changed") << QString("changed ") << QStringList{"since"} << none << QString();
     QTest::newRow("in a parenthesis") << QString("(class is Wall ") << QStringList{")", "and", "or"} << none
                                       << QString();
 }
