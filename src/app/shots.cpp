@@ -159,7 +159,6 @@ int main(int argc, char** argv)
     }
     window.stage(window.indexOf("Coordinates")).choose("Structure");
     shots.fitAll();
-    shots.take("coordinates-fitted");
 
     session.runTests();
     shots.waitIdle();
@@ -180,7 +179,9 @@ int main(int argc, char** argv)
     clashes.press(Qt::Key_T);
     clashes.press(Qt::Key_V);
     shots.take("clash-matrix");
-    clashes.press(Qt::Key_V);
+    clashes.press(Qt::Key_P);
+    shots.take("clash-plan");
+    clashes.press(Qt::Key_P);
     window.stage(window.indexOf("Clashes")).press(Qt::Key_F);
 
     shots.stage("Deliveries");
@@ -209,7 +210,6 @@ int main(int argc, char** argv)
     QObject::connect(&window.document(), &DocumentView::shown, &drawn, &QEventLoop::quit);
     inside.list()->step(1);
     drawn.exec();
-    shots.take("inside-document");
     lookInside("Electrical P03");
     inside.setTab(InsidePage::Tab::Changes);
     session.setInsideAlone(true);
@@ -237,7 +237,6 @@ int main(int argc, char** argv)
             shots.list("Changes").choose(QString::fromStdString(project::ChangeList::idOf({c.comparison, c.number})));
             break;
         }
-    shots.take("change-moved");
     shots.stage("Issues");
     shots.waitIdle();
     shots.list("Issues").step(1);

@@ -180,7 +180,8 @@ MatrixPage::MatrixPage(QWidget* parent)
     for (QHeaderView* header : {table_->horizontalHeader(), table_->verticalHeader()})
         header->setStyleSheet("QHeaderView { background:#FFFFFF; } QHeaderView::section { background:#FFFFFF; "
                               "color:#5F6B70; border:none; padding:4px 10px 4px 2px; }");
-    table_->setStyleSheet("QTableView { gridline-color:#DAD4C6; }");
+    table_->setStyleSheet("QTableView { gridline-color:#DAD4C6; } QTableCornerButton::section { background:#FFFFFF; "
+                          "border:none; }");
     table_->verticalHeader()->setSectionsClickable(false);
     column->addWidget(table_, 1);
     const auto open = [this](const QModelIndex& index) {

@@ -19,7 +19,7 @@ namespace {
 
 using Bay = project::ClashPlan::Bay;
 
-constexpr double kLeastRadius = 13, kMostRadius = 34, kEdge = 34;
+constexpr double kLeastRadius = 9, kMostRadius = 34, kGrowth = 4, kEdge = 34; // pixels; growth by the root of pairs
 
 /// The parts of a sign, in the order they are drawn, each told apart by its pattern as well as by its tone.
 struct Part {
@@ -85,8 +85,7 @@ QPointF PlanView::toScreen(double x, double y) const
 QRectF PlanView::areaOf(int bay) const
 {
     const Bay& b = bays_[static_cast<std::size_t>(bay)];
-    const double most = bays_.empty() ? 1 : static_cast<double>(bays_.front().all());
-    const double radius = std::max(kLeastRadius, kMostRadius * std::sqrt(static_cast<double>(b.all()) / most));
+    const double radius = std::min(kMostRadius, kLeastRadius + kGrowth * std::sqrt(static_cast<double>(b.all())));
     const QPointF at = toScreen(b.x, b.y);
     return {at.x() - radius, at.y() - radius, 2 * radius, 2 * radius};
 }

@@ -87,6 +87,15 @@ Side::Side(std::span<const federation::Member> members, std::span<const Part> pa
     bodies_ = std::vector<std::atomic<const Body*>>(parts.size());
 }
 
+Side::~Side()
+{
+    // Bodies hold what was placed; giving a hundred thousand of them back one after the other takes a while.
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, bodies_.size(), 1024), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i)
+            delete bodies_[i].load(std::memory_order_relaxed);
+    });
+}
+
 PartTree::PartTree(const Side& side, std::vector<std::uint32_t> which) : which_(std::move(which))
 {
     Box3 all;

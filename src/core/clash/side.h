@@ -17,11 +17,7 @@ namespace wendrix::clash {
 class Side {
 public:
     Side(std::span<const federation::Member> members, std::span<const Part> parts, Vector3 origin);
-    ~Side()
-    {
-        for (auto& body : bodies_)
-            delete body.load(std::memory_order_relaxed);
-    }
+    ~Side();
     Side(const Side&) = delete;
     Side& operator=(const Side&) = delete;
 
