@@ -9,6 +9,7 @@
 #include <QFile>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QTableView>
 
 using namespace wendrix;
 using test::MadeModel;
@@ -32,6 +33,7 @@ private slots:
     void aSheetGoesToAFileAndBack();
     void brokenSheetsChangeNothing();
     void earlierVersionsComeBack();
+    void beforeARunNothingIsSaidToBeTested();
     void whatIsNotTestedIsListed();
     void theSearchTakesSets();
     void coloursBySets();
@@ -418,6 +420,24 @@ void TestTestsPage::earlierVersionsComeBack()
     QCOMPARE(sheet().tests[2].tolerance, 0.02);
 }
 
+void TestTestsPage::beforeARunNothingIsSaidToBeTested()
+{
+    at_.reset();
+    at_ = std::make_unique<test::OwnProject>();
+    at_->openEmpty();
+    at_->clickStage("Clashes");
+    press(Qt::Key_T);
+    QVERIFY(at_->words("Tests").contains("take in deliveries first"));
+    QVERIFY(at_->clickButton("chip-untested"));
+    at_->waitIdle();
+    QCOMPARE(at_->field<QPushButton>("chip-untested").text(), QString("Not tested")); // no number: nobody knows
+    QVERIFY2(at_->words("Tests").contains("No test has been run yet"), qPrintable(at_->words("Tests")));
+    press(Qt::Key_V);
+    QVERIFY(at_->window().findChild<QTableView*>("clashMatrix")->isVisible());
+    press(Qt::Key_P);
+    QVERIFY(at_->words("Tests").isEmpty() && at_->window().findChild<QWidget*>("clashPlan")->isVisible());
+}
+
 void TestTestsPage::whatIsNotTestedIsListed()
 {
     at_->clickStage("Deliveries");
@@ -460,8 +480,8 @@ void TestTestsPage::theSearchTakesSets()
     // What is not finished says what is expected, and what could come.
     type("class is ");
     QTRY_VERIFY(hits->item(0)->text().contains("a value is expected"));
-    QVERIFY(!hits->findItems("class is Beam", Qt::MatchStartsWith).isEmpty());
-    hits->setCurrentItem(hits->findItems("class is Beam", Qt::MatchStartsWith)[0]);
+    QVERIFY(!hits->findItems("… Beam", Qt::MatchStartsWith).isEmpty());
+    hits->setCurrentItem(hits->findItems("… Beam", Qt::MatchStartsWith)[0]);
     QTest::keyClick(field, Qt::Key_Return);
     QCOMPARE(field->text(), QString("class is Beam "));
     QTRY_VERIFY(hits->isVisible() && hits->item(0)->text().contains("3 elements"));

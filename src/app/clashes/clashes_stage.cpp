@@ -177,6 +177,7 @@ ClashesStage::Read ClashesStage::readAll(const project::Project& p, const projec
 
 void ClashesStage::refresh()
 {
+    takeOffer(false); // what is alike may be something else now
     tests_->refresh();
     ask([question = question()](const project::Project& p) { return readAll(p, question); });
 }

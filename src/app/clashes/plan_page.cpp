@@ -11,6 +11,7 @@
 #include <QToolTip>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace wendrix::app {
@@ -208,8 +209,12 @@ void PlanPage::setPlan(const QString& storey, const QVector<PlanView::Axis>& axe
 {
     title_->setText("Where the load is: " + (storey.isEmpty() ? QString("no storey") : storey));
     std::vector<Bay> bays = load != nullptr ? load->bays : std::vector<Bay>();
-    caption_->setText(load == nullptr
-                          ? QString("No pair is there. Choose another storey on the ladder.")
+    const bool hasBays = std::any_of(bays.begin(), bays.end(), [](const Bay& b) { return !b.name.empty(); });
+    caption_->setText(
+        load != nullptr && !hasBays
+            ? q(counted(load->all(), "pair", "pairs")) +
+                  ". The reference has no grid here, so bays can not be told; the sign stands in the middle."
+        : load == nullptr ? QString("No pair is there. Choose another storey on the ladder.")
                           : q(counted(load->all(), "pair", "pairs")) + " in " + q(counted(bays.size(), "bay", "bays")) +
                                 ". Full: undecided; dense: fix; hatched: let stand; dotted: later. The ladder chooses "
                                 "the storey; Enter or a click lists a bay.");

@@ -180,7 +180,9 @@ void TestsPage::fill()
             expected += leftOutBy(t);
     }
     const auto chip = [&](const char* id, const QString& words, std::size_t count) {
-        return Worklist::Chip{id, words + " " + q(grouped(count)), filter_ == id};
+        // Before there is a run nobody knows what one leaves out.
+        const bool isKnown = read_.lastRun.has_value() || QString(id) == "tests";
+        return Worklist::Chip{id, isKnown ? words + " " + q(grouped(count)) : words, filter_ == id};
     };
     list_->setChips({chip("tests", "Tests", tests), chip("expected", "Expected meetings", expected),
                      chip("untested", "Not tested", read_.untested.size() + membersNotTested)});
@@ -188,6 +190,8 @@ void TestsPage::fill()
     if (filter_ == "tests")
         for (std::size_t s = 0; s < read_.sheets.size(); ++s) {
             const clash::TestSheet& sheet = read_.sheets[s].sheet;
+            if (read_.sheets[s].version == 0 && sheet.tests.empty())
+                continue; // nothing is in use that the usual one could be made of
             rows.append(rowOf(read_.sheets[s], s));
             for (std::size_t t = 0; t < sheet.tests.size(); ++t)
                 rows.append(rowOf(sheet.tests[t], sheet, idOf("test", s, t)));
@@ -246,6 +250,7 @@ void TestsPage::fill()
                   (read_.notUpToDate.size() == 1 ? "it" : "them") + " · R runs the tests";
     list_->setCaption(caption);
     list_->setEmptyText(filter_ == "tests"      ? "No discipline has anything in use yet; take in deliveries first."
+                        : !read_.lastRun        ? "No test has been run yet. R runs them."
                         : filter_ == "expected" ? "The last run left nothing out."
                                                 : "Everything that somebody builds is tested.");
     list_->setRows(rows);

@@ -24,6 +24,7 @@ GoTo::GoTo(Search search, QWidget* parent) : QLineEdit(parent), search_(std::mov
     popup_ = new QListWidget(parent != nullptr ? parent->window() : nullptr);
     popup_->setObjectName("goToHits");
     popup_->setFocusPolicy(Qt::NoFocus);
+    popup_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     popup_->setStyleSheet(
         "QListWidget { background:#FFFFFF; border:1px solid #DAD4C6; border-radius:4px; padding:4px }"
         "QListWidget::item { padding:4px 6px } QListWidget::item:selected { background:#E7EFEE; color:#1F2B30 }");
@@ -62,8 +63,13 @@ void GoTo::show()
 {
     const int chosen = std::max(0, popup_->currentRow());
     popup_->clear();
-    for (const Hit& hit : hits_)
-        popup_->addItem(endsOf(hit.words) + "   " + hit.kind);
+    for (const Hit& hit : hits_) {
+        // Of a line that goes on what is added is what one looks for.
+        const QString added = hit.completed.isEmpty() ? QString() : hit.completed.mid(typed().lastIndexOf(' ') + 1);
+        auto* item = new QListWidgetItem(added.isEmpty() ? endsOf(hit.words) + "   " + hit.kind : "… " + added);
+        item->setToolTip(endsOf(hit.words));
+        popup_->addItem(item);
+    }
     if (!text().trimmed().isEmpty() && hits_.isEmpty())
         popup_->addItem(isAll_ ? "Nothing is called like that" : "Looking…");
     popup_->setVisible(popup_->count() > 0);
