@@ -5,7 +5,7 @@
 #include "core/base/text.h"
 #include "core/clash/untested.h"
 #include "core/clash/words.h"
-#include "core/project/issue_making.h"
+#include "core/project/clash_cause.h"
 #include "core/sets/elements.h"
 
 #include <algorithm>
@@ -40,8 +40,8 @@ int concluded(const ClashCall& call, const Counts& counts, const std::vector<Tes
 Result<std::vector<Standing>> standingsOf(const project::Project& project, const project::NewRun& run)
 {
     const auto known = project.clashes().all();
-    const auto runs = project.clashes().runs();
-    if (const auto error = firstError(known, runs))
+    const auto before = project.clashes().lastRun();
+    if (const auto error = firstError(known, before))
         return fail(*error);
     std::map<std::tuple<clash::Kind, ElementRef, ElementRef>, const project::Pair*> byElements;
     const auto keyOf = [](clash::Kind kind, const ElementRef& a, const ElementRef& b) {
@@ -67,11 +67,7 @@ Result<std::vector<Standing>> standingsOf(const project::Project& project, const
                      : pair.isGone()        ? clash::PairState::Back
                                             : clash::PairState::StillThere;
         standing.state = clash::stateInWords(pair.state);
-        if (runs->empty()) {
-            standing.cause = "found by the first run";
-            continue;
-        }
-        auto cause = project::causeOf(project, pair);
+        auto cause = project::causeOf(project, pair, {run.members, &run.tests[f.test]}, *before ? &**before : nullptr);
         if (!cause)
             return fail(cause.error());
         standing.cause = std::move(*cause);

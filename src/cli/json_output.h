@@ -22,7 +22,7 @@ using Json = nlohmann::ordered_json;
 /// The same of a project's tests, each clash with the test that found it, and the members that were not tested.
 /// How one finding stands against the runs before.
 struct Standing {
-    std::string state, cause; ///< "new", "Duct 4 moved 205 mm in P02"; no cause for what is still there
+    std::string state, cause; ///< "new", "Duct 4 was lowered by 205 mm in P02"; no cause for what is still there
 };
 /// @param standings  of each finding
 [[nodiscard]] Json clashes(const project::NewRun& run, const std::vector<Standing>& standings, double seconds);

@@ -67,6 +67,16 @@ private:
         QTRY_VERIFY(!at_->field<QLabel>(field + "Count").text().isEmpty());
         at_->waitIdle();
     }
+    /// Another text in a field of one line.
+    void type(const QString& field, const QString& text)
+    {
+        auto& line = at_->field<QLineEdit>(field);
+        line.setFocus();
+        line.selectAll();
+        QTest::keyClicks(&line, text);
+        QTest::keyClick(&line, Qt::Key_Return);
+        at_->waitIdle();
+    }
     void commit(const QString& field)
     {
         QTest::keyClick(&at_->field<QPlainTextEdit>(field), Qt::Key_Escape); // what could come next
@@ -127,12 +137,7 @@ void TestTestsPage::aTestIsMadeByKeyboardAlone()
     press(Qt::Key_N);
     QCOMPARE(rows().row(rowWith("Test 7")).right, QString("off"));
     QVERIFY(at_->details().contains("Test 7"));
-    auto& name = at_->field<QLineEdit>("testName");
-    name.setFocus();
-    name.selectAll();
-    QTest::keyClicks(&name, "Beams keep off pipes");
-    QTest::keyClick(&name, Qt::Key_Return);
-    at_->waitIdle();
+    type("testName", "Beams keep off pipes");
     auto& kind = at_->field<QComboBox>("testKind");
     kind.setFocus();
     QTest::keyClick(&kind, Qt::Key_Down);
@@ -243,11 +248,7 @@ void TestTestsPage::aSetIsNamedAndUsed()
     QVERIFY(at_->clickButton("addSet"));
     at_->waitIdle();
     QVERIFY(rowWith("Set 1") > 0);
-    auto& name = at_->field<QLineEdit>("setName");
-    name.setFocus();
-    name.selectAll();
-    QTest::keyClicks(&name, "Carrying");
-    QTest::keyClick(&name, Qt::Key_Return);
+    type("setName", "Carrying");
     write("setLine", "class is Beam, Column");
     QTRY_COMPARE(count("setLine"), QString("4 elements"));
     commit("setLine");
@@ -259,12 +260,7 @@ void TestTestsPage::aSetIsNamedAndUsed()
     clickRow("Carrying");
     QVERIFY(!at_->field<QPushButton>("removeSet").isEnabled()); // it is in use
     // Its new name is known where it is used.
-    auto& again = at_->field<QLineEdit>("setName");
-    again.setFocus();
-    again.selectAll();
-    QTest::keyClicks(&again, "Bearing");
-    QTest::keyClick(&again, Qt::Key_Return);
-    at_->waitIdle();
+    type("setName", "Bearing");
     QCOMPARE(sheet().tests[2].left, std::string("set \"Bearing\" and name has Column"));
     QVERIFY(clash::mistakesIn(sheet()).empty());
 }
@@ -336,12 +332,7 @@ void TestTestsPage::sheetsAreSwitchedRenamedAndRemoved()
     QVERIFY(at_->clickButton("addSet"));
     at_->waitIdle();
     clickRow("Every discipline");
-    auto& name = at_->field<QLineEdit>("sheetName");
-    name.setFocus();
-    name.selectAll();
-    QTest::keyClicks(&name, "Coordination");
-    QTest::keyClick(&name, Qt::Key_Return);
-    at_->waitIdle();
+    type("sheetName", "Coordination");
     QVERIFY(rowWith("Coordination") == 0);
     clickRow("Coordination");
     QVERIFY(at_->clickButton("switchSheet"));

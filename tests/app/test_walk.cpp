@@ -301,7 +301,7 @@ void TestWalk::theIssueIsClosedOnItsEvidence()
     QCOMPARE(at_->rows("Issues").row(0).loud, QString("can be closed"));
     at_->clickRow("Issues", 0);
     QVERIFY(at_->details().contains("All of its 3 pairs are gone."));
-    QVERIFY(at_->details().contains("moved 205 mm in P02"));
+    QVERIFY(at_->details().contains("was lowered by 205 mm in P02"));
     QVERIFY(at_->clickButton("close"));
     const issues::Issue closed = must(at_->project().issues().all())[0];
     QCOMPARE(closed.status, std::string("Closed"));

@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "shell/flow_layout.h"
+#include "shell/letters.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -48,7 +49,7 @@ public:
 protected:
     void keyPressEvent(QKeyEvent* event) override
     {
-        if (!event->text().isEmpty() && event->modifiers() == Qt::NoModifier && event->text()[0].isLetter())
+        if (isPlainLetter(*event))
             event->ignore();
         else
             QComboBox::keyPressEvent(event);

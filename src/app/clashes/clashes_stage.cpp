@@ -229,6 +229,15 @@ void ClashesStage::ask(std::function<Read(const project::Project&)> question)
     });
 }
 
+/// The matrix or the plan, whichever is in sight: nobody waits for the other at every decision.
+void ClashesStage::fillPage()
+{
+    if (isAtPlan())
+        fillPlan();
+    else
+        fillMatrix();
+}
+
 void ClashesStage::fillMatrix()
 {
     QString caption = "Pairs that are there, and what is undecided of them; at the right what the last run brought and "
@@ -276,8 +285,8 @@ QString ClashesStage::cycleInWords() const
 
 void ClashesStage::fillList()
 {
-    fillMatrix();
-    fillPlan();
+    if (isRegister())
+        fillPage();
     const project::ClashCounts& n = pairs_->counts();
     const auto number = [](std::size_t count) { return QString::number(count); };
     list_->setFigures({{number(pairs_->groupCount()), pairs_->groupCount() == 1 ? "group" : "groups"},
@@ -358,6 +367,8 @@ void ClashesStage::turnTo(QWidget* page)
 {
     pages_->setCurrentWidget(page);
     emit layoutChanged();
+    if (isRegister())
+        fillPage();
     enter();
     if (page == matrix_)
         matrix_->table().setFocus();

@@ -63,6 +63,7 @@ private:
     };
     [[nodiscard]] project::ClashQuestion question() const;
     [[nodiscard]] static Read readAll(const project::Project& p, const project::ClashQuestion& question);
+    void fillPage();
     void fillMatrix();
     void fillPlan();
     /// "12 new, 31 still there, 44 gone, 3 back, 6 not tested: Piping P01 held", each number a way to its list.

@@ -4,6 +4,7 @@
 #include "core/base/guid.h"
 #include "core/base/text.h"
 #include "core/clash/words.h"
+#include "core/project/clash_cause.h"
 #include "core/project/clash_export.h"
 #include "core/project/issue_making.h"
 #include "shell/form.h"

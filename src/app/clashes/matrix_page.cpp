@@ -1,6 +1,7 @@
 #include "clashes/matrix_page.h"
 
 #include "core/base/text.h"
+#include "shell/letters.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -104,22 +105,6 @@ private:
     }
 };
 
-/// Leaves letters to the window's keys.
-class MatrixView final : public QTableView {
-public:
-    using QTableView::QTableView;
-
-protected:
-    void keyboardSearch(const QString&) override {}
-    void keyPressEvent(QKeyEvent* event) override
-    {
-        if (!event->text().isEmpty() && event->modifiers() == Qt::NoModifier && event->text()[0].isLetter())
-            event->ignore();
-        else
-            QTableView::keyPressEvent(event);
-    }
-};
-
 } // namespace
 
 void MatrixModel::setMatrix(project::ClashMatrix matrix)
@@ -150,7 +135,7 @@ QVariant MatrixModel::headerData(int section, Qt::Orientation, int role) const
 }
 
 MatrixPage::MatrixPage(QWidget* parent)
-    : QWidget(parent), model_(new MatrixModel(this)), table_(new MatrixView), caption_(new QLabel),
+    : QWidget(parent), model_(new MatrixModel(this)), table_(new LeavesLetters<QTableView>), caption_(new QLabel),
       titleRow_(new QHBoxLayout)
 {
     setAutoFillBackground(true);

@@ -1,6 +1,7 @@
 #include "shell/worklist.h"
 
 #include "shell/flow_layout.h"
+#include "shell/letters.h"
 #include "shell/theme.h"
 
 #include <QHBoxLayout>
@@ -30,22 +31,6 @@ void clear(QLayout* layout)
         delete item;
     }
 }
-
-/// Leaves letters to the window's keys instead of searching rows by them.
-class RowView final : public QListView {
-public:
-    using QListView::QListView;
-
-protected:
-    void keyboardSearch(const QString&) override {}
-    void keyPressEvent(QKeyEvent* event) override
-    {
-        if (!event->text().isEmpty() && event->modifiers() == Qt::NoModifier && event->text()[0].isLetter())
-            event->ignore();
-        else
-            QListView::keyPressEvent(event);
-    }
-};
 
 } // namespace
 
@@ -88,7 +73,7 @@ Worklist::Worklist(const QString& title, QWidget* parent) : QWidget(parent)
     layout_->addLayout(head);
 
     model_ = new RowModel(this);
-    view_ = new RowView;
+    view_ = new LeavesLetters<QListView>;
     view_->setObjectName("rows");
     view_->setModel(model_);
     view_->setItemDelegate(new RowDelegate(view_));

@@ -372,15 +372,26 @@ Result<std::vector<Run>> ClashesBook::runs() const
         [](SQLite::Database& db) { return allRows(db, std::string(kRunColumns) + "ORDER BY id", runOf); });
 }
 
-Result<std::optional<Run>> ClashesBook::lastRun() const
+namespace {
+
+Result<std::optional<Run>> runWhere(const Store& store, const std::string& condition, const auto&... values)
 {
-    return store_.read([](SQLite::Database& db) -> std::optional<Run> {
-        auto last = allRows(db, std::string(kRunColumns) + "ORDER BY id DESC LIMIT 1", runOf);
-        if (last.empty())
+    return store.read([&](SQLite::Database& db) -> std::optional<Run> {
+        auto one = allRows(db, std::string(kRunColumns) + condition, runOf, values...);
+        if (one.empty())
             return {};
-        fillRun(db, last[0]);
-        return std::move(last[0]);
+        fillRun(db, one[0]);
+        return std::move(one[0]);
     });
+}
+
+} // namespace
+
+Result<std::optional<Run>> ClashesBook::lastRun() const { return runWhere(store_, "ORDER BY id DESC LIMIT 1"); }
+Result<std::optional<Run>> ClashesBook::findRun(RunId id) const { return runWhere(store_, "WHERE id=?", id); }
+Result<std::optional<Run>> ClashesBook::runBefore(RunId id) const
+{
+    return runWhere(store_, "WHERE id<? ORDER BY id DESC LIMIT 1", id);
 }
 
 Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const

@@ -153,6 +153,9 @@ public:
     [[nodiscard]] Result<std::vector<Run>> runs() const; ///< oldest first, without members and tests
     /// The last run, whole; nothing where none was made.
     [[nodiscard]] Result<std::optional<Run>> lastRun() const;
+    /// Whole; nothing where there is none.
+    [[nodiscard]] Result<std::optional<Run>> findRun(RunId id) const;
+    [[nodiscard]] Result<std::optional<Run>> runBefore(RunId id) const;         ///< the last one before it that counts
     [[nodiscard]] Result<std::vector<PairMoment>> historyOf(PairId pair) const; ///< oldest first
     /// What the last run left out as expected, by test and rule; `most` of them.
     [[nodiscard]] Result<std::vector<ExpectedPair>> expected(std::size_t most) const;

@@ -1,5 +1,7 @@
 #include "core/project/issue_making.h"
 
+#include "core/project/clash_cause.h"
+
 #include "core/base/guid.h"
 #include "core/base/text.h"
 #include "core/clash/words.h"
@@ -97,53 +99,6 @@ Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<c
 Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming, const WhoAndWhen& who)
 {
     return project.issues().merge(incoming, initials(project.name()), who);
-}
-
-namespace {
-
-/// "moved 205 mm in P02": what the delivery in use did to an element's body; empty where nothing.
-Result<std::string> changeInWords(const Project& project, const ElementRef& element)
-{
-    using namespace changes;
-    const auto all = project.changes().currentOf(element);
-    if (!all)
-        return fail(all.error());
-    std::string words;
-    for (const ChangeRecord& c : *all) {
-        if ((c.kinds & (Added | Removed | Reshaped | Moved)) == 0)
-            continue;
-        const auto to = project.deliveries().find(c.to);
-        const std::string in = to && *to ? " in " + (*to)->revision : "";
-        words = (c.kinds & Removed) != 0    ? "was removed" + in
-                : (c.kinds & Moved) != 0    ? "moved " + lengthInWords(Metres{length(c.shift)}) + in
-                : (c.kinds & Reshaped) != 0 ? "was reshaped" + in
-                                            : "was added" + in;
-    }
-    return words;
-}
-
-} // namespace
-
-Result<std::string> causeOf(const Project& project, const Pair& pair)
-{
-    if (pair.state != clash::PairState::New && pair.state != clash::PairState::Back)
-        return std::string();
-    std::string words;
-    for (const PairSide* side : {&pair.left, &pair.right}) {
-        const auto change = changeInWords(project, side->element);
-        if (!change)
-            return fail(change.error());
-        if (!change->empty())
-            words += (words.empty() ? "" : "; ") + side->name + " " + *change;
-    }
-    if (!words.empty())
-        return words;
-    const auto history = project.clashes().historyOf(pair.id);
-    if (!history)
-        return fail(history.error());
-    const bool isFirstRun = !history->empty() && history->front().run == 1 && history->size() == 1;
-    return std::string(isFirstRun ? "found by the first run"
-                                  : "neither element changed: a test or a fit did, or a member was not tested before");
 }
 
 Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid)

@@ -29,8 +29,6 @@ struct Weight {
 /// As IssuesBook::merge, with numbers of this project.
 [[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming,
                                                  const WhoAndWhen& who);
-/// What made a pair that is new or back: "Supply duct SD-203 moved 205 mm in P02"; empty for all others.
-[[nodiscard]] Result<std::string> causeOf(const Project& project, const Pair& pair);
 /// What runs and comparisons say of an issue.
 [[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);
 

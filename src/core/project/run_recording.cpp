@@ -1,6 +1,6 @@
 #include "core/project/clashes_book.h"
 
-#include "core/base/text.h"
+#include "core/project/clash_cause.h"
 #include "core/project/run_rows.h"
 
 #include <algorithm>
@@ -355,7 +355,7 @@ std::size_t ClashesBook::giveBack(SQLite::Database& db, RunId runId, const Times
                 const double shift = length(point(changes, 1) - Point3{});
                 const std::string in = " in " + text(changes, 4);
                 if ((kinds & Moved) != 0 && shift > q.getColumn(7).getDouble())
-                    words = text(changes, 5) + " moved " + lengthInWords(Metres{shift}) + in;
+                    words = text(changes, 5) + " " + shiftInWords(point(changes, 1) - Point3{}) + in;
                 else if ((kinds & Reshaped) != 0)
                     words = text(changes, 5) + " was reshaped" + in;
             }

@@ -255,7 +255,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
         question.joint = test.joint;
         const clash::Findings findings =
             clash::findClashes(workspace.members, leftParts, rightParts, question, progress,
-                               remembering ? &workspace.memory->of(test) : nullptr);
+                               remembering ? &workspace.memory->of(order.tests, number) : nullptr);
         // Cancelled, and so are the tests after it; what was found by then is kept.
         made.state = findings.isPartial ? TestState::Cancelled : TestState::Run;
         made.pairsTested = findings.pairsTested;

@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/project/alike_pairs.h"
+#include "core/project/clash_cause.h"
 #include "core/project/clash_export.h"
 #include "core/project/clash_matrix.h"
 #include "core/project/clash_plan.h"
@@ -33,6 +34,10 @@ private slots:
     void whatIsSaidTwiceIsOffered();
     void standingPairsComeBackWithTheirReason_data();
     void standingPairsComeBackWithTheirReason();
+    void whatMadeAPairIsSaid_data();
+    void whatMadeAPairIsSaid();
+    void waysAreSaidUpright_data();
+    void waysAreSaidUpright();
     void tablesHoldWhatIsListed();
     void tablesAreWritten();
 
@@ -332,7 +337,7 @@ void TestClashList::standingPairsComeBackWithTheirReason_data()
     QTest::newRow("moved within the tolerance") << 0.004 << static_cast<unsigned>(Moved) << ""
                                                 << "";
     QTest::newRow("moved") << 0.205 << static_cast<unsigned>(Moved) << ""
-                           << "let stand by Ines Varga (agreed), but Duct moved 205 mm in P02";
+                           << "let stand by Ines Varga (agreed), but Duct was lowered by 205 mm in P02";
     QTest::newRow("reshaped") << 0.0 << static_cast<unsigned>(Reshaped) << ""
                               << "let stand by Ines Varga (agreed), but Duct was reshaped in P02";
     QTest::newRow("only redescribed") << 0.0 << static_cast<unsigned>(Redescribed) << ""
@@ -382,6 +387,76 @@ void TestClashList::standingPairsComeBackWithTheirReason()
     // Undone with the take-in, it stands again.
     QVERIFY(project_->undo(kJon).has_value());
     QCOMPARE(must(project_->clashes().all())[0].decision, std::string("let stand"));
+}
+
+void TestClashList::whatMadeAPairIsSaid_data()
+{
+    QTest::addColumn<QString>("what"); // is another in the second run
+    QTest::addColumn<QString>("cause");
+    QTest::newRow("nothing") << ""
+                             << "neither element's body changed: what the test's sets pick, or what is expected to "
+                                "meet, did";
+    QTest::newRow("the test asks for more") << "tolerance"
+                                            << "the test Structure × Ventilation was changed: hard, deeper than 1 mm";
+    QTest::newRow("the test is new") << "test"
+                                     << "the test Another is new: hard, deeper than 1 mm";
+    QTest::newRow("the test was not run") << "state"
+                                          << "the test Structure × Ventilation was not run before";
+    QTest::newRow("a fit") << "fit"
+                           << "the fit of Ventilation was changed";
+    QTest::newRow("a member came") << "came"
+                                   << "Ventilation P01 was not there before";
+    QTest::newRow("a member was not tested") << "tested"
+                                             << "Ventilation P01 was not tested before: its grid is off by 34 m";
+}
+
+void TestClashList::whatMadeAPairIsSaid()
+{
+    QFETCH(QString, what);
+    QFETCH(QString, cause);
+    MadeRun first = made();
+    const auto beam = first.ref("Structure", "beam"), duct = first.ref("Ventilation", "duct");
+    if (what == "state")
+        first.run.tests[0].state = clash::TestState::Cancelled;
+    if (what == "came")
+        first.run.members.erase(first.run.members.begin() + 1);
+    if (what == "tested") {
+        first.run.members[1].isTested = false;
+        first.run.members[1].why = "its grid is off by 34 m";
+    }
+    QVERIFY(recordRun(*project_, first.run, kInes).has_value());
+    MadeRun second = made();
+    second.pair(beam, duct);
+    if (what == "tolerance" || what == "test")
+        second.run.tests[0].test.tolerance = 0.001;
+    if (what == "test")
+        second.run.tests[0].test.name = "Another";
+    if (what == "fit")
+        second.run.members[1].fit.translation = {0, 0, 1};
+    QVERIFY(recordRun(*project_, second.run, kInes).has_value());
+    QCOMPARE(QString::fromStdString(must(causeOf(*project_, must(project_->clashes().all())[0]))), cause);
+    // Found once more it is no news; the cause is that of its coming still, as long as it is called new.
+    QVERIFY(recordRun(*project_, second.run, kInes).has_value());
+    QVERIFY(must(causeOf(*project_, must(project_->clashes().all())[0])).empty());
+}
+
+void TestClashList::waysAreSaidUpright_data()
+{
+    QTest::addColumn<double>("x");
+    QTest::addColumn<double>("z");
+    QTest::addColumn<QString>("words");
+    QTest::newRow("down") << 0.0 << -0.205 << "was lowered by 205 mm";
+    QTest::newRow("up") << 0.0 << 0.06 << "was raised by 60 mm";
+    QTest::newRow("aside") << 0.3 << 0.0 << "moved 300 mm";
+    QTest::newRow("aslant") << 0.3 << -0.4 << "moved 500 mm";
+    QTest::newRow("nearly upright") << 0.01 << -1.0 << "was lowered by 1.00 m";
+}
+
+void TestClashList::waysAreSaidUpright()
+{
+    QFETCH(double, x);
+    QFETCH(double, z);
+    QTEST(QString::fromStdString(shiftInWords({x, 0, z})), "words");
 }
 
 void TestClashList::tablesHoldWhatIsListed()

@@ -2,6 +2,7 @@
 
 #include "core/base/file.h"
 #include "core/federation/grid_fit.h"
+#include "core/project/clash_cause.h"
 #include "core/project/demo_project.h"
 #include "core/project/issue_making.h"
 #include "core/project/receiving.h"
@@ -173,7 +174,7 @@ void TestProject::walksTheWholeJob()
         QVERIFY(!now.at({caused[0], caused[1]}).isGone());
     const issues::Evidence evidence = must(evidenceOf(*project_, uuid));
     QVERIFY(evidence.isSettled());
-    QVERIFY2(evidence.inWords().find("moved 205 mm in P02") != std::string::npos, evidence.inWords().c_str());
+    QVERIFY2(evidence.inWords().find("was lowered by 205 mm in P02") != std::string::npos, evidence.inWords().c_str());
     QVERIFY(project_->issues().setStatus(uuid, issues::status::kClosed, evidence.inWords(), who_).has_value());
     QCOMPARE(must(project_->issues().find(uuid, false))->status, std::string("Closed"));
     QCOMPARE(must(project_->issues().find(uuid, false))->comments.back().author, std::string("Ines Varga"));
