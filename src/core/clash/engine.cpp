@@ -68,7 +68,7 @@ std::shared_ptr<const PartTree> treeOf(std::shared_ptr<const PartTree>* kept, co
 }
 
 /// What is not remembered is searched for.
-Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& known, Memory* memory, const Once& once,
+Search searchWhatChanged(const Side& a, const Side& b, Memory::Unchanged& known, bool isKept, const Once& once,
                          const Question& question, Vector3 origin, Progress& progress)
 {
     std::vector<std::uint32_t> changedLeft, sameLeft, changedRight;
@@ -77,19 +77,19 @@ Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& 
     for (std::uint32_t j = 0; j < b.size(); ++j)
         if (!known.isRight[j])
             changedRight.push_back(j);
-    if (memory != nullptr && memory->trees().origin != origin)
-        memory->trees() = {origin, nullptr, nullptr};
+    if (known.trees.origin != origin)
+        known.trees = {origin, nullptr, nullptr};
     Search all;
     if (!changedLeft.empty()) {
         const PartTree some(a, changedLeft);
-        const auto others = treeOf(memory != nullptr ? &memory->trees().right : nullptr, a, some, changedLeft.size(), b,
-                                   allOf(b), question);
+        const auto others =
+            treeOf(isKept ? &known.trees.right : nullptr, a, some, changedLeft.size(), b, allOf(b), question);
         all = search(a, some, b, *others, once, question, origin, progress);
     }
     if (!changedRight.empty() && !sameLeft.empty()) {
         const PartTree some(b, changedRight);
-        const auto others = treeOf(memory != nullptr ? &memory->trees().left : nullptr, b, some, changedRight.size(), a,
-                                   sameLeft, question);
+        const auto others =
+            treeOf(isKept ? &known.trees.left : nullptr, b, some, changedRight.size(), a, sameLeft, question);
         Search more = search(a, *others, b, some, once, question, origin, progress);
         all.tested += more.tested;
         all.clashes.insert(all.clashes.end(), more.clashes.begin(), more.clashes.end());
@@ -97,29 +97,34 @@ Search searchWhatChanged(const Side& a, const Side& b, const Memory::Unchanged& 
     return all;
 }
 
-/// By left, then right GlobalId, then by their places in their files.
-void sortByIds(std::span<const federation::Member> members, std::vector<Clash>& clashes)
+/// By left, then right GlobalId, then by their places in their files. What is in order at the beginning, as what is
+/// remembered is, costs little.
+void sortByIds(std::span<const federation::Member> members, std::vector<FoundClash>& clashes)
 {
     const auto guid = [&](Part part) -> const std::string& {
         return members[part.member].model->elements()[part.element].guid;
     };
     // The beginning of the left one tells most apart, without a look at where it stands.
-    std::vector<std::pair<std::uint64_t, std::uint32_t>> order(clashes.size());
-    for (std::uint32_t k = 0; k < clashes.size(); ++k) {
+    using Entry = std::pair<std::uint64_t, std::uint32_t>;
+    std::vector<Entry> order(clashes.size());
+    tbb::parallel_for(std::size_t{0}, clashes.size(), [&](std::size_t k) {
         std::uint64_t begun = 0;
-        const std::string& id = guid(clashes[k].left);
+        const std::string& id = guid(clashes[k].clash.left);
         for (std::size_t i = 0; i < 8; ++i)
             begun = begun << 8 | (i < id.size() ? static_cast<unsigned char>(id[i]) : 0u);
-        order[k] = {begun, k};
-    }
-    tbb::parallel_sort(order.begin(), order.end(), [&](const auto& p, const auto& q) {
+        order[k] = {begun, static_cast<std::uint32_t>(k)};
+    });
+    const auto isBefore = [&](const Entry& p, const Entry& q) {
         if (p.first != q.first)
             return p.first < q.first;
-        const Clash &x = clashes[p.second], &y = clashes[q.second];
+        const Clash &x = clashes[p.second].clash, &y = clashes[q.second].clash;
         return std::tie(guid(x.left), guid(x.right), x.left, x.right) <
                std::tie(guid(y.left), guid(y.right), y.left, y.right);
-    });
-    std::vector<Clash> sorted;
+    };
+    const auto middle = std::is_sorted_until(order.begin(), order.end(), isBefore);
+    tbb::parallel_sort(middle, order.end(), isBefore);
+    std::inplace_merge(order.begin(), middle, order.end(), isBefore);
+    std::vector<FoundClash> sorted;
     sorted.reserve(clashes.size());
     for (const auto& [begun, k] : order)
         sorted.push_back(std::move(clashes[k]));
@@ -198,28 +203,32 @@ Findings findClashes(std::span<const federation::Member> members, std::span<cons
     const Vector3 origin = originOf(members);
     const Side a(members, left, origin), b(members, right, origin);
     const Once once(left, right);
-    Memory::Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}};
+    Memory::Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}, {}};
     if (memory != nullptr)
         known = memory->recall(members, left, right, question);
-    Search searched = searchWhatChanged(a, b, known, memory, once, question, origin, progress);
-    const std::size_t remembered = known.clashes.size();
-    std::vector<FoundClash> all = std::move(searched.clashes);
-    all.insert(all.end(), std::make_move_iterator(known.clashes.begin()), std::make_move_iterator(known.clashes.end()));
-
+    const Search searched = searchWhatChanged(a, b, known, memory != nullptr, once, question, origin, progress);
     Findings findings;
     findings.pairsTested = searched.tested;
-    findings.remembered = remembered;
+    findings.remembered = known.clashes.size();
+    std::vector<FoundClash> all = std::move(known.clashes);
+    all.insert(all.end(), searched.clashes.begin(), searched.clashes.end());
+    sortByIds(members, all);
+
+    // What is expected to meet is asked anew each time, so it is remembered with all the rest.
     const bool isLessKept = memory != nullptr && (!(question.ignored == Meetings::none()) || question.joint > 0);
-    const std::vector<FoundClash> found = isLessKept ? all : std::vector<FoundClash>();
+    std::vector<FoundClash> found = isLessKept ? all : std::vector<FoundClash>();
     leaveOut(members, question, a, b, origin, all, findings.expected);
     lookDeeper(a, b, question, origin, all, progress);
     findings.isPartial = progress.isCancelled();
-    if (memory != nullptr && !findings.isPartial)
-        memory->keep(isLessKept ? found : all, all);
     findings.clashes.reserve(all.size());
-    for (FoundClash& f : all)
-        findings.clashes.push_back(f.deeper ? std::move(*f.deeper) : std::move(f.clash));
-    sortByIds(members, findings.clashes);
+    for (const FoundClash& f : all)
+        findings.clashes.push_back(f.deeper ? *f.deeper : f.clash);
+    if (memory != nullptr && !findings.isPartial) {
+        if (isLessKept)
+            memory->keep(std::move(found), all, std::move(known.trees));
+        else
+            memory->keep(std::move(all), {}, std::move(known.trees));
+    }
     findings.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return findings;
 }

@@ -98,24 +98,21 @@ std::vector<std::uint32_t> Memory::numbersNow(const Elements& before, const Elem
 Memory::Unchanged Memory::recall(std::span<const federation::Member> members, std::span<const Part> left,
                                  std::span<const Part> right, const Question& question)
 {
-    if (!hasAsked_ || !isSameQuestion(question_, question)) {
-        left_ = right_ = {};
-        clashes_.clear();
-    }
-    hasAsked_ = true;
-    question_ = question;
+    static const Asked kNothing{};
+    const bool isKnown = kept_ && isSameQuestion(kept_->question, question);
+    const Asked& before = isKnown ? *kept_ : kNothing;
     Elements nowLeft, nowRight;
     std::tie(nowLeft.refs, nowLeft.states) = digestsOf(members, left);
     std::tie(nowRight.refs, nowRight.states) = digestsOf(members, right);
 
-    Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}};
-    const auto leftNow = numbersNow(left_, nowLeft, known.isLeft),
-               rightNow = numbersNow(right_, nowRight, known.isRight);
+    Unchanged known{std::vector<bool>(left.size(), false), std::vector<bool>(right.size(), false), {}, {}};
+    const auto leftNow = numbersNow(before.left, nowLeft, known.isLeft),
+               rightNow = numbersNow(before.right, nowRight, known.isRight);
     Numbers lefts(left), rights(right);
     const Once once(left, right);
-    known.clashes.reserve(clashes_.size());
-    for (const Kept& kept : clashes_) {
-        std::uint32_t l = leftNow[kept.left], r = rightNow[kept.right];
+    known.clashes.reserve(isKnown ? clashes_.size() : 0);
+    for (const FoundClash& kept : isKnown ? std::span<const FoundClash>(clashes_) : std::span<const FoundClash>()) {
+        std::uint32_t l = leftNow[kept.i], r = rightNow[kept.j];
         bool isSwapped = false;
         // Of what stands on both sides the one that came first may have become the second.
         if (l != kNone && r != kNone && !once.isTheirTurn(left[l], right[r])) {
@@ -126,7 +123,7 @@ Memory::Unchanged Memory::recall(std::span<const federation::Member> members, st
         }
         if (l == kNone || r == kNone)
             continue;
-        FoundClash& found = known.clashes.emplace_back(kept.found);
+        FoundClash& found = known.clashes.emplace_back(kept);
         found.i = l;
         found.j = r;
         // A gap upwards keeps the side it was seen from; all else is seen from the one that comes first.
@@ -141,32 +138,29 @@ Memory::Unchanged Memory::recall(std::span<const federation::Member> members, st
                 clash->right = isTurned ? first : second;
             }
     }
-    known.isLeftAll = nowLeft.refs == left_.refs && nowLeft.states == left_.states;
-    known.isRightAll = nowRight.refs == right_.refs && nowRight.states == right_.states;
-    if (!known.isLeftAll)
-        trees_.left = nullptr;
-    if (!known.isRightAll)
-        trees_.right = nullptr;
-    left_ = std::move(nowLeft);
-    right_ = std::move(nowRight);
+    known.trees = trees_;
+    if (!isKnown || before.left != nowLeft)
+        known.trees.left = nullptr;
+    if (!isKnown || before.right != nowRight)
+        known.trees.right = nullptr;
+    asked_ = Asked{question, std::move(nowLeft), std::move(nowRight)};
     return known;
 }
 
-void Memory::keep(const std::vector<FoundClash>& found, const std::vector<FoundClash>& deeper)
+void Memory::keep(std::vector<FoundClash> found, std::span<const FoundClash> deeper, Trees trees)
 {
-    clashes_.clear();
-    clashes_.reserve(found.size());
-    for (const FoundClash& f : found)
-        clashes_.push_back({f.i, f.j, f});
-    if (&found == &deeper)
+    kept_ = std::exchange(asked_, std::nullopt);
+    trees_ = std::move(trees);
+    clashes_ = std::move(found);
+    if (deeper.empty())
         return;
     std::map<std::pair<std::uint32_t, std::uint32_t>, const Clash*> thorough;
     for (const FoundClash& f : deeper)
         if (f.deeper)
             thorough.emplace(std::pair(f.i, f.j), &*f.deeper);
-    for (Kept& kept : clashes_)
-        if (const auto at = thorough.find({kept.left, kept.right}); at != thorough.end())
-            kept.found.deeper = *at->second;
+    for (FoundClash& kept : clashes_)
+        if (const auto at = thorough.find({kept.i, kept.j}); at != thorough.end())
+            kept.deeper = *at->second;
 }
 
 } // namespace wendrix::clash
