@@ -3,6 +3,7 @@
 
 #include "core/clash/engine.h"
 #include "core/clash/memory.h"
+#include "core/clash/side.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
 #include "core/sets/elements.h"
@@ -13,6 +14,7 @@
 #include <filesystem>
 #include <fstream>
 #include <numbers>
+#include <numeric>
 #include <random>
 #include <thread>
 
@@ -104,12 +106,19 @@ federation::Member memberOf(const std::vector<geometry::Mesh>& meshes)
     return member;
 }
 
-std::vector<geometry::Mesh> meshesOf(const federation::Member& member)
+/// The bodies of one side for the others, which share no shapes. Where that would not fit into memory, only those that
+/// come near one of the other side: what is far from everything is left out for them, and not for us.
+std::vector<geometry::Mesh> meshesOf(const std::vector<federation::Member>& members, std::span<const clash::Part> own,
+                                     std::span<const clash::Part> others, const clash::Question& question,
+                                     bool isNearOnly)
 {
+    const clash::Side a(members, others, {}), b(members, own, {});
+    std::vector<std::uint32_t> allOthers(a.size()), all(b.size());
+    std::iota(allOthers.begin(), allOthers.end(), 0u);
+    std::iota(all.begin(), all.end(), 0u);
     std::vector<geometry::Mesh> meshes;
-    for (ifc::ElementIndex e = 0; e < member.model->elements().size(); ++e)
-        if (clash::isTestable(member, e))
-            meshes.push_back(member.geometry->meshOf(e));
+    for (const std::uint32_t i : isNearOnly ? clash::nearTo(a, clash::PartTree(a, allOthers), b, all, question) : all)
+        meshes.push_back(members[own[i].member].geometry->meshOf(own[i].element));
     return meshes;
 }
 
@@ -181,7 +190,12 @@ void compare(const char* what, const std::vector<federation::Member>& members, c
     std::fflush(stdout);
     if (!withOthers)
         return;
-    const auto mine = meshesOf(members.front()), theirs = meshesOf(members.back());
+    constexpr std::size_t kMostForOthers = 60'000'000; // triangles
+    const bool isNearOnly = triangles > kMostForOthers;
+    if (isNearOnly)
+        fmt::print("    the others get only what comes near something\n");
+    const auto mine = meshesOf(members, left, right, question, isNearOnly),
+               theirs = meshesOf(members, right, left, question, isNearOnly);
     std::vector<bench::Others> others;
 #ifdef WENDRIX_HAS_FCL
     others.push_back(question.kind == clash::Kind::Hard ? bench::hardWithFcl(mine, theirs)
