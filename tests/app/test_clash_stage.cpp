@@ -378,6 +378,7 @@ void TestClashStage::thePlanShowsWhereTheLoadIs()
     press(Qt::Key_P);
     auto* plan = at_->window().findChild<app::PlanView*>("clashPlan");
     QVERIFY(plan->isVisible() && plan->width() > 1000);
+    QVERIFY2(at_->details().contains("how many pairs lie in a bay"), qPrintable(at_->details()));
     // Three pairs on level 1, each in a bay of its own; level 2 has one.
     QCOMPARE(plan->bays().size(), std::size_t{3});
     for (int k = 0; k < 3; ++k)

@@ -407,8 +407,10 @@ void ClashesStage::enter()
         Details& d = at_.details;
         d.clear();
         d.addText(
-            "A cell says how many pairs of two disciplines are there. Choose one with the arrow keys; Enter opens "
-            "its list.");
+            isAtPlan()
+                ? "A sign says how many pairs lie in a bay. Choose one with the arrow keys; Enter lists it."
+                : "A cell says how many pairs of two disciplines are there. Choose one with the arrow keys; Enter "
+                  "opens its list.");
         d.finish();
         showPlain();
         return;
