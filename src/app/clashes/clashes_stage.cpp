@@ -80,39 +80,22 @@ ClashesStage::ClashesStage(const StageContext& context, QObject* parent)
     offerBox_->setStyleSheet("#offer { background:#FFFFFF; border-top:2px solid #C8501E; }");
     offerBox_->hide();
     list_->setFooter(offerBox_);
-    const auto turner = [this](Worklist* on, const char* name, const QString& words, const QString& tip, QWidget* to) {
+    const auto turner = [this](auto& on, const char* name, const QString& words, const QString& tip, QWidget* to) {
         auto* button = new QPushButton(words);
         button->setObjectName(name);
         button->setToolTip(tip);
         connect(
             button, &QPushButton::clicked, this, [this, to] { turnTo(to); }, Qt::QueuedConnection);
-        on->addButton(button);
+        on.addButton(button);
     };
-    turner(list_, "showTests", "Tests", "What is tested: sheets, tests and sets (T)", tests_->list());
-    turner(tests_->list(), "showPairs", "Pairs", "What was found (T)", list_);
-    const auto onMatrix = [this](const char* name, const QString& words, const QString& tip, QWidget* to) {
-        auto* button = new QPushButton(words);
-        button->setObjectName(name);
-        button->setToolTip(tip);
-        connect(
-            button, &QPushButton::clicked, this, [this, to] { turnTo(to); }, Qt::QueuedConnection);
-        matrix_->addButton(button);
-    };
-    onMatrix("matrixPairs", "Pairs", "What was found (V)", list_);
-    onMatrix("matrixTests", "Tests", "What is tested (T)", tests_->list());
-    for (const auto& [name, words, tip, to] :
-         {std::tuple<const char*, const char*, const char*, QWidget*>{"planPairs", "Pairs", "What was found (P)",
-                                                                      list_},
-          {"planMatrix", "Matrix", "Every discipline against every other (V)", matrix_}}) {
-        auto* button = new QPushButton(words);
-        button->setObjectName(name);
-        button->setToolTip(tip);
-        connect(
-            button, &QPushButton::clicked, this, [this, to = to] { turnTo(to); }, Qt::QueuedConnection);
-        plan_->addButton(button);
-    }
-    onMatrix("showPlan", "Plan", "Where the load is, bay by bay (P)", plan_);
-    turner(list_, "showMatrix", "Matrix", "Every discipline against every other (V)", matrix_);
+    turner(*list_, "showTests", "Tests", "What is tested: sheets, tests and sets (T)", tests_->list());
+    turner(*list_, "showMatrix", "Matrix", "Every discipline against every other (V)", matrix_);
+    turner(*tests_->list(), "showPairs", "Pairs", "What was found (T)", list_);
+    turner(*matrix_, "matrixPairs", "Pairs", "What was found (V)", list_);
+    turner(*matrix_, "matrixTests", "Tests", "What is tested (T)", tests_->list());
+    turner(*matrix_, "showPlan", "Plan", "Where the load is, bay by bay (P)", plan_);
+    turner(*plan_, "planPairs", "Pairs", "What was found (P)", list_);
+    turner(*plan_, "planMatrix", "Matrix", "Every discipline against every other (V)", matrix_);
     connect(tests_, &TestsPage::plainWanted, this, [this] { showPlain(); });
     auto* run = new QPushButton("Run tests");
     run->setObjectName("runTests");

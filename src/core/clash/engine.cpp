@@ -42,14 +42,6 @@ std::vector<std::uint32_t> allOf(const Side& side)
     return all;
 }
 
-/// A few changed elements are near to a few others only, and to go through those is faster than to put all in a tree.
-std::vector<std::uint32_t> worthLooking(const Side& ofChanged, const PartTree& changed, std::size_t count,
-                                        const Side& others, std::vector<std::uint32_t> which, const Question& question)
-{
-    constexpr std::size_t kFew = 4;
-    return count * kFew < which.size() ? nearTo(ofChanged, changed, others, which, question) : std::move(which);
-}
-
 /// The others that changed elements are held against: all of them in the tree that is kept, or a few in one of their
 /// own.
 std::shared_ptr<const PartTree> treeOf(std::shared_ptr<const PartTree>* kept, const Side& ofChanged,
@@ -59,8 +51,10 @@ std::shared_ptr<const PartTree> treeOf(std::shared_ptr<const PartTree>* kept, co
     const bool isWhole = which.size() == others.size();
     if (isWhole && kept != nullptr && *kept != nullptr)
         return *kept;
-    if (!isWhole)
-        which = worthLooking(ofChanged, changed, count, others, std::move(which), question);
+    // A few changed elements are near to a few others only; to go through those is faster than to put all in a tree.
+    constexpr std::size_t kFew = 4;
+    if (!isWhole && count * kFew < which.size())
+        which = nearTo(ofChanged, changed, others, which, question);
     auto tree = std::make_shared<const PartTree>(others, std::move(which));
     if (isWhole && kept != nullptr)
         *kept = tree;

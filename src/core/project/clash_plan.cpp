@@ -24,7 +24,7 @@ ClashPlan::ClashPlan(const PairBriefs& briefs, ClashQuestion question)
         if (!choice.isWanted(p))
             continue;
         Bay& bay = byStorey[p.storey][p.bay];
-        bay.x += p.place[0]; // summed for now
+        bay.x += p.place[0]; // a sum, until all of the bay are there
         bay.y += p.place[1];
         ++(p.decision == PairBrief::Decision::Fix        ? bay.fix
            : p.decision == PairBrief::Decision::LetStand ? bay.letStand
