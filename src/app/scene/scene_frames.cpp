@@ -98,7 +98,7 @@ bool SceneRenderer::goOn(Job& job, double milliseconds)
     clock_.start();
     double before = 0;
     while (job.phase != Phase::Done) {
-        const bool isTriangles = job.phase != Phase::Paper && job.phase != Phase::Finish;
+        const bool isTriangles = job.phase != Phase::Paper && job.phase < Phase::Figures;
         step(job);
         if (!(milliseconds > 0))
             continue;
@@ -164,7 +164,7 @@ void SceneRenderer::step(Job& job)
     const bool hasFaded =
         hasModel && std::any_of(drawn().begin(), drawn().end(), [](const auto& b) { return b->hasFaded(); });
     bool isDone = true;
-    setCutting(job.phase != Phase::Paper && job.phase != Phase::Finish);
+    setCutting(job.phase != Phase::Paper && job.phase < Phase::Figures);
     switch (job.phase) {
     case Phase::Paper:
         drawPaper();
@@ -206,6 +206,10 @@ void SceneRenderer::step(Job& job)
     case Phase::CutEdges:
         glEnable(GL_BLEND);
         drawCutFaces(What::Edges);
+        break;
+    case Phase::Figures:
+        if (hasModel)
+            drawFigures();
         break;
     case Phase::Finish:
         finish();

@@ -6,6 +6,7 @@
 #include "core/view/camera.h"
 #include "core/view/colours.h"
 #include "core/view/cuts.h"
+#include "core/view/signs.h"
 #include "scene/frame_target.h"
 #include "scene/labels.h"
 #include "scene/member_buffers.h"
@@ -62,6 +63,7 @@ public:
     void setFocus(const view::ColourList* shown);
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes,
                      const view::Colours& colours);
+    void setFigures(const std::vector<view::Figure>& figures);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);
 
@@ -84,7 +86,19 @@ private:
         Box3 focus;
         friend bool operator==(const Key&, const Key&) = default;
     };
-    enum class Phase { Paper, FadedDepth, FadedFaces, FadedEdges, Faces, CutFaces, Edges, CutEdges, Finish, Done };
+    enum class Phase {
+        Paper,
+        FadedDepth,
+        FadedFaces,
+        FadedEdges,
+        Faces,
+        CutFaces,
+        Edges,
+        CutEdges,
+        Figures,
+        Finish,
+        Done
+    };
     /// A picture being drawn, and how far it is.
     struct Job {
         Key key;
@@ -110,6 +124,8 @@ private:
     void drawCutFaces(What what);
     void drawSeenThrough();
     void drawLines();
+    /// Over everything, each hiding what of it lies behind.
+    void drawFigures();
     /// Places relative to the eye with four more numbers each.
     void drawVertices(QOpenGLShaderProgram& program, GLenum mode, const std::vector<float>& vertices);
     void drawShadow();
@@ -161,6 +177,8 @@ private:
         view::Colour colour;
     };
     std::vector<SeenTriangle> seenThrough_;
+    std::vector<view::Figure> figures_;
+    std::vector<std::vector<std::array<Point3, 2>>> figureEdges_; ///< of each, about its origin
 };
 
 } // namespace wendrix::app

@@ -275,6 +275,8 @@ bool SceneView::rebuild(bool mayWait)
         renderer_.updateColours(scene_.wholeColours(), difference.colours);
     if (difference.isFocusNew)
         renderer_.setFocus(scene_.coloursInFocus());
+    if (difference.areFiguresNew)
+        renderer_.setFigures(scene_.figures());
     if (difference.areCutFacesNew)
         cutFacesAnew();
     if (difference.isGridNew)
@@ -308,7 +310,7 @@ SceneRenderer::Frame SceneView::frame(QSize pixels, GLuint target) const
     f.camera = camera();
     f.size = pixels;
     f.target = target;
-    f.cuts = cuts().faces();
+    f.cuts = scene_.cutPlanes();
     f.bounds = scene_.bounds();
     f.grid = isGridShown_ ? &scene_.grid() : nullptr;
     f.isMoving = motion_.isMoving();

@@ -21,7 +21,7 @@ view::Picker::Filter SceneView::filter(float leastAlpha) const
 {
     view::Picker::Filter f;
     f.leastAlpha = leastAlpha;
-    f.cuts = cuts().faces();
+    f.cuts = scene_.cutPlanes();
     for (const view::MemberLook& look : looks())
         f.isMemberPickable.push_back(look.isPickable);
     return f;

@@ -123,6 +123,8 @@ view::SceneState SceneView::state() const
     view::SceneState s;
     s.camera = motion_.whereItGoes();
     s.cuts = cuts();
+    if (scene_.opened())
+        (void)s.cuts.add(*scene_.opened()); // else there are as many cuts as can be
     s.rule = rule();
     for (std::size_t m = 0; m < members().size(); ++m)
         if (!looks()[m].isOnlyPainted)

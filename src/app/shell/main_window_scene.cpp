@@ -67,7 +67,7 @@ void MainWindow::updateSelectionWords()
                      (display.focus ? " in focus, with what stands around" : " shown, the rest faded");
     if (const std::string hidden = display.inWords(); !hidden.empty())
         words << q(hidden);
-    if (const std::string cut = scene_->cuts().inWords(); !cut.empty())
+    if (const std::string cut = scene_->document().cutsInWords(); !cut.empty())
         words << q(cut);
     if (const std::size_t here = sceneTools_->mark().marksHere(); here > 0)
         words << q(counted(here, "mark", "marks"));

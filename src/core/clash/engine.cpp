@@ -2,6 +2,7 @@
 
 #include "core/clash/hard.h"
 #include "core/clash/memory.h"
+#include "core/clash/shared_body.h"
 #include "core/clash/side.h"
 
 #include <tbb/parallel_for.h>

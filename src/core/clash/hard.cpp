@@ -1,7 +1,6 @@
 #include "core/clash/hard.h"
 
 #include "core/clash/near_triangles.h"
-#include "core/geometry/boolean.h"
 #include "core/geometry/thickness.h"
 
 #include <algorithm>
@@ -350,52 +349,6 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
     overlap.isBrief = effort == Effort::Brief;
     overlap.point = effort == Effort::Brief && !worst->isExact ? nearMiddle(met) : placeOf(a, b, met);
     return overlap;
-}
-
-bool meetWithout(const Body& a, const Body& b, std::span<const Body* const> without, double tolerance)
-{
-    const auto about = [&](const PlacedPart& part) {
-        return geometry::transformed(part.shape().mesh(),
-                                     Transform::translation(-a.parts.front().bounds().middle) * part.at());
-    };
-    std::vector<geometry::Mesh> tools;
-    for (const Body* other : without)
-        for (const PlacedPart& part : other->parts)
-            tools.push_back(about(part));
-    for (const PlacedPart& pa : a.parts)
-        for (const PlacedPart& pb : b.parts) {
-            if (!pa.bounds().isWithin(pb.bounds(), -tolerance))
-                continue;
-            std::vector<std::size_t> leftOut;
-            const auto shared = geometry::combine(about(pa), about(pb), geometry::BooleanKind::Intersection);
-            const auto rest = shared ? geometry::subtractAll(*shared, tools, leftOut) : shared;
-            if (!rest || !leftOut.empty())
-                return true;
-            // A skin that rounding leaves is none.
-            for (const geometry::Piece& piece : geometry::pieces(*rest))
-                if (piece.width > std::max(tolerance, kLeastDepth))
-                    return true;
-        }
-    return false;
-}
-
-std::optional<double> sharedVolume(const Body& a, const Body& b)
-{
-    double sum = 0;
-    for (const PlacedPart& pa : a.parts)
-        for (const PlacedPart& pb : b.parts) {
-            if (!pa.bounds().isWithin(pb.bounds(), 0))
-                continue;
-            // About a place between them: far from the origin both would lose digits.
-            const Transform about = Transform::translation(-pa.bounds().middle);
-            const auto shared = geometry::combine(geometry::transformed(pa.shape().mesh(), about * pa.at()),
-                                                  geometry::transformed(pb.shape().mesh(), about * pb.at()),
-                                                  geometry::BooleanKind::Intersection);
-            if (!shared)
-                return {};
-            sum += geometry::volumeOf(*shared);
-        }
-    return sum;
 }
 
 } // namespace wendrix::clash

@@ -30,11 +30,4 @@ struct Overlap {
 [[nodiscard]] std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
                                                Effort effort = Effort::Thorough);
 
-/// Whether two bodies share more than `tolerance` metres outside some others, by exact booleans; true where one is no
-/// solid.
-[[nodiscard]] bool meetWithout(const Body& a, const Body& b, std::span<const Body* const> without, double tolerance);
-
-/// The volume that two bodies share, m³; nothing where one of them is no solid. By exact booleans.
-[[nodiscard]] std::optional<double> sharedVolume(const Body& a, const Body& b);
-
 } // namespace wendrix::clash

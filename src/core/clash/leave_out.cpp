@@ -1,4 +1,4 @@
-#include "core/clash/hard.h"
+#include "core/clash/shared_body.h"
 #include "core/clash/side.h"
 
 namespace wendrix::clash {
@@ -9,11 +9,11 @@ namespace {
 std::vector<Body> provisionsOf(std::span<const federation::Member> members, Vector3 origin)
 {
     std::vector<Body> provisions;
-    for (const federation::Member& m : members)
-        for (ifc::ElementIndex e = 0; e < m.model->elements().size(); ++e)
-            if (!m.geometry->elements()[e].placed.empty() && isProvision(*m.model, m.model->elements()[e]))
-                provisions.push_back(
-                    bodyOf(*MemberIndex::of(m.geometry), e, Transform::translation(-origin) * m.fit.transform()));
+    for (const federation::Member& m : members) {
+        const auto index = MemberIndex::of(m.geometry);
+        for (const ifc::ElementIndex e : index->provisions(*m.model))
+            provisions.push_back(bodyOf(*index, e, Transform::translation(-origin) * m.fit.transform()));
+    }
     return provisions;
 }
 

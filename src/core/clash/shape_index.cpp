@@ -233,6 +233,16 @@ const ExpectedMeetings& MemberIndex::meetings(const ifc::Model& model) const
     return *meetings_;
 }
 
+const std::vector<ifc::ElementIndex>& MemberIndex::provisions(const ifc::Model& model) const
+{
+    std::call_once(provisionsOnce_, [&] {
+        for (ifc::ElementIndex e = 0; e < model.elements().size(); ++e)
+            if (!geometry_.elements()[e].placed.empty() && isProvision(model, model.elements()[e]))
+                provisions_.push_back(e);
+    });
+    return provisions_;
+}
+
 const MemberIndex::ElementDigests& MemberIndex::digests(const ifc::Model& model) const
 {
     std::call_once(digestsOnce_, [&] {

@@ -68,12 +68,15 @@ public:
     [[nodiscard]] const ElementDigests& digests(const ifc::Model& model) const;
     /// What the relations say of the file that the geometry is of.
     [[nodiscard]] const ExpectedMeetings& meetings(const ifc::Model& model) const;
+    /// The elements that keep room for a hole, see isProvision(), and have a body.
+    [[nodiscard]] const std::vector<ifc::ElementIndex>& provisions(const ifc::Model& model) const;
     [[nodiscard]] std::size_t bytes() const; ///< of shapes
 
 private:
     const geometry::MemberGeometry& geometry_;
     std::vector<std::unique_ptr<ShapeIndex>> shapes_;
-    mutable std::once_flag meetingsOnce_, digestsOnce_;
+    mutable std::once_flag meetingsOnce_, digestsOnce_, provisionsOnce_;
+    mutable std::vector<ifc::ElementIndex> provisions_;
     mutable ElementDigests digests_;
     mutable std::unique_ptr<const ExpectedMeetings> meetings_;
 };

@@ -59,6 +59,7 @@ public:
     [[nodiscard]] std::size_t pairCount() const { return shown_; } ///< that answer to the question
     [[nodiscard]] std::size_t rowCount() const { return rows_.size(); }
     [[nodiscard]] std::string idOf(std::size_t row) const;
+    [[nodiscard]] bool isGroup(std::size_t row) const { return rows_[row].pair < 0 && rows_[row].section < 0; }
     /// -1 where it is not in the list.
     [[nodiscard]] std::ptrdiff_t rowOf(const std::string& id) const;
     /// The pairs of rows of groups and pairs, each once, in the list's order.

@@ -41,7 +41,7 @@ constexpr Table kTables[] = {
     {"runTests",
      "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state "
      "INTEGER, pairsTested INTEGER, found INTEGER, clearance REAL, direction INTEGER, ignored TEXT, joint REAL, "
-     "expected TEXT, why TEXT, PRIMARY KEY (run, place)",
+     "expected TEXT, why TEXT, askedIn INTEGER, PRIMARY KEY (run, place)",
      Book::Clashes, Keeping::Fact},
     {"findings",
      "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, "
@@ -106,10 +106,12 @@ bool Run::isSilentOfSome() const
 
 std::string Run::inWords() const
 {
-    std::size_t made = 0;
+    std::size_t made = 0, kept = 0;
     std::vector<std::string> silent, withoutSide;
     for (const RunTest& t : tests) {
-        if (t.state == clash::TestState::Run)
+        if (!hasAsked(t))
+            ++kept;
+        else if (t.state == clash::TestState::Run)
             ++made;
         else if (t.state == clash::TestState::None && t.why.empty())
             withoutSide.push_back(t.test.name);
@@ -117,6 +119,8 @@ std::string Run::inWords() const
             silent.push_back(t.test.name +
                              (t.state == clash::TestState::Cancelled ? " was cancelled" : " (" + t.why + ")"));
     }
+    const std::string others =
+        kept > 0 ? "; " + counted(kept, "other test stays", "other tests stay") + " as run before" : std::string();
     // A member that is not there, or off its place, leaves many tests without a side.
     if (withoutSide.size() > 2)
         withoutSide = {std::to_string(withoutSide.size()) + " tests lack a side"};
@@ -124,8 +128,9 @@ std::string Run::inWords() const
         for (std::string& name : withoutSide)
             name += " lacks a side";
     silent.insert(silent.begin(), withoutSide.begin(), withoutSide.end());
-    std::string words = made == 0 ? "Nothing was tested"
-                                  : counted(found, "pair", "pairs") + " found by " + counted(made, "test", "tests");
+    std::string words = made == 0
+                            ? "Nothing was tested"
+                            : counted(found, "pair", "pairs") + " found by " + counted(made, "test", "tests") + others;
     for (const RunMember& m : members)
         if (!m.isTested)
             silent.push_back(m.title() + ", " + m.why);
@@ -392,33 +397,6 @@ Result<std::optional<Run>> ClashesBook::findRun(RunId id) const { return runWher
 Result<std::optional<Run>> ClashesBook::runBefore(RunId id) const
 {
     return runWhere(store_, "WHERE id<? ORDER BY id DESC LIMIT 1", id);
-}
-
-Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const
-{
-    return store_.read([&](SQLite::Database& db) {
-        auto moments = allRows(
-            db,
-            "SELECT r.id, r.person, r.time, f.outcome, f.depth, f.isApproximate, f.distance, t.clearance, p.kind FROM "
-            "findings f JOIN runs r ON r.id=f.run JOIN pairs p ON p.id=f.pair LEFT JOIN runTests t ON t.run=f.run AND "
-            "t.place=f.test WHERE f.pair=? ORDER BY r.id",
-            [](SQLite::Statement& q) {
-                return PairMoment{q.getColumn(0).getInt64(),
-                                  {text(q, 1), text(q, 2)},
-                                  static_cast<clash::Outcome>(q.getColumn(3).getInt()),
-                                  {},
-                                  {static_cast<clash::Kind>(q.getColumn(8).getInt()), q.getColumn(4).getDouble(),
-                                   q.getColumn(5).getInt() != 0, q.getColumn(6).getDouble(),
-                                   q.getColumn(7).getDouble()}};
-            },
-            pair);
-        std::optional<clash::PairState> state;
-        for (PairMoment& m : moments) {
-            state = clash::nextState(state, m.outcome);
-            m.state = state.value_or(clash::PairState::New);
-        }
-        return moments;
-    });
 }
 
 Result<std::size_t> ClashesBook::undecided() const

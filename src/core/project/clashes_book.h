@@ -118,6 +118,14 @@ struct PairMoment {
     clash::Extent extent; ///< of a run that found it
 };
 
+/// What one run said of several pairs: how many of each.
+struct GroupMoment {
+    RunId run = 0;
+    WhoAndWhen by;
+    std::size_t isNew = 0, stillThere = 0, back = 0, gone = 0, notTested = 0;
+    [[nodiscard]] std::string inWords() const; ///< "2 new, 1 still there"
+};
+
 /// An expected meeting that the last run left out.
 struct ExpectedPair {
     std::string test;
@@ -157,6 +165,7 @@ public:
     [[nodiscard]] Result<std::optional<Run>> findRun(RunId id) const;
     [[nodiscard]] Result<std::optional<Run>> runBefore(RunId id) const;         ///< the last one before it that counts
     [[nodiscard]] Result<std::vector<PairMoment>> historyOf(PairId pair) const; ///< oldest first
+    [[nodiscard]] Result<std::vector<GroupMoment>> historyOf(std::span<const PairId> pairs) const; ///< oldest first
     /// What the last run left out as expected, by test and rule; `most` of them.
     [[nodiscard]] Result<std::vector<ExpectedPair>> expected(std::size_t most) const;
     [[nodiscard]] Result<std::size_t> undecided() const;

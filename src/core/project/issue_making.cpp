@@ -13,8 +13,6 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr int kDaysToFix = 7;
-
 std::string joined(const std::set<std::string>& words, const char* between)
 {
     std::string all;
@@ -61,39 +59,89 @@ std::string whereInWords(std::span<const Pair> pairs)
     return where.empty() ? in : where + ", " + in;
 }
 
-issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now)
+issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now,
+                         const issues::IssueTemplate& with, const std::string& decider)
 {
+    const Pair& first = pairs[0];
+    std::set<std::string> storeys, bays, revisions;
+    std::string lines;
+    double low = first.point.z, high = low;
+    for (const Pair& p : pairs) {
+        if (!p.storey.empty())
+            storeys.insert(p.storey);
+        if (!p.bay.empty())
+            bays.insert(p.bay);
+        revisions.insert({p.left.memberTitle(), p.right.memberTitle()});
+        lines += (lines.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " + clash::inWords(p.extent());
+        low = std::min(low, p.point.z);
+        high = std::max(high, p.point.z);
+    }
+    const auto side = [&](PairSide Pair::*of) {
+        const bool isOne = std::all_of(pairs.begin(), pairs.end(),
+                                       [&](const Pair& p) { return (p.*of).element == (first.*of).element; });
+        return isOne ? (first.*of).name : std::to_string(pairs.size()) + " elements";
+    };
+    issues::Placeholders words{{"title", title},
+                               {"left", side(&Pair::left)},
+                               {"right", side(&Pair::right)},
+                               {"where", whereInWords(pairs)},
+                               {"storey", joined(storeys, ", ")},
+                               {"bay", joined(bays, "; ")},
+                               {"elevation", elevationInWords(Metres{low}) +
+                                                 (high - low > 0.005 ? " to " + elevationInWords(Metres{high}) : "")},
+                               {"depth", clash::inWords(first.extent())},
+                               {"test", first.test},
+                               {"revisions", joined(revisions, ", ")},
+                               {"count", std::to_string(pairs.size())},
+                               {"pairs", lines},
+                               {"decider", decider.empty() ? first.right.discipline : decider}};
     issues::Issue issue;
-    issue.title = title;
-    issue.type = "Clash";
-    issue.priority = weightOf(pairs[0].extent().missing()).priority;
-    issue.stage = "Design coordination";
-    issue.assignee = pairs[0].right.discipline;
-    issue.labels = {pairs[0].test};
-    issue.dueAt = daysLater(now, kDaysToFix);
-    if (const std::string where = whereInWords(pairs); !where.empty())
-        issue.description = "Where: " + where + ".";
-    for (const Pair& p : pairs)
-        issue.description += (issue.description.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " +
-                             clash::inWords(p.extent());
+    issue.title = issues::filled(with.title, words);
+    issue.description = issues::filled(with.description, words);
+    issue.type = with.type;
+    issue.priority = with.priority.empty() ? weightOf(first.extent().missing()).priority : with.priority;
+    issue.stage = with.stage;
+    issue.dueAt = daysLater(now, with.daysToFix);
+    for (const std::string& label : with.labels)
+        if (const std::string text = issues::filled(label, words); !text.empty())
+            issue.labels.push_back(text);
+    words["left"] = first.left.discipline;
+    words["right"] = first.right.discipline;
+    issue.assignee = issues::filled(with.assignee, words);
     return issue;
+}
+
+Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several, const WhoAndWhen& who)
+{
+    for (IssueForPairs& one : several) {
+        if (auto kept = project.issues().keepPictures(one.issue); !kept)
+            return fail(kept.error());
+        one.issue.uuid = one.issue.uuid.empty() ? newUuid() : one.issue.uuid;
+    }
+    const std::string prefix = initials(project.name());
+    Deed made{Book::Issues, {}, several.size() == 1 ? "issue:" + several[0].issue.uuid : std::string()};
+    std::vector<std::string> numbers;
+    const auto done = project.store().act(made, who, [&](SQLite::Database& db) {
+        for (IssueForPairs& one : several) {
+            numbers.push_back(project.issues().write(db, one.issue, prefix, who));
+            project.clashes().decideToFix(db, one.pairs, one.issue.uuid, who);
+        }
+        made.what = several.size() == 1 ? "Issue made: " + numbers[0] + " " + several[0].issue.title
+                                        : counted(several.size(), "issue", "issues") + " made: " + numbers.front() +
+                                              " to " + numbers.back();
+    });
+    if (!done)
+        return fail(done.error());
+    return numbers;
 }
 
 Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs,
                               const WhoAndWhen& who)
 {
-    if (auto kept = project.issues().keepPictures(issue); !kept)
-        return fail(kept.error());
-    const std::string prefix = initials(project.name());
-    issue.uuid = issue.uuid.empty() ? newUuid() : issue.uuid;
-    Deed made{Book::Issues, "Issue made: " + issue.title, "issue:" + issue.uuid};
-    const auto done = project.store().act(made, who, [&](SQLite::Database& db) {
-        made.what = "Issue made: " + project.issues().write(db, issue, prefix, who) + " " + issue.title;
-        project.clashes().decideToFix(db, pairs, issue.uuid, who);
-    });
-    if (!done)
-        return fail(done.error());
-    return issue.number;
+    auto numbers = makeIssues(project, {{std::move(issue), {pairs.begin(), pairs.end()}}}, who);
+    if (!numbers)
+        return fail(numbers.error());
+    return numbers->front();
 }
 
 Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming, const WhoAndWhen& who)

@@ -18,14 +18,25 @@ struct Weight {
 /// "Level 2, bay B-C / 4", or every bay of several pairs once; past three only how many.
 [[nodiscard]] std::string whereInWords(std::span<const Pair> pairs);
 
-/// An issue for pairs that are to be fixed: type, priority, stage, whom it goes to, when it is due, and a
-/// description that lists them. The right side's discipline fixes; a week is given.
-/// @param pairs  at least one, the deepest first
-[[nodiscard]] issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now);
+/// An issue for pairs that are to be fixed, as a template has it.
+/// @param title    what {title} stands for
+/// @param pairs    at least one, the deepest first
+/// @param decider  whom the test of the first names; may be empty
+[[nodiscard]] issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now,
+                                       const issues::IssueTemplate& with = issues::IssueTemplate::usual(),
+                                       const std::string& decider = {});
 
+/// An issue about to be made, and the pairs it is to settle.
+struct IssueForPairs {
+    issues::Issue issue;
+    std::vector<PairId> pairs;
+};
 /// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number
 [[nodiscard]] Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs,
                                             const WhoAndWhen& who);
+/// The same for several, as one step. @return their numbers, in this order
+[[nodiscard]] Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several,
+                                                          const WhoAndWhen& who);
 /// As IssuesBook::merge, with numbers of this project.
 [[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming,
                                                  const WhoAndWhen& who);

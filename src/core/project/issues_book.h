@@ -2,6 +2,7 @@
 
 #include "core/issues/evidence.h"
 #include "core/issues/issue.h"
+#include "core/issues/issue_template.h"
 #include "core/project/setup_book.h"
 
 #include <filesystem>
@@ -43,6 +44,14 @@ public:
     /// Elements that issues of a status are about, whatever its capitals; without one, of all that are not closed.
     [[nodiscard]] Result<std::vector<ElementRef>> elementsWith(const std::string& status) const;
     [[nodiscard]] Result<std::size_t> open() const; ///< how many are not closed
+
+    /// What issues for pairs begin with, in their order; the usual one where none is kept.
+    [[nodiscard]] Result<std::vector<issues::IssueTemplate>> templates() const;
+    /// Makes one beside those that are there (`former` empty), or changes the one of that name.
+    /// @return kBadIssueTemplate where it has a mistake, or another one is called so
+    [[nodiscard]] Result<void> keepTemplate(const issues::IssueTemplate& t, const std::string& former,
+                                            const WhoAndWhen& who);
+    [[nodiscard]] Result<void> removeTemplate(const std::string& name, const WhoAndWhen& who);
 
     [[nodiscard]] Result<void> addComment(const std::string& issueUuid, const std::string& text, const WhoAndWhen& who);
     [[nodiscard]] Result<void> setStatus(const std::string& issueUuid, const std::string& status,

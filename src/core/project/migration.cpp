@@ -65,8 +65,20 @@ public:
         skipNumbers(db_, "note", numberOr(db_, "SELECT COALESCE(MAX(number), 0) FROM notes"));
     }
 
-    /// Version 7 had all of it but test sheets.
-    void runFromLast()
+    /// Version 8 had all of it but tests that stay as they were run before, and templates of issues.
+    void runFromEight()
+    {
+        putAside({"events", "steps", "counters"});
+        for (const Table& table : allTables())
+            copy(table.name);
+        for (const char* table : {"events", "steps", "counters"})
+            copy(table);
+        db_.exec("UPDATE runTests SET askedIn=run");
+        dropBefore();
+    }
+
+    /// Version 7 had no test sheets either.
+    void runFromSeven()
     {
         putAside({"events", "steps", "counters", "tests"});
         for (const Table& table : allTables())
@@ -79,6 +91,7 @@ public:
                 if (columnsOf(db_, table).contains(column))
                     db_.exec(std::string("UPDATE ") + table + " SET " + column + "=0");
         linesOfSides();
+        db_.exec("UPDATE runTests SET askedIn=run");
         db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         db_.exec("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"tests\"%'");
         dropBefore();
@@ -271,8 +284,8 @@ private:
             members(id, text(q, 4), deliveries);
             for (const auto& [name, t] : tests)
                 wendrix::project::run(
-                    db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0, 0, 0, 'none', 0, '', '')", id,
-                    t.place, name, clash::lineOfDiscipline(t.left), clash::lineOfDiscipline(t.right), t.tolerance);
+                    db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0, 0, 0, 'none', 0, '', '', ?)", id,
+                    t.place, name, clash::lineOfDiscipline(t.left), clash::lineOfDiscipline(t.right), t.tolerance, id);
             skipNumbers(db_, "run", id);
         }
         SQLite::Statement pairs(db_,
@@ -398,8 +411,10 @@ private:
 void migrate(SQLite::Database& db, int version)
 {
     Migration migration(db, version);
-    if (version == kSchemaVersion - 1)
-        migration.runFromLast();
+    if (version == 8)
+        migration.runFromEight();
+    else if (version == 7)
+        migration.runFromSeven();
     else
         migration.run();
 }

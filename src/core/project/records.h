@@ -188,6 +188,8 @@ struct RunTest {
     std::size_t pairsTested = 0, found = 0;
     std::map<clash::Meeting, std::size_t> expected; ///< pairs that were left out, by why
     std::string why;                                ///< it was not run
+    bool isWanted = true;                           ///< of an order; else it stays as it was run before
+    RunId askedIn = 0; ///< of a run: this one, or the earlier one whose word still holds, as only some tests were run
 };
 
 struct Run {
@@ -201,6 +203,8 @@ struct Run {
     std::size_t notBuilt = 0;  ///< elements of its members without a body to test
     /// Whether there is something that it did not test.
     [[nodiscard]] bool isSilentOfSome() const;
+    /// Whether the test was run then, and not in an earlier run.
+    [[nodiscard]] bool hasAsked(const RunTest& test) const { return test.askedIn == 0 || test.askedIn == id; }
     /// "2 pairs found by 1 test. Not tested: …": never silent about what was not.
     [[nodiscard]] std::string inWords() const;
 };

@@ -173,7 +173,7 @@ TestState stateOf(const NewRun& run, const clash::Test& foundBy, const ElementRe
     TestState best = TestState::None;
     for (std::uint32_t k = 0; k < run.tests.size(); ++k) {
         const RunTest& t = run.tests[k];
-        if (t.test.kind != foundBy.kind || t.state == TestState::None)
+        if (!t.isWanted || t.test.kind != foundBy.kind || t.state == TestState::None)
             continue;
         const TestSides l = run.sides ? run.sides(run, k, left) : TestSides{},
                         r = run.sides ? run.sides(run, k, right) : TestSides{};
@@ -197,7 +197,7 @@ std::vector<Known> knownPairs(SQLite::Database& db)
     return allRows(
         db,
         "SELECT p.pair, q.kind, q.first, q.second, p.tolerance, p.clearance, p.direction, p.state, p.leftElement, "
-        "p.rightElement FROM "
+        "p.rightElement, p.test FROM "
         "present p JOIN pairs q ON q.id=p.pair ORDER BY p.pair",
         [](SQLite::Statement& q) {
             Known known;
@@ -210,6 +210,7 @@ std::vector<Known> knownPairs(SQLite::Database& db)
             known.state = static_cast<PairState>(q.getColumn(7).getInt());
             known.left = q.getColumn(8).getInt64();
             known.right = q.getColumn(9).getInt64();
+            known.foundBy.name = text(q, 10);
             return known;
         });
 }
@@ -224,11 +225,43 @@ void writeHead(SQLite::Database& db, RunId id, const NewRun& n, const WhoAndWhen
             m.discipline, m.revision, m.part, m.delivery, m.fit.scale, m.fit.rotation.value, m.fit.translation.x,
             m.fit.translation.y, m.fit.translation.z, m.isTested ? 1 : 0, m.why);
     place = 0;
-    for (const RunTest& t : n.tests)
-        run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place++, t.test.name,
-            t.test.left, t.test.right, static_cast<int>(t.test.kind), t.test.tolerance, static_cast<int>(t.state),
-            static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found), t.test.clearance,
-            static_cast<int>(t.test.direction), clash::toText(t.test.ignored), t.test.joint, toText(t.expected), t.why);
+    for (const RunTest& t : n.tests) {
+        if (t.isWanted)
+            run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place,
+                t.test.name, t.test.left, t.test.right, static_cast<int>(t.test.kind), t.test.tolerance,
+                static_cast<int>(t.state), static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found),
+                t.test.clearance, static_cast<int>(t.test.direction), clash::toText(t.test.ignored), t.test.joint,
+                toText(t.expected), t.why, id);
+        else // what it said last still holds
+            run(db,
+                "INSERT INTO runTests SELECT ?, ?, name, leftSide, rightSide, kind, tolerance, state, pairsTested, "
+                "found, clearance, direction, ignored, joint, expected, why, askedIn FROM runTests WHERE name=? AND "
+                "run=(SELECT MAX(id) FROM runs WHERE id<?) ORDER BY place LIMIT 1",
+                id, place, t.test.name, id);
+        ++place;
+    }
+}
+
+/// Of the expected pairs that are kept those of tests that were not run again stay; all others go.
+void leaveExpected(SQLite::Database& db, RunId id, const NewRun& n)
+{
+    const auto before = allRows(db,
+                                "SELECT t.name, e.rule, e.leftElement, e.rightElement FROM expectedPairs e JOIN "
+                                "runTests t ON t.run=e.run AND t.place=e.test ORDER BY e.id",
+                                [](SQLite::Statement& q) {
+                                    return std::tuple(text(q, 0), q.getColumn(1).getInt(), q.getColumn(2).getInt64(),
+                                                      q.getColumn(3).getInt64());
+                                });
+    db.exec("DELETE FROM expectedPairs");
+    std::map<std::string, std::int64_t> kept;
+    for (std::size_t k = 0; k < n.tests.size(); ++k)
+        if (!n.tests[k].isWanted)
+            kept.emplace(n.tests[k].test.name, static_cast<std::int64_t>(k));
+    SQLite::Statement keep(db, "INSERT INTO expectedPairs(run, test, rule, leftElement, rightElement) VALUES(?, ?, ?, "
+                               "?, ?)");
+    for (const auto& [test, rule, left, right] : before)
+        if (const auto at = kept.find(test); at != kept.end())
+            runAgain(keep, id, at->second, rule, left, right);
 }
 
 } // namespace
@@ -298,6 +331,11 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
     for (const RunExpected& e : n.expected)
         expected.insert(clash::pairKey(n.tests[e.test].test.kind, numbers[e.left], numbers[e.right], lineage));
     SQLite::Statement silent(db, "INSERT INTO findings VALUES(?, ?, ?, -1, 0, 0, 0, 0, 0, 0, '', '', 0, 0, 0)");
+    std::set<std::string> wanted;
+    for (const RunTest& t : n.tests)
+        if (t.isWanted)
+            wanted.insert(t.test.name);
+    const bool isOfSome = wanted.size() < n.tests.size();
     for (std::size_t i = 0; i < before.size(); ++i) {
         const Known& k = before[i];
         // What is gone stays gone until it is found again: nothing was there to be tested.
@@ -305,15 +343,17 @@ RunSummary ClashesBook::writeRun(SQLite::Database& db, const NewRun& n, std::spa
             continue;
         const auto left = presences.of(k.left), right = presences.of(k.right);
         const bool isExpected = expected.contains(clash::pairKey(k.key.kind, k.key.first, k.key.second, lineage));
-        const Outcome outcome =
-            clash::outcomeOf(left.presence, right.presence,
-                             isExpected ? TestState::Expected : stateOf(n, k.foundBy, left.element, right.element));
+        const TestState state = isExpected ? TestState::Expected : stateOf(n, k.foundBy, left.element, right.element);
+        const Outcome outcome = clash::outcomeOf(left.presence, right.presence, state);
+        // Where only some tests were run, the others' pairs are as they were.
+        if (isOfSome && state == TestState::None && outcome != Outcome::Removed && !wanted.contains(k.foundBy.name))
+            continue;
         (clash::isGone(outcome) ? summary.gone : summary.notTested) += 1;
         runAgain(silent, k.id, summary.id, static_cast<int>(outcome));
     }
     run(db, "UPDATE runs SET found=?, notTested=? WHERE id=?", static_cast<std::int64_t>(summary.found),
         static_cast<std::int64_t>(summary.notTested), summary.id);
-    db.exec("DELETE FROM expectedPairs");
+    leaveExpected(db, summary.id, n);
     SQLite::Statement leftOut(db, "INSERT INTO expectedPairs(run, test, rule, leftElement, rightElement) VALUES(?, ?, "
                                   "?, ?, ?)");
     for (const RunExpected& e : n.expected)

@@ -111,7 +111,7 @@ void fillRun(SQLite::Database& db, Run& run)
     run.tests = allRows(
         db,
         "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found, clearance, direction, ignored, "
-        "joint, expected, why FROM runTests WHERE run=? ORDER BY place",
+        "joint, expected, why, askedIn FROM runTests WHERE run=? ORDER BY place",
         [](SQLite::Statement& q) {
             RunTest t;
             t.test.name = text(q, 0);
@@ -128,6 +128,7 @@ void fillRun(SQLite::Database& db, Run& run)
             t.test.joint = q.getColumn(11).getDouble();
             t.expected = expectedFrom(text(q, 12));
             t.why = text(q, 13);
+            t.askedIn = q.getColumn(14).getInt64();
             return t;
         },
         run.id);

@@ -228,7 +228,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
         RunTest& made = run.tests.emplace_back(ordered);
         const clash::Test& test = made.test;
         std::shared_ptr<const PickedSides::Picked> left, right;
-        if (made.why.empty()) {
+        if (made.isWanted && made.why.empty()) {
             const auto l = sets.of(test.left), r = sets.of(test.right.empty() ? test.left : test.right);
             if (l && r) {
                 left = *l;
@@ -239,7 +239,7 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
         }
         sides.add(left, right);
         made.state = TestState::None;
-        if (!made.why.empty())
+        if (!made.isWanted || !made.why.empty())
             continue;
         const auto leftParts = clash::partsOf(workspace.members, isTested, *left),
                    rightParts = clash::partsOf(workspace.members, isTested, *right);

@@ -114,12 +114,13 @@ Result<Setup> setupOf(const Project& project)
     const auto kept = project.clashes().sheets();
     const auto expectations = project.setup().expectations();
     const auto specifications = project.setup().specifications();
-    if (const auto error = firstError(disciplines, groups, federations, kept, expectations, specifications))
+    const auto templates = project.issues().templates();
+    if (const auto error = firstError(disciplines, groups, federations, kept, expectations, specifications, templates))
         return fail(*error);
     std::vector<clash::TestSheet> sheets;
     for (const KeptSheet& k : *kept)
         sheets.push_back(k.sheet);
-    return Setup{*disciplines, *groups, *federations, std::move(sheets), *expectations, *specifications};
+    return Setup{*disciplines, *groups, *federations, std::move(sheets), *templates, *expectations, *specifications};
 }
 
 std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
@@ -150,6 +151,8 @@ std::string toJson(const Setup& setup)
     }
     for (const clash::TestSheet& sheet : setup.testSheets)
         json["testSheets"].push_back(Json::parse(clash::toJson(sheet)));
+    for (const issues::IssueTemplate& t : setup.issueTemplates)
+        json["issueTemplates"].push_back(Json::parse(issues::toJson(t)));
     for (const auto& [name, text] : setup.specifications)
         json["specifications"].push_back({{"name", name}, {"text", text}});
     return json.dump(1) + "\n";
@@ -195,6 +198,14 @@ Result<Setup> setupFromJson(const std::string& text)
     }
     if (auto sheet = sheetOfDisciplines(listOf(json, "tests"), names); !sheet.tests.empty())
         setup.testSheets.push_back(std::move(sheet));
+    if (json.contains("issueTemplates"))
+        setup.issueTemplates.clear();
+    for (const Json& one : listOf(json, "issueTemplates")) {
+        auto t = issues::issueTemplateFromJson(one.dump());
+        if (!t)
+            return fail(t.error());
+        setup.issueTemplates.push_back(std::move(*t));
+    }
     setup.expectations = expectationsOf(json.contains("expectations") ? json["expectations"] : Json());
     for (const Json& s : listOf(json, "specifications"))
         setup.specifications.emplace_back(valueOr<std::string>(s, "name", {}), valueOr<std::string>(s, "text", {}));
@@ -232,6 +243,9 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
         });
     for (const clash::TestSheet& sheet : setup.testSheets)
         all.also([&] { return project.clashes().keepSheet(sheet, "Test sheet: " + sheet.name, who); });
+    if (setup.issueTemplates != std::vector{issues::IssueTemplate::usual()})
+        for (const issues::IssueTemplate& t : setup.issueTemplates)
+            all.also([&] { return project.issues().keepTemplate(t, t.name, who); });
     all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
     for (const auto& [name, text] : setup.specifications)
         all.also([&, &called = name, &words = text] { return project.setup().setSpecification(called, words, who); });

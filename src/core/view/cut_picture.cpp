@@ -11,7 +11,7 @@ constexpr std::size_t kMostSurroundings = 40'000; // lines
 CutPicture cutPictureOf(const Scene& scene)
 {
     CutPicture picture;
-    picture.planes = scene.cuts().faces();
+    picture.planes = scene.cutPlanes();
     const auto& members = scene.members();
     const auto& looks = scene.looks();
     if (!scene.overlay() || picture.planes.empty()) {

@@ -290,4 +290,15 @@ Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 prefer
     return best;
 }
 
+std::optional<geometry::Plane> planeThatOpens(Picker& picker, Point3 place, double size, Vector3 from,
+                                              std::span<const ElementKey> about)
+{
+    constexpr double kSkin = 0.25, kFarthest = 50; // metres
+    if (about.empty() || picker.lastOf(about, place, from, kFarthest) <= kSkin + 0.75 * size)
+        return {};
+    const bool isSteep = std::abs(from.z) > 0.85;
+    const Vector3 normal = isSteep ? Vector3{0, 0, from.z > 0 ? 1.0 : -1.0} : normalised({from.x, from.y, 0});
+    return geometry::Plane{place, normal};
+}
+
 } // namespace wendrix::view

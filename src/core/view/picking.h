@@ -75,4 +75,12 @@ private:
 [[nodiscard]] Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 preferred,
                                     std::span<const ElementKey> about);
 
+/// What has to be cut away where a place lies so deep in the elements it is about that it can not be told from any
+/// side: a plane through it, upright unless one looks steeply down or up, its normal towards the eye.
+/// @param size  metres across of what is to be seen there; what reaches about as far as it is buried shows by itself
+/// @param from  where one looks from, see freeDirection()
+/// @return nothing where it is near enough to a face
+[[nodiscard]] std::optional<geometry::Plane> planeThatOpens(Picker& picker, Point3 place, double size, Vector3 from,
+                                                            std::span<const ElementKey> about);
+
 } // namespace wendrix::view

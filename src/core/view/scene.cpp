@@ -181,8 +181,24 @@ void Scene::setNoteSigns(std::vector<Marker> signs)
         difference_.areSignsNew = true;
 }
 
+void Scene::illustrate(Illustration with)
+{
+    if (illustration_ == with)
+        return;
+    difference_.areFiguresNew = difference_.areFiguresNew || illustration_.figures != with.figures;
+    if (!illustration_.arrows.empty() || !with.arrows.empty()) {
+        arrows_.resize(arrows_.size() - illustration_.arrows.size());
+        arrows_.insert(arrows_.end(), with.arrows.begin(), with.arrows.end());
+        difference_.areSignsNew = true;
+    }
+    const bool isOpenedOtherwise = illustration_.opened != with.opened;
+    difference_.areCutFacesNew = difference_.areCutFacesNew || isOpenedOtherwise;
+    illustration_ = std::move(with);
+}
+
 void Scene::show(Subject subject)
 {
+    illustrate({});
     const bool areMarkersNew = replace(markers_, subject.markers), areArrowsNew = replace(arrows_, subject.arrows);
     difference_.areSignsNew = difference_.areSignsNew || areMarkersNew || areArrowsNew;
     difference_.isGridNew = replace(grid_, subject.grid) || difference_.isGridNew;
@@ -223,6 +239,22 @@ void Scene::setCuts(Cuts cuts)
     difference_.areCutFacesNew = true;
 }
 
+std::vector<geometry::Plane> Scene::cutPlanes() const
+{
+    std::vector<geometry::Plane> planes = cuts_.faces();
+    if (illustration_.opened && !overlay_ && planes.size() < Cuts::kMostFaces)
+        planes.push_back(*illustration_.opened);
+    return planes;
+}
+
+std::string Scene::cutsInWords() const
+{
+    const std::string words = cuts_.inWords();
+    if (!illustration_.opened || overlay_)
+        return words;
+    return words.empty() ? "cut open where they meet" : words + ", and open where they meet";
+}
+
 void Scene::setOverlay(std::optional<Overlay> overlay)
 {
     overlay_ = overlay;
@@ -240,7 +272,7 @@ Box3 Scene::bounds() const
 
 void Scene::bringUpToDate()
 {
-    difference_.areCutFacesNew = difference_.areCutFacesNew || !cuts_.isEmpty();
+    difference_.areCutFacesNew = difference_.areCutFacesNew || !cuts_.isEmpty() || illustration_.opened;
     if (display_.focus) {
         // The whole is not seen meanwhile: it is brought up to date when it is looked at again.
         inFocus_ = coloursInFocusOf(display_, members_, looks_, colouring_.colours);

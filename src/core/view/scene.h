@@ -26,6 +26,14 @@ struct Subject {
     std::vector<GridLine> grid = {}; ///< to find one's way by
 };
 
+/// What explains a subject, and takes longer to work out than showing it. It goes with the subject.
+struct Illustration {
+    std::vector<Figure> figures;
+    std::vector<Arrow> arrows;             ///< beside the subject's own
+    std::optional<geometry::Plane> opened; ///< what its normal points to is cut away, as nothing else lets one see
+    friend bool operator==(const Illustration&, const Illustration&) = default;
+};
+
 /// What a scene shows, apart from where one looks from: members and their looks, what is hidden, painted, selected and
 /// in focus, signs and grid, cuts, and the colours that come of it.
 ///
@@ -53,7 +61,10 @@ public:
     void bringAllBack();
     /// The selected elements as they are, the rest faded.
     void fadeAllButSelected();
-    void show(Subject subject); ///< instead of what it was about before
+    void show(Subject subject);         ///< instead of what it was about before
+    void illustrate(Illustration with); ///< what is shown now
+    [[nodiscard]] const std::vector<Figure>& figures() const { return illustration_.figures; }
+    [[nodiscard]] const std::optional<geometry::Plane>& opened() const { return illustration_.opened; }
     [[nodiscard]] const std::vector<Marker>& markers() const { return markers_; }
     [[nodiscard]] const std::vector<Arrow>& arrows() const { return arrows_; }
     [[nodiscard]] const std::vector<GridLine>& grid() const { return grid_; }
@@ -65,6 +76,10 @@ public:
 
     void setCuts(Cuts cuts);
     [[nodiscard]] const Cuts& cuts() const { return cuts_; }
+    /// Of the cuts and of what is opened, as many as can be drawn.
+    [[nodiscard]] std::vector<geometry::Plane> cutPlanes() const;
+    /// "cut to Level 2, by a box, opened where they meet"; empty where nothing is cut.
+    [[nodiscard]] std::string cutsInWords() const;
     void setOverlay(std::optional<Overlay> overlay);
     [[nodiscard]] const std::optional<Overlay>& overlay() const { return overlay_; }
 
@@ -77,12 +92,12 @@ public:
     /// What differs since it was asked last.
     struct Difference {
         bool areMembersNew = false, areLooksNew = false, areAllColoursNew = false, isFocusNew = false,
-             areCutFacesNew = false, areSignsNew = false, isGridNew = false;
+             areCutFacesNew = false, areSignsNew = false, isGridNew = false, areFiguresNew = false;
         std::vector<ElementKey> colours; ///< whose colour in the whole is another, in order; where not all are new
         [[nodiscard]] bool isNothing() const
         {
             return !areMembersNew && !areLooksNew && !areAllColoursNew && !isFocusNew && !areCutFacesNew &&
-                   !areSignsNew && !isGridNew && colours.empty();
+                   !areSignsNew && !isGridNew && !areFiguresNew && colours.empty();
         }
     };
     [[nodiscard]] const Difference& difference() const { return difference_; }
@@ -101,7 +116,8 @@ private:
     std::vector<ElementKey> about_; ///< of the focus
     const Picker* picker_ = nullptr;
     std::vector<Marker> markers_, noteSigns_;
-    std::vector<Arrow> arrows_;
+    std::vector<Arrow> arrows_; ///< the subject's own first
+    Illustration illustration_;
     std::vector<GridLine> grid_;
     Cuts cuts_;
     std::optional<Overlay> overlay_;

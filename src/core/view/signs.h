@@ -1,7 +1,9 @@
 #pragma once
 
+#include "core/geometry/mesh.h"
 #include "core/view/display.h"
 
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -30,6 +32,15 @@ struct GridLine {
     std::string tag; ///< empty: no bubble
     Colour colour;
     friend bool operator==(const GridLine&, const GridLine&) = default;
+};
+
+/// A body that is no element, seen whole whatever stands before it: the space that two take, a hole that lacks.
+struct Figure {
+    Point3 origin; ///< federation frame; the body is about it
+    std::shared_ptr<const geometry::Mesh> mesh;
+    Colour colour;
+    bool isOutline = false; ///< its edges alone, dashed
+    friend bool operator==(const Figure&, const Figure&) = default;
 };
 
 } // namespace wendrix::view

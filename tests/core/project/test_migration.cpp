@@ -18,6 +18,7 @@ class TestMigration : public QObject {
 private slots:
     void init();
     void versionSixIsWhole();
+    void versionEightKeepsItsSheets();
     void versionSevenIsWhole();
     void whatItsPairsWereIsFoundAgain();
     void versionOneOpens();
@@ -229,6 +230,43 @@ void TestMigration::versionSevenIsWhole()
             must(project->clashes().all())[1].isGone());
     // What was done before is in the history still, and what is done now can be undone.
     QVERIFY(must(project->log().last(100)).size() >= 4);
+}
+
+void TestMigration::versionEightKeepsItsSheets()
+{
+    const std::vector<std::string> disciplines{"Structure", "Ventilation"};
+    {
+        auto project = test::madeProject(path_ / "made", disciplines);
+        test::MadeRun run(*project, disciplines);
+        run.run.tests[0].test.clearance = 0.4;
+        QVERIFY(recordRun(*project, run.pair(run.ref("Structure", "beam"), run.ref("Ventilation", "duct"), 0.3).run,
+                          test::kInes)
+                    .has_value());
+        clash::TestSheet sheet;
+        sheet.name = "Agreed";
+        sheet.tests = {run.run.tests[0].test};
+        sheet.tests[0].kind = clash::Kind::Clearance;
+        QVERIFY(project->clashes().keepSheet(sheet, "Agreed", test::kInes).has_value());
+        const PairId pair = must(project->clashes().all())[0].id;
+        QVERIFY(project->clashes().decide(std::span(&pair, 1), "let stand", "agreed", test::kJon).has_value());
+    }
+    {
+        SQLite::Database db((path_ / "made" / "project.sqlite").string(), SQLite::OPEN_READWRITE);
+        for (const char* sql :
+             {"DROP TABLE issueTemplates", "ALTER TABLE runTests DROP COLUMN askedIn", "PRAGMA user_version=8"})
+            db.exec(sql);
+    }
+    auto project = must(Project::open(path_ / "made"));
+    const auto sheets = must(project->clashes().sheets());
+    QVERIFY(sheets.size() == 1 && sheets[0].sheet.name == "Agreed" && sheets[0].sheet.tests[0].clearance == 0.4);
+    const Run last = *must(project->clashes().lastRun());
+    QVERIFY(last.tests[0].test.clearance == 0.4 && last.tests[0].askedIn == last.id && last.hasAsked(last.tests[0]));
+    const auto pairs = must(project->clashes().all());
+    QVERIFY(pairs.size() == 1 && pairs[0].depth == 0.3 && pairs[0].decision == "let stand");
+    QCOMPARE(must(project->issues().templates()), std::vector{issues::IssueTemplate::usual()});
+    // What was done before can still be undone.
+    QVERIFY(project->undo(test::kJon).has_value());
+    QVERIFY(must(project->clashes().all())[0].decision.empty());
 }
 
 void TestMigration::versionSixIsWhole()

@@ -373,6 +373,28 @@ void TestProject::draftsIssues()
              std::string("Where: Level 2, bays B-C / 4; B-C / 5.\nBeam B-C / 4 and Supply duct: 120 mm deep\n"
                          "Beam B-C / 4 and Supply duct: 8 mm deep"));
     QCOMPARE(draftIssue("T", one, "2026-11-20T09:00:00Z").priority, std::string("Low"));
+    issues::IssueTemplate holes;
+    holes.name = "Holes";
+    holes.title = "{left} and {right}, {storey}";
+    holes.description = "{count} in {bay}, {depth} at {elevation}\n{revisions}";
+    holes.priority = "Normal";
+    holes.labels = {"Holes", "{test}", "{decider}"};
+    holes.daysToFix = 3;
+    p.left.discipline = other.left.discipline = "Structure";
+    p.left.revision = other.left.revision = "P01";
+    other.right.element.guid = "another";
+    other.point.z = 4;
+    const std::vector<Pair> two{p, other};
+    const issues::Issue filled = draftIssue("T", two, "2026-11-20T09:00:00Z", holes, "Jon Alder");
+    QCOMPARE(filled.title, std::string("Beam B-C / 4 and 2 elements, Level 2"));
+    QCOMPARE(filled.description, std::string("2 in B-C / 4; B-C / 5, 120 mm deep at +0.000 to +4.000\nFire protection "
+                                             "P03, Structure P01"));
+    QCOMPARE(filled.labels, (std::vector<std::string>{"Holes", "Structure × Ventilation", "Jon Alder"}));
+    QVERIFY(filled.priority == "Normal" && filled.assignee == "Jon Alder" && filled.dueAt == "2026-11-23T09:00:00Z");
+    holes.assignee = "{left}";
+    QCOMPARE(draftIssue("T", two, "2026-11-20T09:00:00Z", holes, "Jon Alder").assignee, std::string("Structure"));
+    holes.assignee = "{decider}";
+    QCOMPARE(draftIssue("T", two, "2026-11-20T09:00:00Z", holes).assignee, std::string("Fire protection"));
     QCOMPARE(whereInWords(one), std::string("Level 2, bay B-C / 5"));
     QCOMPARE(weightOf(0.05).bars, 2);
 }

@@ -57,6 +57,10 @@ void TestSetup::aTemplateCarriesTheSetup()
     auto demo = makeDemoProject(data(), folder / "demo", progress_).value();
     checks::Expectations agreed = must(demo->setup().expectations());
     agreed.lengthUnit = "millimetre";
+    issues::IssueTemplate holes = issues::IssueTemplate::usual();
+    holes.name = "Holes to cut";
+    holes.assignee = "Structure";
+    QVERIFY(demo->issues().keepTemplate(holes, "", who_).has_value());
     agreed.properties.push_back({"IfcPipeSegment", "Pset_PipeSegmentTypeCommon", "NominalDiameter"});
     QVERIFY(demo->setup().setExpectations(agreed, who_).has_value());
     const Setup read = setupFromJson(toJson(must(setupOf(*demo)))).value();

@@ -20,6 +20,8 @@ class TestLooking : public QObject {
 private slots:
     void seesAPlaceFromWhereItsOwnHideItLeast_data();
     void seesAPlaceFromWhereItsOwnHideItLeast();
+    void opensWhatHidesAPlaceFromEverywhere_data();
+    void opensWhatHidesAPlaceFromEverywhere();
     void projectsParallelViewsAndBack();
     void turnsToASide_data();
     void turnsToASide();
@@ -433,6 +435,42 @@ void TestLooking::seesAPlaceFromWhereItsOwnHideItLeast()
     const Vector3 from = freeDirection(picker, inWall, 6, {preferred[0], preferred[1], preferred[2]}, wall);
     QVERIFY(picker.lastOf(wall, inWall, from, 6) < 0.4);
     QVERIFY(picker.isFree(inWall, inWall + 6.0 * from, wall));
+}
+
+void TestLooking::opensWhatHidesAPlaceFromEverywhere_data()
+{
+    QTest::addColumn<QVector<double>>("place");
+    QTest::addColumn<QVector<double>>("from");
+    QTest::addColumn<double>("size");
+    QTest::addColumn<QVector<double>>("normal"); // of the plane; empty: nothing is in the way
+    // In the middle of a crate of a metre, half a metre of it on every side.
+    const QVector<double> middle{-3, -2, 0.5};
+    QTest::newRow("deep in a crate") << middle << QVector<double>{1, 0, 0} << 0.1 << QVector<double>{1, 0, 0};
+    QTest::newRow("from above a little") << middle << QVector<double>{0, -0.8, 0.6} << 0.1 << QVector<double>{0, -1, 0};
+    QTest::newRow("from straight above") << middle << QVector<double>{0, 0, 1} << 0.1 << QVector<double>{0, 0, 1};
+    QTest::newRow("from below") << middle << QVector<double>{0.1, 0, -0.99} << 0.1 << QVector<double>{0, 0, -1};
+    QTest::newRow("what is large shows by itself") << middle << QVector<double>{1, 0, 0} << 0.9 << QVector<double>{};
+    QTest::newRow("near a face") << QVector<double>{-2.6, -2, 0.5} << QVector<double>{1, 0, 0} << 0.1
+                                 << QVector<double>{};
+    QTest::newRow("in the open") << QVector<double>{0, 0, 1} << QVector<double>{1, 0, 0} << 0.1 << QVector<double>{};
+}
+
+void TestLooking::opensWhatHidesAPlaceFromEverywhere()
+{
+    QFETCH(QVector<double>, place);
+    QFETCH(QVector<double>, from);
+    QFETCH(double, size);
+    QFETCH(QVector<double>, normal);
+    SmallScene scene;
+    Picker picker(scene.members);
+    const ElementKey crate[] = {SmallScene::kCrate};
+    const Point3 at{place[0], place[1], place[2]};
+    const auto plane = planeThatOpens(picker, at, size, normalised({from[0], from[1], from[2]}), crate);
+    QCOMPARE(plane.has_value(), !normal.isEmpty());
+    if (!plane)
+        return;
+    QVERIFY(isNear(plane->at, at));
+    QVERIFY(isNear(plane->normal, Vector3{normal[0], normal[1], normal[2]}));
 }
 
 QTEST_GUILESS_MAIN(TestLooking)

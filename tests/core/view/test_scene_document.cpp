@@ -75,6 +75,7 @@ private slots:
     void commandsOnDifferentThingsCommute();
     void tellsWhatDiffersAndNothingElse();
     void signsBelongToWhatItIsAbout();
+    void anIllustrationGoesWithItsSubject();
     void inFocusNothingElseIsDrawn();
     void surroundingsComeWithThePicker();
     void otherMembersKeepWhatStandsInThem();
@@ -274,6 +275,44 @@ void TestSceneDocument::signsBelongToWhatItIsAbout()
     QVERIFY(scene.noteSigns() == std::vector<Marker>{note});
     scene.setNoteSigns({note});
     QVERIFY(scene.takeDifference().isNothing());
+}
+
+void TestSceneDocument::anIllustrationGoesWithItsSubject()
+{
+    SmallScene small;
+    Scene scene;
+    scene.setMembers(small.members, small.looks);
+    const Arrow own{{0, 0, 0}, {1, 0, 0}, "1.00 m", kPink}, more{{0, 0, 0}, {0, 0.26, 0}, "260 mm", kPink};
+    Subject subject;
+    subject.painted = {{SmallScene::kCrate, kPink}};
+    subject.arrows = {own};
+    scene.show(subject);
+    (void)scene.takeDifference();
+    const geometry::Plane open{{-3, -2, 0.5}, {1, 0, 0}};
+    const Figure figure{{-3, -2, 0}, std::make_shared<geometry::Mesh>(geometry::boxMesh(about({}))), kTeal};
+    const Illustration illustration{{figure}, {more}, open};
+    scene.illustrate(illustration);
+    Scene::Difference told = scene.takeDifference();
+    QVERIFY(told.areFiguresNew && told.areSignsNew && told.areCutFacesNew && !told.areAllColoursNew);
+    QCOMPARE(scene.arrows(), (std::vector<Arrow>{own, more}));
+    QCOMPARE(scene.figures(), std::vector<Figure>{figure});
+    QCOMPARE(scene.cutPlanes(), std::vector<geometry::Plane>{open});
+    QVERIFY(scene.cuts().isEmpty()); // nobody cut anything
+    QCOMPARE(scene.cutsInWords(), std::string("cut open where they meet"));
+    scene.illustrate(illustration);
+    QVERIFY(scene.takeDifference().isNothing());
+    // A person's own cuts stand beside it, and stay when it goes.
+    Cuts cuts;
+    cuts.slice = Cuts::Slice{0, 3, "Level 1"};
+    scene.setCuts(cuts);
+    QCOMPARE(scene.cutPlanes().size(), std::size_t{3});
+    QCOMPARE(scene.cutsInWords(), std::string("cut to Level 1, and open where they meet"));
+    (void)scene.takeDifference();
+    scene.show({});
+    told = scene.takeDifference();
+    QVERIFY(told.areFiguresNew && told.areSignsNew && told.areCutFacesNew);
+    QVERIFY(scene.figures().empty() && scene.arrows().empty() && !scene.opened());
+    QCOMPARE(scene.cutPlanes().size(), std::size_t{2});
 }
 
 void TestSceneDocument::inFocusNothingElseIsDrawn()
