@@ -204,7 +204,7 @@ void TestClashStage::whatIsGoneAndBackIsTold()
 void TestClashStage::anIssueHoldsItsPairs()
 {
     at_->clickRow("Clashes", 0);
-    QVERIFY(at_->details().contains("One issue for 3 pairs to Piping"));
+    QVERIFY(at_->details().contains("one issue for all, to Piping"));
     QVERIFY(at_->clickButton("fix"));
     at_->waitIdle();
     const auto issues = must(at_->project().issues().all());

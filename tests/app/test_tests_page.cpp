@@ -24,6 +24,7 @@ private slots:
     void cleanup() { at_.reset(); }
     void theUsualSheetExplainsItself();
     void aTestIsMadeByKeyboardAlone();
+    void aTestIsRunAlone();
     void aLineIsCompletedAsItIsWritten();
     void chipsAndLineAreTheSame();
     void wrongLinesAreSaid();
@@ -177,6 +178,33 @@ void TestTestsPage::aTestIsMadeByKeyboardAlone()
     press(Qt::Key_Z, Qt::ControlModifier);
     press(Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(!sheet().tests.back().isOn);
+}
+
+void TestTestsPage::aTestIsRunAlone()
+{
+    const auto runs = must(at_->project().clashes().runs()).size();
+    const auto before = must(at_->project().clashes().all());
+    clickRow("Architecture × Piping");
+    press(Qt::Key_A);
+    QCOMPARE(must(at_->project().clashes().runs()).size(), runs + 1);
+    QVERIFY2(at_->message().contains("1 pair found by 1 test; 5 other tests stay as run before"),
+             qPrintable(at_->message()));
+    const auto after = must(at_->project().clashes().all());
+    QCOMPARE(after.size(), before.size());
+    std::size_t stillThere = 0;
+    for (const project::Pair& p : after) {
+        QVERIFY(p.isTested());
+        stillThere += p.state == clash::PairState::StillThere ? 1 : 0;
+    }
+    QCOMPARE(stillThere, std::size_t{1}); // the others are as they were found
+    // None of the tests says that it was changed, or not run.
+    for (int i = 0; i < rows().rowCount(); ++i)
+        QVERIFY2(rows().row(i).loud.isEmpty(), qPrintable(rows().row(i).title + rows().row(i).loud));
+    // What is switched off is not run.
+    press(Qt::Key_N);
+    press(Qt::Key_A);
+    QVERIFY(at_->message().contains("Choose a test that is switched on"));
+    QCOMPARE(must(at_->project().clashes().runs()).size(), runs + 1);
 }
 
 void TestTestsPage::aLineIsCompletedAsItIsWritten()

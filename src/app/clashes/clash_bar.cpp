@@ -91,7 +91,7 @@ ClashBar::ClashBar(QWidget* parent)
     row->addWidget(narrow_);
     auto* write = new QPushButton("Export…");
     write->setObjectName("exportClashes");
-    write->setToolTip("Write the pairs of this list as a workbook or comma separated");
+    write->setToolTip("Write this list: its pairs as a table, or its groups as a report with pictures");
     connect(write, &QPushButton::clicked, this, &ClashBar::exportWanted);
     row->addWidget(write);
     column->addLayout(row);

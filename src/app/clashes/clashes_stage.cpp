@@ -34,7 +34,8 @@ project::ClashFilter filterOf(const QString& id)
 
 ClashesStage::ClashesStage(const StageContext& context, QObject* parent)
     : ListStage("Clashes", context, parent), pages_(new QStackedWidget), tests_(new TestsPage(context, this)),
-      matrix_(new MatrixPage), plan_(new PlanPage), bar_(new ClashBar), offerBox_(new QWidget), offerWords_(new QLabel)
+      matrix_(new MatrixPage), plan_(new PlanPage), bar_(new ClashBar), offerBox_(new QWidget), offerWords_(new QLabel),
+      finder_(context.session)
 {
     pages_->addWidget(list_);
     pages_->addWidget(tests_->list());
@@ -102,7 +103,7 @@ ClashesStage::ClashesStage(const StageContext& context, QObject* parent)
     run->setToolTip("Test every member against every other again (R)");
     connect(run, &QPushButton::clicked, this, [this] { at_.session.runTests(); });
     list_->addButton(run);
-    connect(bar_, &ClashBar::exportWanted, this, &ClashesStage::exportTable, Qt::QueuedConnection);
+    connect(bar_, &ClashBar::exportWanted, this, &ClashesStage::exportList, Qt::QueuedConnection);
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         refresh();
@@ -145,16 +146,22 @@ ClashesStage::Read ClashesStage::readAll(const project::Project& p, const projec
 {
     Read read;
     read.list = std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question);
-    read.lastRun = orNothing(p.clashes().lastRun());
+    auto known = std::make_shared<Known>();
+    known->lastRun = orNothing(p.clashes().lastRun());
     const auto sheets = orNothing(project::sheetsInForce(p));
-    if (read.lastRun)
-        read.notUpToDate = project::notRunAsTheyAre(project::testsOf(sheets), *read.lastRun);
+    if (known->lastRun)
+        known->notUpToDate = project::notRunAsTheyAre(project::testsOf(sheets), *known->lastRun);
     for (const project::Discipline& d : orNothing(p.setup().disciplines()))
-        read.disciplines.push_back(d.name);
+        known->disciplines.push_back(d.name);
     for (const project::KeptSheet& kept : sheets)
         for (const clash::Test& t : kept.sheet.tests)
-            if (!t.decider.empty())
-                read.deciders[t.decider].insert(t.name);
+            if (!t.decider.empty()) {
+                known->deciders[t.decider].insert(t.name);
+                known->deciderOf.emplace(t.name, t.decider);
+            }
+    if (auto templates = p.issues().templates())
+        known->templates = std::move(*templates);
+    read.known = std::move(known);
     return read;
 }
 
@@ -169,10 +176,8 @@ void ClashesStage::narrowed()
 {
     if (isAwaited_)
         return refresh(); // what is awaited may be of before this
-    ask([former = pairs_, question = question(), lastRun = lastRun_, notUpToDate = notUpToDate_,
-         disciplines = disciplines_](const project::Project&) {
-        return Read{
-            std::make_shared<project::ClashList>(former->briefs(), question), lastRun, notUpToDate, disciplines, {}};
+    ask([former = pairs_, question = question(), known = known_](const project::Project&) {
+        return Read{std::make_shared<project::ClashList>(former->briefs(), question), known};
     });
 }
 
@@ -181,12 +186,11 @@ bool ClashesStage::follow(const project::Changed& what)
     auto decided = project::decidedAnew(what);
     if (!decided || isAwaited_) // what is awaited may have been read before this
         return false;
-    ask([decided = std::move(*decided), former = pairs_, lastRun = lastRun_, notUpToDate = notUpToDate_,
-         disciplines = disciplines_, question = question()](const project::Project& p) {
+    ask([decided = std::move(*decided), former = pairs_, known = known_,
+         question = question()](const project::Project& p) {
         project::PairBriefs briefs = former->briefs();
         briefs.update(orNothing(p.clashes().decisionBriefs(decided)));
-        return Read{
-            std::make_shared<project::ClashList>(std::move(briefs), question), lastRun, notUpToDate, disciplines, {}};
+        return Read{std::make_shared<project::ClashList>(std::move(briefs), question), known};
     });
     return true;
 }
@@ -197,11 +201,10 @@ void ClashesStage::ask(std::function<Read(const project::Project&)> question)
     at_.session.ask<Read>(this, std::move(question), [this](Read read) {
         isAwaited_ = false;
         auto former = std::exchange(pairs_, std::move(read.list));
-        lastRun_ = std::move(read.lastRun);
-        notUpToDate_ = std::move(read.notUpToDate);
-        disciplines_ = std::move(read.disciplines);
-        if (!read.deciders.empty() || former->briefs().pairs.size() != pairs_->briefs().pairs.size())
-            bar_->setValues(pairs_->briefs(), read.deciders);
+        const bool isReadAnew = known_ != read.known;
+        known_ = std::move(read.known);
+        if (isReadAnew)
+            bar_->setValues(pairs_->briefs(), known_->deciders);
         const bool isDecided = isNextWanted_;
         const QString before = list_->chosen();
         fillList();
@@ -225,11 +228,13 @@ void ClashesStage::fillMatrix()
 {
     QString caption = "Pairs that are there, and what is undecided of them; at the right what the last run brought and "
                       "took. Enter opens the list of a cell.";
-    if (lastRun_)
-        caption = q("Run " + std::to_string(lastRun_->id) + ", " + dayInWords(lastRun_->by.time) + ": " +
-                    lastRun_->inWords()) +
+    if (known_->lastRun)
+        caption = q("Run " + std::to_string(known_->lastRun->id) + ", " + dayInWords(known_->lastRun->by.time) + ": " +
+                    known_->lastRun->inWords()) +
                   " " + caption;
-    matrix_->setMatrix(project::ClashMatrix(pairs_->briefs(), lastRun_ ? &*lastRun_ : nullptr, disciplines_), caption);
+    matrix_->setMatrix(
+        project::ClashMatrix(pairs_->briefs(), known_->lastRun ? &*known_->lastRun : nullptr, known_->disciplines),
+        caption);
 }
 
 void ClashesStage::fillPlan()
@@ -247,18 +252,18 @@ void ClashesStage::fillPlan()
 
 QString ClashesStage::cycleInWords() const
 {
-    if (!lastRun_ || pairs_->isEmpty())
+    if (!known_->lastRun || pairs_->isEmpty())
         return {};
     const project::ClashCounts& n = pairs_->counts();
     const auto part = [](std::size_t count, const char* words, const char* filter) {
         const QString text = q(grouped(count)) + " " + words;
         return count == 0 ? text : QString("<a href=\"%1\" style=\"color:#2B7A84\">%2</a>").arg(filter, text);
     };
-    QString words = "Run " + QString::number(lastRun_->id) + ": " + part(n.isNew, "new", "new") + ", " +
+    QString words = "Run " + QString::number(known_->lastRun->id) + ": " + part(n.isNew, "new", "new") + ", " +
                     part(n.stillThere, "still there", "still") + ", " + part(n.goneNow, "gone", "goneNow") + ", " +
                     part(n.back, "back", "back") + ", " + part(n.notTested, "not tested", "notTested");
     QStringList silent;
-    for (const project::RunMember& m : lastRun_->members)
+    for (const project::RunMember& m : known_->lastRun->members)
         if (!m.isTested)
             silent << q(m.title()).toHtmlEscaped();
     if (n.notTested > 0 && !silent.isEmpty())
@@ -293,17 +298,18 @@ void ClashesStage::fillList()
     QString caption = pairs_->rowCount() == 0 ? QString()
                                               : "Most pairs first, then deepest" +
                                                     (storey_.isEmpty() ? QString() : " · " + storey_ + " only");
-    if (!notUpToDate_.empty())
-        caption += (caption.isEmpty() ? "" : "\n") + q(counted(notUpToDate_.size(), "test was", "tests were")) +
+    if (!known_->notUpToDate.empty())
+        caption += (caption.isEmpty() ? "" : "\n") + q(counted(known_->notUpToDate.size(), "test was", "tests were")) +
                    " changed since the last run · R runs them";
     // What a run was silent about stands with what it found.
-    if (lastRun_ && (pairs_->isEmpty() || lastRun_->isSilentOfSome()))
-        caption += (caption.isEmpty() ? "" : "\n") + q("Run " + std::to_string(lastRun_->id) + ", " +
-                                                       dayInWords(lastRun_->by.time) + ": " + lastRun_->inWords());
+    if (known_->lastRun && (pairs_->isEmpty() || known_->lastRun->isSilentOfSome()))
+        caption += (caption.isEmpty() ? "" : "\n") +
+                   q("Run " + std::to_string(known_->lastRun->id) + ", " + dayInWords(known_->lastRun->by.time) + ": " +
+                     known_->lastRun->inWords());
     list_->setCaption(caption);
     list_->setEmptyText(
-        !lastRun_ ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
-        : pairs_->isEmpty() ? "The last run found no pair. " + q(lastRun_->inWords())
+        !known_->lastRun ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
+        : pairs_->isEmpty() ? "The last run found no pair. " + q(known_->lastRun->inWords())
                             : "No pair answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session), std::exchange(isNextWanted_, false));
     if (!wanted_.isEmpty())
@@ -469,7 +475,8 @@ QVector<QPair<QString, QString>> ClashesStage::keys() const
             {"G", "put pairs together in the next way"},
             {"X", "narrow to some"},
             {"D", "copy the chosen rows for a spreadsheet"},
-            {"N", "a new test, where what is tested is shown"}};
+            {"N", "a new test or template, where what is tested is shown"},
+            {"A", "run the chosen test alone, there"}};
 }
 
 } // namespace wendrix::app

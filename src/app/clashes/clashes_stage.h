@@ -1,10 +1,12 @@
 #pragma once
 
 #include "clashes/clash_bar.h"
+#include "clashes/conflict_finder.h"
 #include "clashes/matrix_page.h"
 #include "clashes/plan_page.h"
 #include "clashes/tests_page.h"
 #include "core/project/alike_pairs.h"
+#include "core/project/issue_making.h"
 
 #include <QStackedWidget>
 
@@ -54,12 +56,18 @@ private:
         if (isAtPairs())
             show(true);
     }
-    struct Read {
-        std::shared_ptr<const project::ClashList> list;
+    /// What goes with a list, whatever it is narrowed to.
+    struct Known {
         std::optional<project::Run> lastRun;
         std::vector<std::string> notUpToDate; ///< tests that are not as it made them
         std::vector<std::string> disciplines;
         std::map<std::string, std::set<std::string>> deciders; ///< and the tests they decide
+        std::map<std::string, std::string> deciderOf;          ///< by test
+        std::vector<issues::IssueTemplate> templates = {issues::IssueTemplate::usual()};
+    };
+    struct Read {
+        std::shared_ptr<const project::ClashList> list;
+        std::shared_ptr<const Known> known;
     };
     [[nodiscard]] project::ClashQuestion question() const;
     [[nodiscard]] static Read readAll(const project::Project& p, const project::ClashQuestion& question);
@@ -71,17 +79,29 @@ private:
     void narrowed(); ///< the bar asks for other pairs, or in another order
     void offerAlike(const std::vector<project::PairId>& decided);
     void takeOffer(bool isTaken);
-    void exportTable();
+    void exportList();
+    void exportTable(const QString& file);
+    void exportReport(const QString& file);
     void copyRows();
     void ask(std::function<Read(const project::Project&)> question);
     void fillList();
     void show(bool movesView);
     void showDetails(const std::vector<project::Pair>& pairs);
+    void addDecided(const project::Pair& pair);
+    void addDeciding(const std::vector<project::Pair>& pairs);
+    void addHistory(const std::vector<project::Pair>& pairs);
+    /// Shows what is found out about them, once it is.
+    void explain(const std::vector<project::Pair>& pairs, ClashView view, Vector3 from);
     void decide(const QString& decision);
     void makeIssue();
+    void makeIssueOfEach(const std::vector<project::Pair>& pairs);
+    void finishIssues(std::vector<project::IssueForPairs> issues);
+    [[nodiscard]] issues::Issue draft(const std::vector<project::Pair>& pairs) const;
+    [[nodiscard]] const issues::IssueTemplate& chosenTemplate() const;
+    void sayWhatIsMade(const std::vector<project::Pair>& pairs);
     [[nodiscard]] std::vector<project::PairId> chosenPairs() const;
     [[nodiscard]] QString titleOf(const std::vector<project::Pair>& pairs) const;
-    [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<project::Pair>& pairs);
+    [[nodiscard]] issues::Viewpoint viewpoint(const std::vector<project::Pair>& pairs) const;
 
     QStackedWidget* pages_; ///< the window's, once it is put there
     TestsPage* tests_;
@@ -92,13 +112,15 @@ private:
     QWidget* offerBox_; ///< what is alike to what was decided
     QLabel* offerWords_;
     std::optional<project::AlikeOffer> offer_;
-    QLineEdit *reason_ = nullptr, *until_ = nullptr; ///< in the details; theirs
-    QString lastReason_;                             ///< what was written there, for the next
-    std::vector<std::string> disciplines_;
+    QLineEdit *reason_ = nullptr, *until_ = nullptr;    ///< in the details; theirs
+    QLabel *explained_ = nullptr, *toBeMade_ = nullptr; ///< the same
+    QString template_;                                  ///< by which issues are made
+    bool isIssueOfEach_ = false;                        ///< and whether one for each pair
+    ConflictFinder finder_;
+    QString lastReason_;                    ///< what was written there, for the next
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();
-    std::optional<project::Run> lastRun_;
-    std::vector<std::string> notUpToDate_;
+    std::shared_ptr<const Known> known_ = std::make_shared<Known>();
     bool isAwaited_ = false;    ///< a list that is asked for
     bool isNextWanted_ = false; ///< what was decided leaves the list: on to the next
 };

@@ -238,30 +238,32 @@ void TestsPage::showTest(std::size_t sheet, std::size_t number)
     std::size_t leftOut = 0;
     for (const auto& [rule, pairs] : last != nullptr ? last->expected : std::map<clash::Meeting, std::size_t>())
         leftOut += pairs;
-    d.addButtons({{"seeExpected", "Look at what is left out", "", false, leftOut > 0,
-                   [this] {
-                       filter_ = "expected";
-                       fill();
-                       list_->step(1);
-                       show();
-                   }},
-                  {"copyTest", "Copy", "", false, true,
-                   [this, sheet, number] {
-                       change(
-                           sheet, "Test copied: " + read_.sheets[sheet].sheet.tests[number].name,
-                           [&](clash::TestSheet& s) {
-                               clash::Test copy = s.tests[number];
-                               copy.name += " (copy)";
-                               s.tests.insert(s.tests.begin() + static_cast<long>(number) + 1, std::move(copy));
-                           },
-                           idOf("test", sheet, number + 1));
-                   }},
-                  {"removeTest", "Remove", "", false, true, [this, sheet, number, called = test.name] {
-                       change(
-                           sheet, "Test removed: " + called,
-                           [&](clash::TestSheet& s) { s.tests.erase(s.tests.begin() + static_cast<long>(number)); },
-                           idOf("sheet", sheet, 0));
-                   }}});
+    d.addButtons(
+        {{"runAlone", "Run it alone", "A", false, test.isOn && read_.sheets[sheet].isOn, [this] { runAlone(); }},
+         {"seeExpected", "Look at what is left out", "", false, leftOut > 0,
+          [this] {
+              filter_ = "expected";
+              fill();
+              list_->step(1);
+              show();
+          }},
+         {"copyTest", "Copy", "", false, true,
+          [this, sheet, number] {
+              change(
+                  sheet, "Test copied: " + read_.sheets[sheet].sheet.tests[number].name,
+                  [&](clash::TestSheet& s) {
+                      clash::Test copy = s.tests[number];
+                      copy.name += " (copy)";
+                      s.tests.insert(s.tests.begin() + static_cast<long>(number) + 1, std::move(copy));
+                  },
+                  idOf("test", sheet, number + 1));
+          }},
+         {"removeTest", "Remove", "", false, true, [this, sheet, number, called = test.name] {
+              change(
+                  sheet, "Test removed: " + called,
+                  [&](clash::TestSheet& s) { s.tests.erase(s.tests.begin() + static_cast<long>(number)); },
+                  idOf("sheet", sheet, 0));
+          }}});
 }
 
 } // namespace wendrix::app

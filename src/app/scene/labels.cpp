@@ -12,7 +12,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr double kSignRadius = 10; // pixels
+constexpr double kSignRadius = 10, kRaised = 34; // pixels
 
 void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport viewport, const view::Arrow& arrow)
 {
@@ -35,6 +35,8 @@ void paintArrow(QPainter& painter, const view::Camera& camera, view::Viewport vi
     painter.setFont(theme::font(12, 700));
     const QRectF box = QRectF(QFontMetrics(painter.font()).boundingRect(words)).adjusted(-6, -3, 6, 3);
     QRectF at(QPointF(to.x() + 12, to.y() - box.height() / 2), box.size());
+    if (to.x() < from.x() - 4) // beyond the tip, not on what it comes from
+        at.moveRight(to.x() - 12);
     if (at.right() > viewport.width - 4) // on the other side of the tip, and never out of sight
         at.moveRight(std::max(to.x() - 12, box.width() + 4));
     painter.setPen(QPen(colour, 1));
@@ -119,7 +121,10 @@ void paintLabels(QPainter& painter, const view::Camera& camera, view::Viewport v
         const double half =
             words.size() < 3 ? kSignRadius
                              : std::max(kSignRadius, 0.5 * QFontMetrics(painter.font()).horizontalAdvance(words) + 6);
-        const QRectF box(sign.at.x() - half, sign.at.y() - kSignRadius, 2 * half, 2 * kSignRadius);
+        const double raised = m.isRaised ? kRaised : 0;
+        if (m.isRaised)
+            painter.drawLine(sign.at, sign.at - QPointF(0, raised - kSignRadius));
+        const QRectF box(sign.at.x() - half, sign.at.y() - kSignRadius - raised, 2 * half, 2 * kSignRadius);
         painter.drawRoundedRect(box, kSignRadius, kSignRadius);
         painter.setPen(toQColor(m.ink));
         painter.drawText(box, Qt::AlignCenter, words);

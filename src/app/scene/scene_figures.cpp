@@ -8,7 +8,7 @@ namespace wendrix::app {
 namespace {
 
 constexpr double kInkEdge = 0.35;           // radians
-constexpr double kDash = 0.06, kGap = 0.04; // metres
+constexpr double kDash = 0.06, kGap = 0.03; // metres
 constexpr double kNearest = 0.01;           // of the depth buffer
 constexpr view::Colour kInk{0.12f, 0.17f, 0.19f, 1};
 
@@ -57,6 +57,7 @@ void SceneRenderer::drawFigures()
         }
     }
     glDepthRange(0, kNearest); // nothing else is as near, and what was drawn keeps its depth for the shade
+    glEnable(GL_BLEND);
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
     drawVertices(lines_, GL_TRIANGLES, faces);

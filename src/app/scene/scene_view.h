@@ -104,7 +104,7 @@ public:
     [[nodiscard]] std::set<view::ElementKey> elementsIn(QRectF rectangle, bool isWhole);
     void choose(std::set<view::ElementKey> elements); ///< as the selection
 
-    [[nodiscard]] const view::Camera& camera() const { return motion_.camera(); }
+    [[nodiscard]] const view::Camera& camera() const { return posing_ ? *posing_ : motion_.camera(); }
     void setCamera(const view::Camera& camera, bool isSmooth);
     void steer(const view::Camera& camera) { motion_.steer(camera); }
     void viewBack() { motion_.back(); }
@@ -123,6 +123,10 @@ public:
     [[nodiscard]] QImage picture();
     /// The scene at any size up to 8K, whatever the window's.
     [[nodiscard]] QImage picture(QSize size, bool hasLabels);
+    /// The scene as it would be of something else, with labels and without the person's own cuts and selection; what is
+    /// on the screen stays.
+    [[nodiscard]] QImage pictureOf(view::Subject subject, view::Illustration illustration, const view::Camera& camera,
+                                   QSize size);
     [[nodiscard]] const SceneRenderer& renderer() const { return renderer_; }
 
 signals:
@@ -186,6 +190,7 @@ private:
     SceneTool* tool_ = nullptr;
     CompassLevel* compass_;
     StoreyPlan* plan_;
+    std::optional<view::Camera> posing_; ///< for a picture, instead of the own one
     int foot_ = 10;
     bool isGridShown_ = true;
     QPointF pressed_, last_;

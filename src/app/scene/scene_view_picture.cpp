@@ -118,6 +118,30 @@ QImage SceneView::picture(QSize size, bool hasLabels)
     return image;
 }
 
+QImage SceneView::pictureOf(view::Subject subject, view::Illustration illustration, const view::Camera& camera,
+                            QSize size)
+{
+    view::Subject own = scene_.subject();
+    view::Illustration ownIllustration = scene_.illustration();
+    const std::set<view::ElementKey> selected = display().selected;
+    const view::Cuts ownCuts = cuts();
+    const std::optional<view::Overlay> ownOverlay = overlay();
+    scene_.choose({});
+    scene_.setCuts({});
+    scene_.show(std::move(subject));
+    scene_.illustrate(std::move(illustration));
+    posing_ = camera;
+    QImage image = picture(size, true);
+    posing_.reset();
+    scene_.show(std::move(own));
+    scene_.illustrate(std::move(ownIllustration));
+    scene_.setCuts(ownCuts);
+    scene_.setOverlay(ownOverlay);
+    scene_.choose(selected);
+    update(); // what was sent for the picture is sent back
+    return image;
+}
+
 view::SceneState SceneView::state() const
 {
     view::SceneState s;

@@ -6,7 +6,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kLanes = 7;
+constexpr int kLanes = 8;
 
 } // namespace
 

@@ -248,6 +248,18 @@ void Session::checkIdle()
         emit idle();
 }
 
+std::shared_ptr<void> Session::awaiting()
+{
+    ++asking_;
+    return {nullptr, [session = QPointer<Session>(this)](void*) {
+                if (session.isNull())
+                    return;
+                --session->asking_;
+                // Whoever let go of it may be about to ask for more.
+                QMetaObject::invokeMethod(session, &Session::checkIdle, Qt::QueuedConnection);
+            }};
+}
+
 void Session::write(Command command, std::function<void(bool)> then)
 {
     if (writer_ == nullptr || refusesToChange()) {

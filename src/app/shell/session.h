@@ -106,6 +106,9 @@ public:
                });
     }
 
+    /// While it is held somebody waits for an answer from elsewhere: isBusy(). For the interface thread.
+    [[nodiscard]] std::shared_ptr<void> awaiting();
+
     /// Lets go of something large on another thread: giving back its memory can take longer than a frame.
     static void letGo(std::shared_ptr<const void> value);
 
@@ -116,7 +119,8 @@ public:
     void loadModels();
     /// Loads what is read differently now, as with other classes left out, also of what is looked into.
     void composeAgain();
-    void runTests();
+    /// @param only  names of tests; the others stay as they were run before. Empty: all.
+    void runTests(const std::set<std::string>& only = {});
     /// Stops where the delivery no longer stands where its fit puts it, until somebody says what to do: moved() then.
     void takeIn(project::DeliveryId delivery, std::optional<project::MovedAnswer> answer = {});
     /// Why taking in stopped last; nothing once that is answered, or something else is in place.

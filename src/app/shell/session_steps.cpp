@@ -102,13 +102,15 @@ void Session::loadModels(std::optional<project::DeliveryId> thenInside)
         });
 }
 
-void Session::runTests()
+void Session::runTests(const std::set<std::string>& only)
 {
     if (project_ == nullptr || refusesToChange())
         return;
-    const auto order = project::orderOf(*project_, scope());
+    auto order = project::orderOf(*project_, scope());
     if (!order)
         return;
+    for (project::RunTest& t : order->tests)
+        t.isWanted = only.empty() || only.contains(t.test.name);
     project::Workspace have = workspace_;
     project::refit(have, *order);
     run(Lane::Tests, "Looking for clashes",
@@ -123,6 +125,8 @@ void Session::runTests()
                     return wendrix::fail(summary.error());
                 made->members = run->members;
                 made->tests = run->tests;
+                for (project::RunTest& t : made->tests)
+                    t.askedIn = t.isWanted ? 0 : -1;
                 made->notBuilt = run->notBuilt;
                 made->found = summary->found;
                 made->notTested = summary->notTested;

@@ -15,6 +15,8 @@ namespace {
 using federation::Member;
 using geometry::Mesh;
 
+constexpr double kRim = 0.01; // metres of the host around a hole
+
 bool isOneOf(const ifc::Model& model, ifc::ElementIndex element, std::initializer_list<ifc::Name> classes)
 {
     const ifc::Schema& schema = model.source().schema();
@@ -145,6 +147,11 @@ std::optional<Passage> passageOf(std::span<const Member> members, Part left, Par
     if (axes[1].z < 0)
         axes[1] = -axes[1];
     const OrientedBox needed = boxAlong(shared.points, axes);
+    // What reaches over the border of the face would need a notch, or another way, and no hole.
+    const OrientedBox face = boxAlong(host.points, axes);
+    for (const std::size_t k : {std::size_t{0}, std::size_t{1}})
+        if (std::abs(dot(needed.centre - face.centre, axes[k])) + needed.half[k] > face.half[k] - kRim)
+            return {};
 
     double nearest = Passage::kReach;
     const auto offer = [&](std::uint32_t member, std::optional<ifc::ElementIndex> element, std::string name,
@@ -167,7 +174,7 @@ std::optional<Passage> passageOf(std::span<const Member> members, Part left, Par
     for (std::uint32_t m = 0; m < members.size(); ++m)
         for (const ifc::ElementIndex e : MemberIndex::of(members[m].geometry)->provisions(*members[m].model)) {
             const Mesh body = meshOf(members[m], e, origin);
-            if (boxAlong(body.points, axes).mayMeet(hostBox, 0))
+            if (boxAlong(body.points, axes).mayMeet(face, 0))
                 offer(m, e, members[m].model->displayName(members[m].model->elements()[e]), body);
         }
     const ifc::Model& model = *hostMember.model;

@@ -30,7 +30,7 @@ struct Passage {
 };
 
 /// Where one of two elements passes through the other: a part of a run (IfcDistributionElement) through a wall, slab,
-/// roof, beam, footing or plate, not along it.
+/// roof, beam, footing or plate, within its face and not along it.
 /// @param members  what the parts refer to; holes of all of them are looked for
 /// @param shared   what the two share, about `origin`
 /// @return nothing where they are not such two, or the one runs within the other

@@ -24,7 +24,7 @@ Result<void> IssuesBook::keepTemplate(const IssueTemplate& t, const std::string&
 {
     if (const std::string mistake = mistakeIn(t); !mistake.empty())
         return fail({issues::kBadIssueTemplate, mistake});
-    return store_.act({Book::Issues, "Template of issues: " + t.name}, who, [&](SQLite::Database& db) {
+    return store_.act({Book::Setup, "Template of issues: " + t.name}, who, [&](SQLite::Database& db) {
         const auto isThere = [&](const std::string& name) {
             return numberOr(db, "SELECT COUNT(*) FROM issueTemplates WHERE name=?", name) > 0;
         };
@@ -48,7 +48,7 @@ Result<void> IssuesBook::keepTemplate(const IssueTemplate& t, const std::string&
 
 Result<void> IssuesBook::removeTemplate(const std::string& name, const WhoAndWhen& who)
 {
-    return store_.act({Book::Issues, "Template of issues removed: " + name}, who,
+    return store_.act({Book::Setup, "Template of issues removed: " + name}, who,
                       [&](SQLite::Database& db) { run(db, "DELETE FROM issueTemplates WHERE name=?", name); });
 }
 

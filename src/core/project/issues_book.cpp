@@ -28,7 +28,7 @@ constexpr Table kTables[] = {
     {"comments", "uuid TEXT PRIMARY KEY, issue TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT, place INTEGER",
      Book::Issues},
     {"viewpoints", "uuid TEXT PRIMARY KEY, issue TEXT, place INTEGER, view TEXT, picture TEXT", Book::Issues},
-    {"issueTemplates", "name TEXT PRIMARY KEY, place INTEGER, body TEXT", Book::Issues},
+    {"issueTemplates", "name TEXT PRIMARY KEY, place INTEGER, body TEXT", Book::Setup},
     // Whose elements an issue's viewpoints select, to find it by them.
     {"issueElements",
      "issue TEXT, guid TEXT, discipline INTEGER, part TEXT, ordinal INTEGER, PRIMARY KEY (guid, issue, discipline, "

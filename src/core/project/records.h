@@ -148,11 +148,12 @@ struct Pair {
     std::string test; ///< the name of the one that found it last
     PairSide left, right;
     clash::PairState state = clash::PairState::New;
-    clash::Outcome outcome = clash::Outcome::Found; ///< of the last run that says something of it
-    double depth = 0;                               ///< metres; of hard pairs
-    double distance = 0;                            ///< metres; the gap of clearances, how far doubles differ
-    double clearance = 0;                           ///< metres; the gap that was wanted
-    Point3 point;                                   ///< reference frame
+    clash::Outcome outcome = clash::Outcome::Found;     ///< of the last run that says something of it
+    double depth = 0;                                   ///< metres; of hard pairs
+    double distance = 0;                                ///< metres; the gap of clearances, how far doubles differ
+    double clearance = 0;                               ///< metres; the gap that was wanted
+    clash::Direction direction = clash::Direction::Any; ///< and which way
+    Point3 point;                                       ///< reference frame
     std::string storey, bay;
     bool isApproximate = false; ///< the depth is a bound from above
     bool isOpen = false;        ///< one body has no inside: only its surface was tested

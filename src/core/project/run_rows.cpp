@@ -74,6 +74,7 @@ Pair pairOf(SQLite::Statement& q)
     p.left.system = text(q, 39);
     p.right.type = text(q, 40);
     p.right.system = text(q, 41);
+    p.direction = static_cast<clash::Direction>(q.getColumn(42).getInt());
     return p;
 }
 

@@ -12,7 +12,7 @@ inline constexpr const char* kPairColumns =
     "a.discipline, a.part, a.guid, a.ordinal, a.name, a.class, am.revision, ad.name, "
     "b.discipline, b.part, b.guid, b.ordinal, b.name, b.class, bm.revision, bd.name, "
     "d.decision, d.reason, d.person, d.time, d.issue, p.distance, p.clearance, p.isOpen, d.until, "
-    "d.returned, a.type, a.system, b.type, b.system FROM present p "
+    "d.returned, a.type, a.system, b.type, b.system, p.direction FROM present p "
     "JOIN elements a ON a.id=p.leftElement JOIN elements b ON b.id=p.rightElement "
     "LEFT JOIN disciplines ad ON ad.id=a.discipline LEFT JOIN disciplines bd ON bd.id=b.discipline "
     "LEFT JOIN runMembers am ON am.run=p.foundRun AND am.disciplineId=a.discipline AND am.part=a.part "

@@ -181,6 +181,15 @@ void Scene::setNoteSigns(std::vector<Marker> signs)
         difference_.areSignsNew = true;
 }
 
+Subject Scene::subject() const
+{
+    Subject subject{display_.painted, display_.isRestFaded, {}, about_, markers_, arrows_, grid_};
+    if (display_.focus)
+        subject.place = display_.focus->box;
+    subject.arrows.resize(arrows_.size() - illustration_.arrows.size());
+    return subject;
+}
+
 void Scene::illustrate(Illustration with)
 {
     if (illustration_ == with)

@@ -61,8 +61,11 @@ public:
     void bringAllBack();
     /// The selected elements as they are, the rest faded.
     void fadeAllButSelected();
-    void show(Subject subject);         ///< instead of what it was about before
+    void show(Subject subject); ///< instead of what it was about before
+    /// What it is about now, to be shown again.
+    [[nodiscard]] Subject subject() const;
     void illustrate(Illustration with); ///< what is shown now
+    [[nodiscard]] const Illustration& illustration() const { return illustration_; }
     [[nodiscard]] const std::vector<Figure>& figures() const { return illustration_.figures; }
     [[nodiscard]] const std::optional<geometry::Plane>& opened() const { return illustration_.opened; }
     [[nodiscard]] const std::vector<Marker>& markers() const { return markers_; }

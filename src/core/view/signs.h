@@ -15,6 +15,7 @@ struct Marker {
     std::string text;
     Colour fill, ink;
     bool isSmall = false;
+    bool isRaised = false; ///< stands above its place, so that one sees what is there
     friend bool operator==(const Marker&, const Marker&) = default;
 };
 

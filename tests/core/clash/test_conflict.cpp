@@ -224,6 +224,7 @@ void TestConflict::wordsSayWhereAHoleIs_data()
     QTest::newRow("through a beam") << QByteArray("beam") << "no hole is provided near by; 400 x 400 mm pass through";
     QTest::newRow("along a beam") << QByteArray("alongBeam") << "";
     QTest::newRow("along in the wall") << QByteArray("alongWall") << "";
+    QTest::newRow("through its lower edge") << QByteArray("edge") << "";
     QTest::newRow("two that run") << QByteArray("pipe") << "";
     QTest::newRow("two that stand") << QByteArray("column") << "";
 }
@@ -239,6 +240,8 @@ void TestConflict::wordsSayWhereAHoleIs()
         run = {"Riser", {4.8, 4.8, 2}, {5.2, 5.2, 5}, "IFCPIPESEGMENT"};
     } else if (has("beam")) {
         host = {"Beam", {0, 0, 1.5}, {10, 0.3, 2.5}, "IFCBEAM"};
+    } else if (has("edge")) {
+        host = {"Beam", {0, 0, 2.1}, {10, 0.3, 2.5}, "IFCBEAM"};
     } else if (has("alongBeam")) {
         host = {"Beam", {4.9, -4, 1.5}, {5.1, 4, 2.5}, "IFCBEAM"};
     } else if (has("alongWall")) {

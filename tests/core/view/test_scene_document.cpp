@@ -301,6 +301,8 @@ void TestSceneDocument::anIllustrationGoesWithItsSubject()
     QCOMPARE(scene.cutsInWords(), std::string("cut open where they meet"));
     scene.illustrate(illustration);
     QVERIFY(scene.takeDifference().isNothing());
+    QCOMPARE(scene.subject().arrows, subject.arrows);
+    QCOMPARE(scene.subject().painted, subject.painted);
     // A person's own cuts stand beside it, and stay when it goes.
     Cuts cuts;
     cuts.slice = Cuts::Slice{0, 3, "Level 1"};

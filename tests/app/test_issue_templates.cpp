@@ -1,0 +1,180 @@
+#include "app/own_project.h"
+
+#include "core/project/setup.h"
+
+#include <QComboBox>
+#include <QFile>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QSpinBox>
+
+using namespace wendrix;
+using test::MadeModel;
+using test::must;
+
+/// What issues begin with, set up in the window: by keyboard, through files, and into the next project.
+class TestIssueTemplates : public QObject {
+    Q_OBJECT
+private slots:
+    void init();
+    void cleanup() { at_.reset(); }
+    void oneIsMadeByKeyboard();
+    void mistakesAreSaidAndNothingIsLost();
+    void oneGoesToAFileAndBack();
+    void brokenFilesChangeNothing();
+    void oneIsRemovedAndBroughtBack();
+    void theNextProjectBeginsWithThem();
+
+private:
+    void press(Qt::Key key, Qt::KeyboardModifiers modifiers = {})
+    {
+        at_->press(key, modifiers);
+        at_->waitIdle();
+    }
+    [[nodiscard]] const app::RowModel& rows() { return at_->list("Tests").model(); }
+    void type(const QString& field, const QString& text)
+    {
+        auto& line = at_->field<QLineEdit>(field);
+        line.setFocus();
+        line.selectAll();
+        QTest::keyClicks(&line, text);
+        QTest::keyClick(&line, Qt::Key_Return);
+        at_->waitIdle();
+    }
+    [[nodiscard]] std::vector<issues::IssueTemplate> templates() { return must(at_->project().issues().templates()); }
+    std::unique_ptr<test::OwnProject> at_;
+};
+
+void TestIssueTemplates::init()
+{
+    at_ = std::make_unique<test::OwnProject>();
+    at_->openEmpty();
+    MadeModel architecture;
+    architecture.name = "Architecture";
+    architecture.boxes = {{"Wall 1", {0, 0, 0}, {12, 0.2, 3}, "IFCWALL"}};
+    QVERIFY(at_->takeIn(architecture, "P01"));
+    at_->clickStage("Clashes");
+    press(Qt::Key_T);
+    QVERIFY(at_->clickButton("chip-templates"));
+    at_->waitIdle();
+}
+
+void TestIssueTemplates::oneIsMadeByKeyboard()
+{
+    QCOMPARE(rows().rowCount(), 1); // the usual one, which nobody has changed yet
+    QCOMPARE(rows().row(0).title, QString("Clash"));
+    press(Qt::Key_N);
+    QCOMPARE(rows().rowCount(), 2);
+    type("templateName", "Holes to cut");
+    type("templateTitle", "Hole for {right}");
+    auto& description = at_->field<QPlainTextEdit>("templateDescription");
+    description.setFocus();
+    description.selectAll();
+    QTest::keyClicks(&description, "{right} passes through {left}, {depth}.");
+    auto& assignee = at_->field<QComboBox>("templateAssignee");
+    assignee.setFocus(); // and the description is kept
+    at_->waitIdle();
+    QTest::keyClick(&assignee, Qt::Key_Down);
+    at_->waitIdle();
+    auto& days = at_->field<QSpinBox>("templateDays");
+    days.setFocus();
+    days.selectAll();
+    QTest::keyClicks(&days, "14");
+    QTest::keyClick(&days, Qt::Key_Return);
+    at_->waitIdle();
+    type("templateLabels", "Holes, {test}");
+    issues::IssueTemplate made = templates()[1];
+    QCOMPARE(made.name, std::string("Holes to cut"));
+    QCOMPARE(made.title, std::string("Hole for {right}"));
+    QCOMPARE(made.description, std::string("{right} passes through {left}, {depth}."));
+    QCOMPARE(made.assignee, std::string("{left}"));
+    QCOMPARE(made.daysToFix, 14);
+    QCOMPARE(made.labels, (std::vector<std::string>{"Holes", "{test}"}));
+    QCOMPARE(rows().row(1).subtitle, QString("Clash · to {left} · due in 14 days"));
+    QCOMPARE(templates()[0], issues::IssueTemplate::usual()); // beside it
+    at_->list("Tests").view().setFocus();
+    press(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(templates()[1].labels, std::vector<std::string>{"{test}"});
+}
+
+void TestIssueTemplates::mistakesAreSaidAndNothingIsLost()
+{
+    press(Qt::Key_J);
+    type("templateTitle", "Hole for {pipe}");
+    QVERIFY2(at_->message().contains("Title: {pipe} stands for nothing"), qPrintable(at_->message()));
+    QCOMPARE(at_->field<QLineEdit>("templateTitle").text(), QString("Hole for {pipe}")); // to be corrected
+    QCOMPARE(templates()[0].title, std::string("{title}"));
+    type("templateTitle", "Hole for {right}");
+    QCOMPARE(templates()[0].title, std::string("Hole for {right}"));
+    QCOMPARE(templates().size(), std::size_t{1}); // the usual one itself was changed
+    at_->list("Tests").view().setFocus();
+    press(Qt::Key_N);
+    type("templateName", "Clash");
+    QVERIFY2(at_->message().contains("already"), qPrintable(at_->message()));
+    QCOMPARE(templates()[1].name, std::string("Template 2"));
+}
+
+void TestIssueTemplates::oneGoesToAFileAndBack()
+{
+    press(Qt::Key_J);
+    type("templateStage", "Execution");
+    const QString file = at_->folder() + "/clash.json";
+    const auto saved = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("saveTemplate"));
+    QTRY_VERIFY(*saved && QFile::exists(file));
+    type("templateStage", "Something else");
+    const auto loaded = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("loadSheet"));
+    QTRY_VERIFY(*loaded);
+    at_->waitIdle();
+    QTRY_COMPARE(templates()[0].stage, std::string("Execution"));
+    QCOMPARE(templates().size(), std::size_t{1});
+}
+
+void TestIssueTemplates::brokenFilesChangeNothing()
+{
+    const QString name = at_->folder() + "/broken.json";
+    QFile file(name);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(R"({"kind": "wendrix-issue-template", "name": "Odd", "labels": 3})");
+    file.close();
+    const auto asked = at_->answerFileDialog({name});
+    QVERIFY(at_->clickButton("loadSheet"));
+    QTRY_VERIFY(*asked);
+    QTRY_VERIFY2(at_->message().contains("labels is not what it should be"), qPrintable(at_->message()));
+    QVERIFY(at_->message().contains("broken.json"));
+    QCOMPARE(templates(), std::vector{issues::IssueTemplate::usual()});
+}
+
+void TestIssueTemplates::oneIsRemovedAndBroughtBack()
+{
+    press(Qt::Key_J);
+    QVERIFY(!at_->clickButton("removeTemplate")); // the only one
+    press(Qt::Key_N);
+    QVERIFY(at_->clickButton("removeTemplate"));
+    at_->waitIdle();
+    QCOMPARE(templates().size(), std::size_t{1});
+    press(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(templates().size(), std::size_t{2});
+    QCOMPARE(rows().rowCount(), 2);
+}
+
+void TestIssueTemplates::theNextProjectBeginsWithThem()
+{
+    press(Qt::Key_N);
+    type("templateName", "Holes to cut");
+    type("templateLabels", "Holes");
+    const project::Setup setup = must(project::setupFromJson(project::toJson(must(project::setupOf(at_->project())))));
+    const auto next = must(project::createProject((at_->folder() + "/next").toStdString(), "Seed vault annexe 2", setup,
+                                                  at_->session().now()));
+    QCOMPARE(must(next->issues().templates()), templates());
+}
+
+int main(int argc, char** argv)
+{
+    app::setSurfaceFormat();
+    QApplication application(argc, argv);
+    TestIssueTemplates test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_issue_templates.moc"
