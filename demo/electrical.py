@@ -8,6 +8,7 @@ POWER, LIGHT, ALARM = "Power 230/400 V", "Lighting", "Fire alarm"
 GREY, AMBER, WHITE, RED = (0.66, 0.67, 0.66), (0.83, 0.61, 0.14), (0.93, 0.93, 0.90), (0.72, 0.26, 0.22)
 TRAYS = {"S": 8.00, "N": 12.30}
 TRAY_Z, LIGHT_Z = 2.78, 2.40
+CABINET, CABINET_FREE = (b.XS[4] + 1.9, 12.255), 0.260  # in the corridor of Level 1
 DETECTOR_SHIFT = 0.60  # how far the third delivery moves the detectors of Level 1
 
 
@@ -30,6 +31,10 @@ class Electrical:
                     self.sockets(storey, i, side, y)
                 self.detectors(storey, i)
             self.board(storey, f"Distribution board DB-{storey[-1]}", 21.4)
+        # designed: reaches up to 260 mm below the ceiling, where 400 are wanted
+        x, y = CABINET
+        self.part("IfcDistributionBoard", "cabinet", "Control cabinet CC-1", "Level 1", (x, y, 0.1, x + 0.6, y + 0.4, 2.70 - CABINET_FREE),
+                  "Control cabinet 600×2340", POWER, AMBER)
         self.board("Cellar", "Main switchboard MS-1", 12.0)
 
     def part(self, entity, key, name, storey, box, kind, system, colour, **extra):
@@ -83,7 +88,7 @@ class Electrical:
 
     def write(self, path):
         kinds = (("Cable tray", "IfcCableCarrierSegmentType"), ("Junction", "IfcBuildingElementProxyType"), ("Luminaire", "IfcLightFixtureType"),
-                 ("Socket", "IfcOutletType"), ("detector", "IfcSensorType"), ("board", "IfcDistributionBoardType"))
+                 ("Socket", "IfcOutletType"), ("detector", "IfcSensorType"), ("board", "IfcDistributionBoardType"), ("cabinet", "IfcDistributionBoardType"))
         self.p.finish(path, lambda name: next(kind for word, kind in kinds if word in name), system_entity="IfcDistributionSystem")
 
 

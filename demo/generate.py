@@ -79,6 +79,44 @@ def clashes():
     return first + both, both + second, first, second
 
 
+def more_clashes():
+    """What other tests find by design, in every revision: a pipe through twelve luminaires, what is twice, what is too near, and who is expected to meet."""
+    p, e, a, s = (lambda k: guid(f"Piping {k}")), (lambda k: guid(f"Electrical {k}")), architecture.key_guid, (lambda k: structure.guid(f"Structure {k}"))
+    radius, row = 65 / 2000 + 0.003, 0
+    feed = []
+    for i in range(4):
+        for column in range(3):
+            x = b.XS[i] + 1.2 + 2.4 * column
+            # Down or up out of a luminaire of 50 mm is the shortest way.
+            depth = min(piping.FEED_Z + radius - electrical.LIGHT_Z, electrical.LIGHT_Z + 0.05 - (piping.FEED_Z - radius))
+            feed.append(clash("Piping × Electrical", p("feed Level 3"), e(f"light Level 3 {i}0{row}{column}"), depth,
+                              (x, piping.FEED[2], b.HEIGHT["Level 3"] + (electrical.LIGHT_Z + electrical.LIGHT_Z + 0.05) / 2), "the sprinkler feed runs through the luminaires", 0.0025, 0.35))
+    return {
+        "feed": feed,
+        "clearances": [{"test": CEILINGS, "left": a("ceiling Level 1 4"), "right": e("cabinet"), "wanted": 0.400, "there": electrical.CABINET_FREE}],
+        "duplicates": [sorted((p(key), p(key.removesuffix(" again")))) for key in piping.TWICE],
+        "expected": {revision: [sorted((s(one), s(other))) for one, other in structure.bolts(revision != "P01")] for revision in ("P01", "P02")},
+        # The branch left the opening provided for it; through the other wall nobody provided one.
+        "holes": {"P01": [{"left": a("corridor Level 2 N4"), "right": ventilation.key_guid("branch Level 2 N4"), "aside": None}],
+                  "P02": [{"left": a("corridor Level 3 S2"), "right": ventilation.key_guid("branch Level 3 S2"), "aside": 0.8}]},
+    }
+
+
+CEILINGS = "Free below ceilings"
+
+
+def test_sheet():
+    """What the project tests: every discipline takes part."""
+    def sides(left, right):
+        return {"name": f"{left} × {right}", "left": f"discipline is {left}", "right": f"discipline is {right}"}
+    tests = [sides(*pair) for pair in (("Structure", "Ventilation"), ("Architecture", "Ventilation"), ("Architecture", "Structure"), ("Piping", "Electrical"))]
+    tests.append({"name": CEILINGS, "left": 'class is Covering and type is "Ceiling tiles"', "right": "class is DistributionBoard", "kind": "clearance",
+                  "clearanceMetres": 0.400, "direction": "down"})
+    tests.append({"name": "Piping, what is twice", "left": "discipline is Piping", "right": "", "kind": "duplicate", "priority": "low"})
+    tests.append({"name": "Structure in itself", "left": "discipline is Structure", "right": ""})
+    return {"format": "wendrix-test-sheet", "formatVersion": 1, "name": "Coordination", "defaults": {"toleranceMetres": TOLERANCE}, "sets": [], "tests": tests}
+
+
 def keys(items):
     return [[c["left"], c["right"]] for c in items]
 
@@ -134,6 +172,8 @@ def faults(team, revision, model):
         found.append({"code": "storeys.height", "title": "Storeys are not as high as in the reference", "guids": []})
     if team == "Ventilation":
         found.append({"code": "body.twice", "title": "Elements lie in each other, the same twice", "guids": sorted(guid(f"{p.team} {key}") for key in ventilation.doubled(revision))})
+    if team == "Piping" and isinstance(model, piping.Heating):
+        found.append({"code": "body.twice", "title": "Elements lie in each other, the same twice", "guids": sorted(guid(f"{p.team} {key}") for key in piping.TWICE)})
     if team == "Structure":
         found.append({"code": "schema.other", "title": "The model is written in IFC2X3", "guids": []})
     if team in ("Structure", "Ventilation", "Piping"):  # of an origin of their own
@@ -188,11 +228,12 @@ def main(out):
     documents.electrical(folder / "PWE-E-001-P03.pdf", "P03", "23 Nov 2026")
     (folder / "marrowfield.ids").write_text(specification.IDS)
     first, second, cured, caused = clashes()
+    more = more_clashes()
     truth = {
         "tolerance": TOLERANCE,
         "reference": "Architecture",
         "fits": {"Structure": b.true_fit(b.STRUCTURE_SHIFT), "Ventilation": b.true_fit(b.VENTILATION_SHIFT), "Piping": b.true_fit(b.PIPING_SHIFT)},
-        "clashes": {"P01": first, "P02": second}, "cured": keys(cured), "caused": keys(caused),
+        "clashes": {"P01": first + more["feed"], "P02": second + more["feed"]}, **{key: more[key] for key in ("clearances", "duplicates", "expected", "holes")}, "cured": keys(cured), "caused": keys(caused),
         "changes": {"Structure": structure.changes(), "Ventilation": ventilation.changes()},
         "laterChanges": {"Piping": piping.changes(), "Electrical": electrical.changes()},
         "decline": ["Electrical", "P02"],
@@ -204,12 +245,12 @@ def main(out):
     companies = {name: company for name, company, _ in TEAMS}
     demo = {
         "project": "Marrowfield Seed Store", "federation": "Whole building", "reference": "Architecture",
-        "coordinator": "Ines Varga", "clashTolerance": TOLERANCE,
+        "coordinator": "Ines Varga",
         "disciplines": [{"name": name, "company": company, "people": people} for name, company, people in TEAMS],
         "groups": [{"name": "All engineers", "people": sorted(p for name, _, people in TEAMS if name != "Architecture" for p in people)}],
         "federations": [{"name": "Services only", "members": ["Ventilation", "Piping", "Electrical"]}],
         "specifications": ["marrowfield.ids"],
-        "tests": [["Structure", "Ventilation"], ["Architecture", "Ventilation"], ["Architecture", "Structure"]],
+        "testSheet": test_sheet(),
         "deliveries": [{"discipline": name, "company": companies[name], "revision": revision, "models": models, "documents": papers, "time": time, "cycle": cycle,
                         "title": title, "suitability": suitability, "note": note}
                        for name, revision, models, papers, time, cycle, title, suitability, note in DELIVERIES],

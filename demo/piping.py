@@ -8,6 +8,8 @@ RED, BLUE, BRICK, STEEL = (0.72, 0.42, 0.36), (0.45, 0.55, 0.68), (0.75, 0.34, 0
 MAIN_Z, RANGE_Z = 2.72, 2.56
 MAINS = {"S": 6.60, "N": 13.90}
 WRONG_STOREY = ("Level 2", 0.150)  # how much too high the second delivery has it, with everything on it
+TWICE = ["pump 0 again", "vessel again"]  # what the heating model has twice
+FEED, FEED_Z = (b.XS[0] + 0.5, b.XS[4] - 0.5, b.YS[0] + 0.9), 2.43  # from, to, y: a pipe along a row of luminaires
 DROPPED = [("Level 1", 3, head) for head in range(6)]  # sprinkler heads the second delivery leaves out
 
 
@@ -91,8 +93,11 @@ class Heating(Pipes):
                        PredefinedType=Enum("WATER"))
             self.block("IfcPump", f"pump {i}", f"Heating pump HP-{i + 1}", "Cellar", (x, 17.0, 0.40, x + 0.35, 17.4, 0.80), "Heating pump 4 m³/h", FLOW, STEEL,
                        PredefinedType=Enum("CIRCULATOR"))
-        self.block("IfcTank", "vessel", "Expansion vessel 300 l", "Cellar", (20.2, 15.2, 0.05, 20.9, 15.9, 1.35), "Expansion vessel 300 l", FLOW, BRICK,
-                   PredefinedType=Enum("PRESSUREVESSEL"))
+        for key in ("vessel", "vessel again"):  # designed: drawn twice, and so is a pump
+            self.block("IfcTank", key, "Expansion vessel 300 l", "Cellar", (20.2, 15.2, 0.05, 20.9, 15.9, 1.35), "Expansion vessel 300 l", FLOW, BRICK,
+                       PredefinedType=Enum("PRESSUREVESSEL"))
+        self.block("IfcPump", "pump 0 again", "Heating pump HP-1", "Cellar", (16.0, 17.0, 0.40, 16.35, 17.4, 0.80), "Heating pump 4 m³/h", FLOW, STEEL,
+                   PredefinedType=Enum("CIRCULATOR"))
 
 
 class Sprinklers(Pipes):
@@ -104,6 +109,8 @@ class Sprinklers(Pipes):
                 self.pipe(f"main {storey} {i}", f"Sprinkler main {storey[-1]}{i + 1}", storey, (x0, 10.35, RANGE_Z), (x1, 10.35, RANGE_Z), 80, SPRINKLER, BRICK)
             for n in range(12):
                 self.range_pipe(storey, n, 1.9 + 3.55 * n)
+        # designed: through twelve luminaires
+        self.pipe("feed Level 3", "Sprinkler feed 3", "Level 3", (FEED[0], FEED[2], FEED_Z), (FEED[1], FEED[2], FEED_Z), 65, SPRINKLER, BRICK)
         self.block("IfcTank", "tank", "Sprinkler tank 40 m³", "Cellar", (33.0, 14.0, 0.0, 38.0, 18.0, 2.0), "Sprinkler tank 40 m³", SPRINKLER, STEEL,
                    PredefinedType=Enum("STORAGE"))
         for i in range(2):
@@ -114,7 +121,7 @@ class Sprinklers(Pipes):
         code = f"{storey[-1]}-{n + 1:02}"
         for side, y0, y1 in (("S", 1.2, 10.27), ("N", 10.43, 19.2)):
             self.pipe(f"range {storey} {n} {side}", f"Range pipe {code} {side}", storey, (x, y0, RANGE_Z), (x, y1, RANGE_Z), 40, SPRINKLER, BRICK)
-        for h, y in enumerate((2.0, 5.2, 8.4, 11.9, 15.1, 18.3)):
+        for h, y in enumerate((2.0, 5.2, 8.5, 11.9, 15.1, 18.3)):
             if self.second and (storey, n, h) in DROPPED:
                 continue
             self.pipe(f"drop {storey} {n} {h}", f"Drop {code}/{h + 1}", storey, (x, y, RANGE_Z - 0.13), (x, y, RANGE_Z - 0.025), 25, SPRINKLER, BRICK)

@@ -26,6 +26,7 @@ class Structure:
                              time={"P01": "2026-10-13T09:05:00", "P02": "2026-11-16T17:42:00", "P03": "2026-11-30T16:05:00"}[revision],
                              first_id=4001 if second else 1, step=3 if second else 1)
         self.f = self.p.f
+        self.beams, self.bolted = {}, []
         self.footings()
         self.cellar()
         for storey, above in b.ABOVE.items():
@@ -34,6 +35,7 @@ class Structure:
             self.core(storey, above)
         for storey in b.FLOORS:
             self.bracing(storey)
+        self.connections()
         if second:
             for i, y0, y1 in ((1, 7.4, 10.0), (2, 10.0, 13.0)):
                 self.beam("Level 3", "IPE 200", f"trimmer {i}", f"Trimmer beam T-{i}", (11.2, y0), (11.2, y1),
@@ -141,7 +143,7 @@ class Structure:
         solid = f.extrude(profile, length, (start[0], start[1], top - IPE[section][1] / 2 - b.HEIGHT[storey]),
                           along, across)
         f.colour([solid], "Steel", STEEL)
-        self.p.element("IfcBeam", key, name, storey, [solid], type=section, material="Steel S355",
+        self.beams[key] = self.p.element("IfcBeam", key, name, storey, [solid], type=section, material="Steel S355",
                        properties={"Pset_BeamCommon": dict(rating(60))})
 
     def core(self, storey, above):
@@ -176,13 +178,34 @@ class Structure:
                 solid = self.f.extrude(self.f.circle(0.05715, 0.0063), length - 2 * inset, origin, direction,
                                        (1.0, 0.0, 0.0))
                 self.f.colour([solid], "Steel", STEEL)
-                self.p.element("IfcMember", f"brace {storey} {end}{turn}", f"Brace {end}-{turn}", storey, [solid],
-                               type="CHS 114.3×6.3", material="Steel S355")
+                brace = self.p.element("IfcMember", f"brace {storey} {end}{turn}", f"Brace {end}-{turn}", storey, [solid],
+                                       type="CHS 114.3×6.3", material="Steel S355")
+                self.bolted.append((f"brace {storey} {end}{turn}", brace))
+
+    def connections(self):
+        """What the frame is bolted together with: both braces of a bay to each other, and to the beam above them."""
+        braces = dict(self.bolted)
+        for one, other in bolts(self.second):
+            ends = {**braces, **self.beams}
+            self.p.relate("IfcRelConnectsElements", f"{one} {other}", RelatingElement=ends[one], RelatedElement=ends[other])
 
     def write(self, path):
         self.p.finish(path, lambda name: "IfcBeamType" if "IPE" in name else "IfcMemberType" if "CHS" in name
                       else "IfcSlabType" if "lab" in name else "IfcWallType" if "wall" in name
                       else "IfcColumnType" if "Column" in name else "IfcBuildingElementProxyType")
+
+
+def bolts(second):
+    """Which elements are connected, by their keys: expected to meet."""
+    pairs = []
+    for storey in b.FLOORS:
+        for end, number in (("W", "1"), ("E", "7")):
+            if second and storey == "Level 2" and end == "W":
+                continue  # taken out
+            one, other = f"brace {storey} {end}1", f"brace {storey} {end}2"
+            beam = f"beam {b.ABOVE[storey]} {number}1"
+            pairs += [(one, other), (beam, one), (beam, other)]
+    return pairs
 
 
 def b_name(i, j):

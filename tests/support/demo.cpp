@@ -20,14 +20,14 @@ std::string demoFolder() { return WENDRIX_DEMO_DIR; }
 
 nlohmann::json truth() { return readJson(demoFolder() + "/truth.json"); }
 
-federation::Member demoMember(const std::string& discipline, const std::string& revision)
+federation::Member demoMember(const std::string& discipline, const std::string& revision, std::size_t model)
 {
     const auto demo = readJson(demoFolder() + "/data/demo.json");
     for (const auto& delivery : demo["deliveries"])
         if (delivery["discipline"] == discipline && delivery["revision"] == revision) {
             Progress progress;
-            auto member =
-                federation::openMember(demoFolder() + "/data/" + delivery["models"][0].get<std::string>(), progress);
+            auto member = federation::openMember(demoFolder() + "/data/" + delivery["models"][model].get<std::string>(),
+                                                 progress);
             if (!member) {
                 std::cerr << member.error().inWords() << '\n';
                 std::abort();

@@ -13,7 +13,9 @@ namespace wendrix::test {
 [[nodiscard]] std::string demoFolder();
 [[nodiscard]] nlohmann::json truth();
 /// One delivery, read and built, in its own file frame; aborts the test program if it can not be read.
-[[nodiscard]] federation::Member demoMember(const std::string& discipline, const std::string& revision);
+/// @param model  which of several
+[[nodiscard]] federation::Member demoMember(const std::string& discipline, const std::string& revision,
+                                            std::size_t model = 0);
 /// The fit the generator says a team's files have.
 [[nodiscard]] federation::Fit trueFit(const std::string& discipline);
 [[nodiscard]] Vector3 vectorOf(const nlohmann::json& triple);

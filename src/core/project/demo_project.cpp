@@ -83,18 +83,10 @@ Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& de
             federation.parts.push_back({part, false});
         setup.federations.push_back(std::move(federation));
     }
-    clash::TestSheet sheet;
-    sheet.name = "Coordination";
-    sheet.defaults.tolerance = (*json)["clashTolerance"];
-    for (const Json& sides : (*json)["tests"]) {
-        const std::string left = sides[0], right = sides[1];
-        clash::Test test = sheet.defaults;
-        test.name = left + " × " + right;
-        test.left = clash::lineOfDiscipline(left);
-        test.right = clash::lineOfDiscipline(right);
-        sheet.tests.push_back(std::move(test));
-    }
-    setup.testSheets.push_back(std::move(sheet));
+    auto sheet = clash::sheetFromJson((*json)["testSheet"].dump());
+    if (!sheet)
+        return fail(sheet.error());
+    setup.testSheets.push_back(std::move(*sheet));
     for (const Json& file : (*json)["specifications"]) {
         const std::string name = file;
         const auto text = readFileWhole(demoData / name, 1 << 20);

@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/clash/hard.h"
+#include "core/clash/shared_body.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
 #include "support/made_body.h"
