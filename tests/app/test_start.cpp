@@ -388,7 +388,7 @@ void TestStart::theSetupIsChanged()
     QCOMPARE(must(at_->project().setup().personGroups()).size(), std::size_t{1});
     QCOMPARE(must(at_->project().setup().personGroups())[0].name, std::string("Structure team"));
     QVERIFY(!must(at_->project().setup().expectations()).isGeoreferenced);
-    QCOMPARE(must(at_->project().clashes().sheets())[0].sheet.tests.size(), std::size_t{3});
+    QCOMPARE(must(at_->project().clashes().sheets())[0].sheet.tests.size(), std::size_t{7});
     at_->press(Qt::Key_Z, Qt::ControlModifier); // all of it is one step
     QCOMPARE(must(at_->project().setup().disciplines()).size(), std::size_t{5});
     QCOMPARE(must(at_->project().setup().disciplines())[1].people,

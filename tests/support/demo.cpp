@@ -20,6 +20,15 @@ std::string demoFolder() { return WENDRIX_DEMO_DIR; }
 
 nlohmann::json truth() { return readJson(demoFolder() + "/truth.json"); }
 
+std::size_t designedWithoutPiping(const std::string& revision)
+{
+    const nlohmann::json all = truth();
+    std::size_t count = all["clearances"].size();
+    for (const auto& designed : all["clashes"][revision])
+        count += designed["test"].get<std::string>().starts_with("Piping") ? 0 : 1;
+    return count;
+}
+
 federation::Member demoMember(const std::string& discipline, const std::string& revision, std::size_t model)
 {
     const auto demo = readJson(demoFolder() + "/data/demo.json");

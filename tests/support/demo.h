@@ -12,6 +12,9 @@ namespace wendrix::test {
 /// The folder with truth.json and data/.
 [[nodiscard]] std::string demoFolder();
 [[nodiscard]] nlohmann::json truth();
+/// How many pairs a run finds by design while the piping team's models are not aligned.
+/// @param revision  of frame and ventilation, "P01" or "P02"
+[[nodiscard]] std::size_t designedWithoutPiping(const std::string& revision);
 /// One delivery, read and built, in its own file frame; aborts the test program if it can not be read.
 /// @param model  which of several
 [[nodiscard]] federation::Member demoMember(const std::string& discipline, const std::string& revision,

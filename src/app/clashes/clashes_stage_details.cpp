@@ -4,6 +4,7 @@
 #include "core/clash/words.h"
 #include "core/project/clash_cause.h"
 #include "shell/form.h"
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QCheckBox>
@@ -209,10 +210,10 @@ void ClashesStage::sayWhatIsMade(const std::vector<project::Pair>& pairs)
     const QString due = "due " + q(dayInWords(issue.dueAt));
     toBeMade_->setText(
         isOfEach
-            ? q(counted(pairs.size(), "issue", "issues")) + ", one a pair, as “" + q(chosenTemplate().name) +
+            ? q(counted(pairs.size(), "issue", "issues")) + ", one a pair, as “" + endsOf(q(chosenTemplate().name)) +
                   "” has it; " + due + "."
-            : "“" + q(issue.title) + "”, " + (pairs.size() == 1 ? "" : "one issue for all, ") +
-                  (issue.assignee.empty() ? QString() : "to " + q(issue.assignee) + ", ") +
+            : "“" + endsOf(q(issue.title)) + "”, " + (pairs.size() == 1 ? "" : "one issue for all, ") +
+                  (issue.assignee.empty() ? QString() : "to " + endsOf(q(issue.assignee)) + ", ") +
                   (issue.priority.empty() ? QString() : "priority " + q(issue.priority).toLower() + ", ") + due + ".");
 }
 

@@ -135,7 +135,7 @@ void TestProject::walksTheWholeJob()
     fitAll();
     run();
     const auto truth = test::truth();
-    QCOMPARE(must(project_->clashes().all()).size(), truth["clashes"]["P01"].size());
+    QCOMPARE(must(project_->clashes().all()).size(), test::designedWithoutPiping("P01"));
     std::vector<PairId> ids;
     for (const auto& cured : truth["cured"])
         ids.push_back(pairs().at({cured[0], cured[1]}).id);
@@ -167,7 +167,7 @@ void TestProject::walksTheWholeJob()
         fresh += p.state == clash::PairState::New || p.state == clash::PairState::StillThere ? 1 : 0;
     }
     QCOMPARE(gone, truth["cured"].size());
-    QCOMPARE(fresh, truth["clashes"]["P02"].size());
+    QCOMPARE(fresh, test::designedWithoutPiping("P02"));
     for (const auto& cured : truth["cured"])
         QVERIFY(now.at({cured[0], cured[1]}).isGone());
     for (const auto& caused : truth["caused"])

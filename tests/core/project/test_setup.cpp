@@ -72,7 +72,7 @@ void TestSetup::aTemplateCarriesTheSetup()
     QCOMPARE(must(next->setup().reference()), std::string("Architecture"));
     QCOMPARE(must(next->setup().disciplines())[1].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
     QCOMPARE(must(next->setup().personGroups())[0].name, std::string("All engineers"));
-    QCOMPARE(must(next->clashes().sheets())[0].sheet.tests.size(), std::size_t{3});
+    QCOMPARE(must(next->clashes().sheets())[0].sheet.tests.size(), std::size_t{7});
     QCOMPARE(must(next->setup().expectations()).lengthUnit, std::string("millimetre"));
     QCOMPARE(must(next->setup().specifications()).size(), std::size_t{1});
     QCOMPARE(must(next->setup().federations())[1].name, std::string("Services only"));
