@@ -191,7 +191,7 @@ int main(int argc, char** argv)
         auto& list = *window.findChild<app::Worklist*>("clashes");
         list.choose(list.model().idOf(0));
         waitIdle(session);
-        double atOnce = 0, drawn = 0, slowest = 0;
+        double atOnce = 0, first = 0, slowestFirst = 0, drawn = 0, slowest = 0;
         constexpr int kSteps = 20;
         for (int i = 0; i < kSteps; ++i) {
             window.scene().finishMotion();
@@ -199,6 +199,10 @@ int main(int argc, char** argv)
             timer.restart();
             press(Qt::Key_J);
             atOnce = std::max(atOnce, static_cast<double>(timer.nsecsElapsed()) / 1e6);
+            QApplication::processEvents(); // what was chosen is told, and the view is on its way to it
+            const double seen = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+            first += seen / kSteps;
+            slowestFirst = std::max(slowestFirst, seen);
             window.scene().finishMotion();
             bench::settle(window);
             const double took = static_cast<double>(timer.nsecsElapsed()) / 1e6;
@@ -206,8 +210,10 @@ int main(int argc, char** argv)
             slowest = std::max(slowest, took);
             waitIdle(session);
         }
-        fmt::print("{:<60}{:>10.1f} ms at once, drawn whole after {:.0f} ms (slowest {:.0f})\n",
-                   fmt::format("the next of {} pairs{}", kPairs, suffix), atOnce, drawn, slowest);
+        fmt::print(
+            "{:<60}{:>10.1f} ms at once, its first picture after {:.0f} (slowest {:.0f}), the whole one without the "
+            "way there after {:.0f} (slowest {:.0f})\n",
+            fmt::format("the next of {} pairs{}", kPairs, suffix), atOnce, first, slowestFirst, drawn, slowest);
         (void)application.takeLongest();
     };
     const auto pages = [&](const char* suffix) {

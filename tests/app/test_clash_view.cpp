@@ -32,6 +32,7 @@ private slots:
     void eachPairGetsItsIssue();
     void aReportHasAPictureOfEachGroup_data();
     void aReportHasAPictureOfEachGroup();
+    void aCancelledReportWritesNothing();
 
 private:
     void open();
@@ -303,6 +304,22 @@ void TestClashView::aReportHasAPictureOfEachGroup()
     // What one looks at is as it was.
     QCOMPARE(figures(), figuresBefore);
     QCOMPARE(at_->scene().camera(), camera);
+}
+
+void TestClashView::aCancelledReportWritesNothing()
+{
+    const QString file = at_->folder() + "/cancelled.html";
+    const auto asked = at_->answerFileDialog({file});
+    const auto connection = connect(&at_->session().jobs(), &app::Jobs::changed, this, [this] {
+        if (!at_->session().jobs().states().isEmpty() && at_->session().jobs().states()[0].words.contains("report"))
+            at_->session().jobs().cancelAll();
+    });
+    QVERIFY(at_->clickButton("exportClashes"));
+    QTRY_VERIFY(*asked);
+    at_->waitIdle();
+    disconnect(connection);
+    QVERIFY2(at_->message().contains("The report was cancelled; nothing was written."), qPrintable(at_->message()));
+    QVERIFY(!QFile::exists(file));
 }
 
 int main(int argc, char** argv)

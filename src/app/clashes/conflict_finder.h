@@ -13,6 +13,7 @@ namespace wendrix::app {
 
 /// Works out what there is to be seen of pairs, beside the interface thread. A later question makes an earlier one
 /// void.
+/// What takes no longer than a blink is answered at once, so that it is in the first picture already.
 class ConflictFinder final : public QObject {
     Q_OBJECT
 public:
@@ -25,8 +26,11 @@ public:
 
 private:
     Session& session_;
+    void give(int number, const std::vector<clash::Conflict>& conflicts);
+
     std::shared_ptr<std::atomic<int>> latest_ = std::make_shared<std::atomic<int>>(0);
-    std::shared_ptr<void> awaited_;
+    std::shared_ptr<void> awaited_; ///< while an answer is
+    Answer then_;
     QThreadPool pool_;
 };
 

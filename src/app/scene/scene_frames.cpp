@@ -12,6 +12,7 @@ namespace {
 
 constexpr double kFrameMilliseconds = 45; // of a moving view
 constexpr double kPieceMilliseconds = 40; // of one at rest: so long a click or key may have to wait
+constexpr std::uint64_t kQuick = 20'000;  // triangles that are whole as soon as they would be rough
 constexpr int kSamples = 4;
 constexpr int kMostSmoothedPixels = 10'000'000; // larger pictures are fine enough as they are
 constexpr std::uint64_t kLeastPiece = 4'000, kFirstPiece = 8'000, kLargestPiece = 4'000'000; // triangles
@@ -35,7 +36,8 @@ bool SceneRenderer::draw(const Frame& frame)
         kept_->copyTo(frame.target, frame.size);
     } else if (frame.isMoving) {
         drawRough(key);
-    } else if (frame.mayPause && (!keptKey_ || kept_->size() != frame.size || !(keptKey_->camera == frame.camera))) {
+    } else if (frame.mayPause && !isQuick() &&
+               (!keptKey_ || kept_->size() != frame.size || !(keptKey_->camera == frame.camera))) {
         drawRough(
             key); // so that there is something to see meanwhile, and from where one looks; the rest in the next frame
         isWhole = false;
@@ -45,7 +47,7 @@ bool SceneRenderer::draw(const Frame& frame)
             piece_ = std::min(piece_, kFirstPiece); // what was learned may be of another view, where they were smaller
             target_->ensure(frame.size, frame.size.width() * frame.size.height() > kMostSmoothedPixels ? 1 : kSamples);
         }
-        isWhole = goOn(*job_, frame.mayPause ? kPieceMilliseconds : 0);
+        isWhole = goOn(*job_, frame.mayPause && !isQuick() ? kPieceMilliseconds : 0);
         if (isWhole) {
             job_.reset();
             if (frame.mayPause)
@@ -57,6 +59,14 @@ bool SceneRenderer::draw(const Frame& frame)
     glDisable(GL_DEPTH_TEST);
     frame_ = nullptr;
     return isWhole;
+}
+
+bool SceneRenderer::isQuick() const
+{
+    std::uint64_t triangles = 0;
+    for (const auto& list : order())
+        triangles += list.empty() ? 0 : list.back().triangles;
+    return isInFocus_ && triangles < kQuick;
 }
 
 void SceneRenderer::keep(const Key& key, bool isWhole)

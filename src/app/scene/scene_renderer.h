@@ -109,6 +109,8 @@ private:
     };
     [[nodiscard]] Key keyOf(const Frame& frame) const;
     void drawRough(const Key& key);
+    /// So little is in focus that a rough picture of it first would only delay the whole one.
+    [[nodiscard]] bool isQuick() const;
     void step(Job& job);
     /// One step, or more of them until the time is up. @return whether the job is done
     bool goOn(Job& job, double milliseconds);

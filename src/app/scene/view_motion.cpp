@@ -48,6 +48,7 @@ void ViewMotion::go(const view::Camera& camera, bool isSmooth)
     }
     connect(&animation_, &QVariantAnimation::valueChanged, this,
             [this, from = camera_](const QVariant& t) { put(view::between(from, goal_, t.toDouble())); });
+    put(camera_); // it is on its way from now on: the first picture of it need not be whole
     animation_.start();
 }
 
