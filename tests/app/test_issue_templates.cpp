@@ -90,7 +90,7 @@ void TestIssueTemplates::oneIsMadeByKeyboard()
     QCOMPARE(made.assignee, std::string("{left}"));
     QCOMPARE(made.daysToFix, 14);
     QCOMPARE(made.labels, (std::vector<std::string>{"Holes", "{test}"}));
-    QCOMPARE(rows().row(1).subtitle, QString("Clash · to {left} · due in 14 days"));
+    QCOMPARE(rows().row(1).subtitle, QString("Clash · to the left side · due in 14 days"));
     QCOMPARE(templates()[0], issues::IssueTemplate::usual()); // beside it
     at_->list("Tests").view().setFocus();
     press(Qt::Key_Z, Qt::ControlModifier);

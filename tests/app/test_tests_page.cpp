@@ -4,6 +4,7 @@
 #include "shell/go_to.h"
 #include "shell/show_panel.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFile>
@@ -25,6 +26,7 @@ private slots:
     void theUsualSheetExplainsItself();
     void aTestIsMadeByKeyboardAlone();
     void aTestIsRunAlone();
+    void newTestsBeginWithTheSheetsDefaults();
     void aLineIsCompletedAsItIsWritten();
     void chipsAndLineAreTheSame();
     void wrongLinesAreSaid();
@@ -207,6 +209,28 @@ void TestTestsPage::aTestIsRunAlone()
     QCOMPARE(must(at_->project().clashes().runs()).size(), runs + 1);
 }
 
+void TestTestsPage::newTestsBeginWithTheSheetsDefaults()
+{
+    at_->clickRow("Tests", 0); // the sheet
+    at_->waitIdle();
+    QVERIFY(at_->details().contains("New tests begin with"));
+    auto& tolerance = at_->field<QDoubleSpinBox>("testTolerance");
+    tolerance.setFocus();
+    tolerance.selectAll();
+    QTest::keyClicks(&tolerance, "12");
+    QTest::keyClick(&tolerance, Qt::Key_Return);
+    at_->waitIdle();
+    at_->field<QCheckBox>("ignoreConnected").click();
+    at_->waitIdle();
+    QVERIFY(std::abs(sheet().defaults.tolerance - 0.012) < 1e-9);
+    QVERIFY(!sheet().defaults.ignored.has(clash::Meeting::Connected));
+    QVERIFY(std::abs(sheet().tests[0].tolerance - 0.005) < 1e-9); // those that are there stay
+    at_->list("Tests").view().setFocus();
+    press(Qt::Key_N);
+    QVERIFY(std::abs(sheet().tests.back().tolerance - 0.012) < 1e-9);
+    QVERIFY(!sheet().tests.back().ignored.has(clash::Meeting::Connected));
+}
+
 void TestTestsPage::aLineIsCompletedAsItIsWritten()
 {
     clickRow("Structure × Piping");
@@ -233,6 +257,14 @@ void TestTestsPage::aLineIsCompletedAsItIsWritten()
 
 void TestTestsPage::chipsAndLineAreTheSame()
 {
+    // However many there are, none is cut off.
+    clickRow("Structure × Piping");
+    write("testLeft", "discipline is Structure and class is Beam and name contains Beam");
+    at_->settle();
+    const auto* chips = at_->window().findChild<QWidget*>("testLeftChips");
+    for (const QPushButton* chip : chips->findChildren<QPushButton*>())
+        QVERIFY2(chips->rect().contains(chip->geometry()), qPrintable(chip->text()));
+    press(Qt::Key_Escape);
     clickRow("Structure × Piping");
     write("testLeft", "class is Beam and name has 2");
     QTRY_COMPARE(count("testLeft"), QString("1 element"));

@@ -227,7 +227,7 @@ void ClashesStage::fillPage()
 void ClashesStage::fillMatrix()
 {
     QString caption = "Pairs that are there, and what is undecided of them; at the right what the last run brought and "
-                      "took. Enter opens the list of a cell.";
+                      "took. Hatched is what was not tested. Enter opens the list of a cell.";
     if (known_->lastRun)
         caption = q("Run " + std::to_string(known_->lastRun->id) + ", " + dayInWords(known_->lastRun->by.time) + ": " +
                     known_->lastRun->inWords()) +

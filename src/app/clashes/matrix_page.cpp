@@ -42,6 +42,10 @@ QString inWords(const Cell& c)
         parts << q(grouped(c.back)) + " back";
     if (c.goneNow > 0)
         parts << q(grouped(c.goneNow)) + " gone";
+    if (!c.askedBy.empty())
+        parts << "asked by " + q(c.askedBy.size() < 3
+                                     ? c.askedBy[0] + (c.askedBy.size() == 2 ? " and " + c.askedBy[1] : "")
+                                     : counted(c.askedBy.size(), "test", "tests"));
     if (!c.isTested)
         parts << (c.whyNot.empty() ? QString("no test asks it") : "not tested: " + q(c.whyNot));
     return parts.join(", ");

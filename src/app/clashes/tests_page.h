@@ -5,6 +5,8 @@
 
 namespace wendrix::app {
 
+class Form;
+
 /// What is tested: sheets with their tests and sets, to be changed where they stand; what tests leave out because it
 /// is expected to meet; and what can not be tested, with why.
 class TestsPage final : public QObject {
@@ -53,6 +55,10 @@ private:
     [[nodiscard]] Row rowOf(const clash::Test& test, const clash::TestSheet& sheet, const QString& id) const;
     [[nodiscard]] const project::RunTest* lastRunOf(const clash::Test& test, const clash::TestSheet& sheet) const;
 
+    /// Changes one test as it is written.
+    using TestEdit = std::function<void(const std::function<void(clash::Test&)>&)>;
+    void addFields(Form& form, const clash::Test& test, const TestEdit& edit);
+    void addMeetings(Form& form, const clash::Test& test, const project::RunTest* last, const TestEdit& edit);
     void showSheet(std::size_t sheet);
     void showTest(std::size_t sheet, std::size_t number);
     void showSet(std::size_t sheet, std::size_t number);

@@ -71,6 +71,16 @@ void TestsPage::showSheet(std::size_t number)
                                                   "Test sheet removed; Ctrl+Z brings it back: " + name);
                        });
                    }}});
+    d.addHeading("New tests begin with");
+    auto* defaults = new Form;
+    const TestEdit edit = [this, number](const std::function<void(clash::Test&)>& what) {
+        if (number < read_.sheets.size())
+            change(number, "Defaults changed: " + read_.sheets[number].sheet.name,
+                   [&](clash::TestSheet& s) { what(s.defaults); });
+    };
+    addFields(*defaults, kept.sheet.defaults, edit);
+    addMeetings(*defaults, kept.sheet.defaults, nullptr, edit);
+    d.addWidget(defaults);
     if (kept.version > 1) {
         d.addHeading("Earlier versions");
         QVector<Details::Button> back;
@@ -132,6 +142,73 @@ void TestsPage::showSet(std::size_t sheet, std::size_t number)
                    }}});
 }
 
+/// What a test looks for, and with which distances; the same fields of a test and of what new ones begin with.
+void TestsPage::addFields(Form& form, const clash::Test& test, const TestEdit& edit)
+{
+    auto* kind = form.choice(
+        "testKind", "Kind",
+        {{"hard: share space", "hard"}, {"clearance: too near", "clearance"}, {"duplicate: there twice", "duplicate"}},
+        q(std::string(clash::nameOf(test.kind))));
+    const auto millimetres = [&](const char* id, const QString& words, double metres, double clash::Test::*field) {
+        auto* spin = form.decimal(id, words, metres * kMillimetres, 0, 100'000, " mm");
+        connect(spin, &QDoubleSpinBox::editingFinished, this,
+                [edit, spin, field] { edit([&](clash::Test& t) { t.*field = spin->value() / kMillimetres; }); });
+        return spin;
+    };
+    auto* tolerance = millimetres("testTolerance", "Tolerance", test.tolerance, &clash::Test::tolerance);
+    auto* clearance = millimetres("testClearance", "Wanted free", test.clearance, &clash::Test::clearance);
+    auto* direction = form.choice("testDirection", "Which way",
+                                  {{"any way", "any"}, {"upwards", "up"}, {"downwards", "down"}, {"sideways", "side"}},
+                                  q(std::string(clash::nameOf(test.direction))));
+    const auto enable = [own = &form, tolerance, clearance, direction](clash::Kind k) {
+        own->setShown(tolerance, k != clash::Kind::Clearance);
+        own->setShown(clearance, k == clash::Kind::Clearance);
+        own->setShown(direction, k == clash::Kind::Clearance);
+    };
+    enable(test.kind);
+    connect(kind, &QComboBox::activated, this, [edit, enable](int index) {
+        const auto chosen = static_cast<clash::Kind>(index + 1);
+        enable(chosen);
+        edit([&](clash::Test& t) {
+            t.kind = chosen;
+            if (chosen == clash::Kind::Clearance && t.clearance <= 0)
+                t.clearance = 0.05;
+        });
+    });
+    connect(direction, &QComboBox::activated, this,
+            [edit](int index) { edit([&](clash::Test& t) { t.direction = static_cast<clash::Direction>(index); }); });
+    millimetres("testJoint", "Joint", test.joint, &clash::Test::joint)
+        ->setToolTip("So far pieces of one system may reach into each other at their ends");
+    auto* priority = form.choice("testPriority", "Priority", {{"low", "low"}, {"normal", "normal"}, {"high", "high"}},
+                                 q(std::string(clash::nameOf(test.priority))));
+    connect(priority, &QComboBox::activated, this,
+            [edit](int index) { edit([&](clash::Test& t) { t.priority = static_cast<clash::Priority>(index + 1); }); });
+    QVector<QPair<QString, QString>> deciders{{"whoever coordinates", ""}};
+    for (const std::string& person : read_.people)
+        deciders.append({q(person), q(person)});
+    if (!test.decider.empty() &&
+        std::find(read_.people.begin(), read_.people.end(), test.decider) == read_.people.end())
+        deciders.append({q(test.decider), q(test.decider)});
+    auto* decider = form.choice("testDecider", "Who decides", deciders, q(test.decider));
+    connect(decider, &QComboBox::activated, this, [edit, decider] {
+        edit([&](clash::Test& t) { t.decider = decider->currentData().toString().toStdString(); });
+    });
+}
+
+void TestsPage::addMeetings(Form& form, const clash::Test& test, const project::RunTest* last, const TestEdit& edit)
+{
+    for (const MeetingWords& m : kMeetingWords) {
+        const std::size_t pairs =
+            last != nullptr && last->expected.contains(m.meeting) ? last->expected.at(m.meeting) : 0;
+        auto* tick =
+            form.tick(m.name, QString(m.words) + (pairs > 0 ? ": " + q(counted(pairs, "pair", "pairs")) : QString()),
+                      test.ignored.has(m.meeting));
+        connect(tick, &QCheckBox::toggled, this, [edit, meeting = m.meeting](bool isOn) {
+            edit([&](clash::Test& t) { t.ignored.set(meeting, isOn); });
+        });
+    }
+}
+
 void TestsPage::showTest(std::size_t sheet, std::size_t number)
 {
     const clash::TestSheet& own = read_.sheets[sheet].sheet;
@@ -140,7 +217,7 @@ void TestsPage::showTest(std::size_t sheet, std::size_t number)
     d.addCaption("Test · " + q(own.name));
     d.addTitle(q(test.name));
     auto* form = new Form;
-    const auto edit = [this, sheet, number](const std::function<void(clash::Test&)>& what) {
+    const TestEdit edit = [this, sheet, number](const std::function<void(clash::Test&)>& what) {
         if (sheet >= read_.sheets.size() || number >= read_.sheets[sheet].sheet.tests.size())
             return;
         change(sheet, "Test changed: " + read_.sheets[sheet].sheet.tests[number].name,
@@ -153,10 +230,6 @@ void TestsPage::showTest(std::size_t sheet, std::size_t number)
         if (const std::string to = name->text().trimmed().toStdString(); !to.empty())
             edit([&](clash::Test& t) { t.name = to; });
     });
-    auto* kind = form->choice(
-        "testKind", "Kind",
-        {{"hard: share space", "hard"}, {"clearance: too near", "clearance"}, {"duplicate: there twice", "duplicate"}},
-        q(std::string(clash::nameOf(test.kind))));
     const auto side = [&](const char* id, const QString& words, bool isLeft) {
         auto* field = new SetField(at_.session, id);
         field->setSheet(own);
@@ -176,64 +249,12 @@ void TestsPage::showTest(std::size_t sheet, std::size_t number)
     };
     side("testLeft", "Left", true);
     side("testRight", "Right", false);
-    const auto millimetres = [&](const char* id, const QString& words, double metres, double clash::Test::*field) {
-        auto* spin = form->decimal(id, words, metres * kMillimetres, 0, 100'000, " mm");
-        connect(spin, &QDoubleSpinBox::editingFinished, this,
-                [edit, spin, field] { edit([&](clash::Test& t) { t.*field = spin->value() / kMillimetres; }); });
-        return spin;
-    };
-    auto* tolerance = millimetres("testTolerance", "Tolerance", test.tolerance, &clash::Test::tolerance);
-    auto* clearance = millimetres("testClearance", "Wanted free", test.clearance, &clash::Test::clearance);
-    auto* direction = form->choice("testDirection", "Which way",
-                                   {{"any way", "any"}, {"upwards", "up"}, {"downwards", "down"}, {"sideways", "side"}},
-                                   q(std::string(clash::nameOf(test.direction))));
-    const auto enable = [form, tolerance, clearance, direction](clash::Kind k) {
-        form->setShown(tolerance, k != clash::Kind::Clearance);
-        form->setShown(clearance, k == clash::Kind::Clearance);
-        form->setShown(direction, k == clash::Kind::Clearance);
-    };
-    enable(test.kind);
-    connect(kind, &QComboBox::activated, this, [edit, enable](int index) {
-        const auto chosen = static_cast<clash::Kind>(index + 1);
-        enable(chosen);
-        edit([&](clash::Test& t) {
-            t.kind = chosen;
-            if (chosen == clash::Kind::Clearance && t.clearance <= 0)
-                t.clearance = 0.05;
-        });
-    });
-    connect(direction, &QComboBox::activated, this,
-            [edit](int index) { edit([&](clash::Test& t) { t.direction = static_cast<clash::Direction>(index); }); });
-    millimetres("testJoint", "Joint", test.joint, &clash::Test::joint)
-        ->setToolTip("So far pieces of one system may reach into each other at their ends");
-    auto* priority = form->choice("testPriority", "Priority", {{"low", "low"}, {"normal", "normal"}, {"high", "high"}},
-                                  q(std::string(clash::nameOf(test.priority))));
-    connect(priority, &QComboBox::activated, this,
-            [edit](int index) { edit([&](clash::Test& t) { t.priority = static_cast<clash::Priority>(index + 1); }); });
-    QVector<QPair<QString, QString>> deciders{{"whoever coordinates", ""}};
-    for (const std::string& person : read_.people)
-        deciders.append({q(person), q(person)});
-    if (!test.decider.empty() &&
-        std::find(read_.people.begin(), read_.people.end(), test.decider) == read_.people.end())
-        deciders.append({q(test.decider), q(test.decider)});
-    auto* decider = form->choice("testDecider", "Who decides", deciders, q(test.decider));
-    connect(decider, &QComboBox::activated, this, [edit, decider] {
-        edit([&](clash::Test& t) { t.decider = decider->currentData().toString().toStdString(); });
-    });
+    addFields(*form, test, edit);
     d.addWidget(form);
     d.addHeading("Expected meetings that are left out");
-    auto* meetings = new Form;
     const project::RunTest* last = lastRunOf(test, own);
-    for (const MeetingWords& m : kMeetingWords) {
-        const std::size_t pairs =
-            last != nullptr && last->expected.contains(m.meeting) ? last->expected.at(m.meeting) : 0;
-        auto* tick = meetings->tick(
-            m.name, QString(m.words) + (pairs > 0 ? ": " + q(counted(pairs, "pair", "pairs")) : QString()),
-            test.ignored.has(m.meeting));
-        connect(tick, &QCheckBox::toggled, this, [edit, meeting = m.meeting](bool isOn) {
-            edit([&](clash::Test& t) { t.ignored.set(meeting, isOn); });
-        });
-    }
+    auto* meetings = new Form;
+    addMeetings(*meetings, test, last, edit);
     d.addWidget(meetings);
     std::size_t leftOut = 0;
     for (const auto& [rule, pairs] : last != nullptr ? last->expected : std::map<clash::Meeting, std::size_t>())

@@ -18,6 +18,18 @@ namespace wendrix::app {
 
 using issues::IssueTemplate;
 
+namespace {
+
+QString assigneeInWords(const std::string& assignee)
+{
+    return assignee == "{decider}" ? "whom the test names"
+           : assignee == "{left}"  ? "the left side"
+           : assignee == "{right}" ? "the right side"
+                                   : q(assignee, "nobody yet");
+}
+
+} // namespace
+
 void TestsPage::addTemplateRows(QVector<Row>& rows) const
 {
     for (std::size_t k = 0; k < read_.templates.size(); ++k) {
@@ -26,8 +38,8 @@ void TestsPage::addTemplateRows(QVector<Row>& rows) const
         row.id = idOf("template", 0, k);
         row.title = q(t.name);
         row.right = t.priority.empty() ? QString("by depth") : q(t.priority);
-        row.subtitle = q(t.type) + " · to " + q(t.assignee, "nobody") + " · due in " + QString::number(t.daysToFix) +
-                       (t.daysToFix == 1 ? " day" : " days");
+        row.subtitle = q(t.type) + " · to " + assigneeInWords(t.assignee) + " · due in " +
+                       QString::number(t.daysToFix) + (t.daysToFix == 1 ? " day" : " days");
         rows.append(row);
     }
 }
@@ -98,10 +110,8 @@ void TestsPage::showTemplate(std::size_t number)
                        });
                    }}});
     d.addHeading("Words in braces");
-    QVector<QStringList> words;
     for (const auto& [word, says] : issues::placeholders())
-        words.append({"{" + q(word) + "}", q(says)});
-    d.addTable({}, words, "placeholders");
+        d.addFact("{" + q(word) + "}", q(says));
     emit plainWanted();
 }
 

@@ -207,7 +207,16 @@ void SetField::showChips()
         flow->addWidget(add);
     }
     chips_->setVisible(flow->count() > 0);
-    chips_->updateGeometry();
+    fitChips();
+}
+
+/// Forms do not ask how high something becomes where it is narrower.
+void SetField::fitChips() { chips_->setFixedHeight(chips_->layout()->heightForWidth(std::max(1, width()))); }
+
+void SetField::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    fitChips();
 }
 
 /// Fields with the values that exist; what is chosen is joined to the line by "and".

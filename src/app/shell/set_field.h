@@ -38,11 +38,13 @@ signals:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void changed();
     void count();
     void showChips();
+    void fitChips();
     void showNext(const std::vector<std::string>& lines);
     void take(int row);
     void offerConditions();

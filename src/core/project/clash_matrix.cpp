@@ -53,13 +53,25 @@ ClashMatrix::ClashMatrix(const PairBriefs& briefs, const Run* lastRun, std::span
     }
     const std::size_t n = disciplines_.size();
     cells_.resize(n * n);
+    // Which of them a side of a test had something of: as the run kept it, or as far as its line tells.
+    const auto isOn = [&](const std::string& line, const std::vector<DisciplineId>& known) {
+        if (known.empty())
+            return disciplinesOf(line, disciplines_);
+        std::vector<bool> is(n, false);
+        for (const RunMember& m : lastRun->members)
+            for (std::size_t i = 0; i < n; ++i)
+                if (disciplines_[i] == m.discipline &&
+                    std::find(known.begin(), known.end(), m.disciplineId) != known.end())
+                    is[i] = true;
+        return is;
+    };
     const auto cell = [&](std::size_t a, std::size_t b) -> Cell& {
         return cells_[std::min(a, b) * n + std::max(a, b)];
     };
 
     for (const RunTest& t : lastRun != nullptr ? lastRun->tests : std::vector<RunTest>()) {
-        const auto left = disciplinesOf(t.test.left, disciplines_),
-                   right = t.test.right.empty() ? left : disciplinesOf(t.test.right, disciplines_);
+        const auto left = isOn(t.test.left, t.leftOf),
+                   right = t.test.right.empty() ? left : isOn(t.test.right, t.rightOf);
         for (std::size_t a = 0; a < n; ++a)
             for (std::size_t b = 0; b < n; ++b) {
                 // Of one set against itself every discipline in it meets every other.
@@ -68,6 +80,8 @@ ClashMatrix::ClashMatrix(const PairBriefs& briefs, const Run* lastRun, std::span
                 Cell& c = cell(a, b);
                 const bool isRun = t.state == clash::TestState::Run && why[a].empty() && why[b].empty();
                 c.isTested = c.isTested || isRun;
+                if (isRun && std::find(c.askedBy.begin(), c.askedBy.end(), t.test.name) == c.askedBy.end())
+                    c.askedBy.push_back(t.test.name);
                 if (!isRun && c.whyNot.empty())
                     c.whyNot = !why[a].empty()                          ? why[a]
                                : !why[b].empty()                        ? why[b]

@@ -9,6 +9,7 @@ namespace wendrix::project {
 class ClashMatrix {
 public:
     struct Cell {
+        std::vector<std::string> askedBy; ///< names of the tests that asked about these two
         std::size_t there = 0, undecided = 0, isNew = 0, back = 0, goneNow = 0, notTested = 0;
         bool isTested = false; ///< the last run tested these two against each other, with members of both
         std::string whyNot;    ///< one reason why not; empty where it was, or where no test asks it

@@ -41,7 +41,7 @@ constexpr Table kTables[] = {
     {"runTests",
      "run INTEGER, place INTEGER, name TEXT, leftSide TEXT, rightSide TEXT, kind INTEGER, tolerance REAL, state "
      "INTEGER, pairsTested INTEGER, found INTEGER, clearance REAL, direction INTEGER, ignored TEXT, joint REAL, "
-     "expected TEXT, why TEXT, askedIn INTEGER, PRIMARY KEY (run, place)",
+     "expected TEXT, why TEXT, askedIn INTEGER, leftOf TEXT, rightOf TEXT, PRIMARY KEY (run, place)",
      Book::Clashes, Keeping::Fact},
     {"findings",
      "pair INTEGER, run INTEGER, outcome INTEGER, test INTEGER, leftElement INTEGER, rightElement INTEGER, depth REAL, "

@@ -284,7 +284,8 @@ private:
             members(id, text(q, 4), deliveries);
             for (const auto& [name, t] : tests)
                 wendrix::project::run(
-                    db_, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0, 0, 0, 'none', 0, '', '', ?)", id,
+                    db_,
+                    "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, 1, ?, 0, 0, 0, 0, 0, 'none', 0, '', '', ?, '', '')", id,
                     t.place, name, clash::lineOfDiscipline(t.left), clash::lineOfDiscipline(t.right), t.tolerance, id);
             skipNumbers(db_, "run", id);
         }

@@ -190,6 +190,8 @@ struct RunTest {
     std::map<clash::Meeting, std::size_t> expected; ///< pairs that were left out, by why
     std::string why;                                ///< it was not run
     bool isWanted = true;                           ///< of an order; else it stays as it was run before
+    /// Disciplines with elements that a side picked and that took part; none known of runs of earlier versions.
+    std::vector<DisciplineId> leftOf, rightOf;
     RunId askedIn = 0; ///< of a run: this one, or the earlier one whose word still holds, as only some tests were run
 };
 

@@ -227,15 +227,16 @@ void writeHead(SQLite::Database& db, RunId id, const NewRun& n, const WhoAndWhen
     place = 0;
     for (const RunTest& t : n.tests) {
         if (t.isWanted)
-            run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place,
+            run(db, "INSERT INTO runTests VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", id, place,
                 t.test.name, t.test.left, t.test.right, static_cast<int>(t.test.kind), t.test.tolerance,
                 static_cast<int>(t.state), static_cast<std::int64_t>(t.pairsTested), static_cast<std::int64_t>(t.found),
                 t.test.clearance, static_cast<int>(t.test.direction), clash::toText(t.test.ignored), t.test.joint,
-                toText(t.expected), t.why, id);
+                toText(t.expected), t.why, id, toText(t.leftOf), toText(t.rightOf));
         else // what it said last still holds
             run(db,
                 "INSERT INTO runTests SELECT ?, ?, name, leftSide, rightSide, kind, tolerance, state, pairsTested, "
-                "found, clearance, direction, ignored, joint, expected, why, askedIn FROM runTests WHERE name=? AND "
+                "found, clearance, direction, ignored, joint, expected, why, askedIn, leftOf, rightOf FROM runTests "
+                "WHERE name=? AND "
                 "run=(SELECT MAX(id) FROM runs WHERE id<?) ORDER BY place LIMIT 1",
                 id, place, t.test.name, id);
         ++place;

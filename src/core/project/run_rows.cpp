@@ -36,7 +36,27 @@ std::map<clash::Meeting, std::size_t> expectedFrom(const std::string& text)
     return counts;
 }
 
+std::vector<DisciplineId> disciplinesFrom(const std::string& text)
+{
+    std::vector<DisciplineId> all;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t end = std::min(text.find(' ', from), text.size());
+        if (DisciplineId id = 0; std::from_chars(text.data() + from, text.data() + end, id).ec == std::errc())
+            all.push_back(id);
+        from = end + 1;
+    }
+    return all;
+}
+
 } // namespace
+
+std::string toText(const std::vector<DisciplineId>& disciplines)
+{
+    std::string text;
+    for (const DisciplineId id : disciplines)
+        text += (text.empty() ? "" : " ") + std::to_string(id);
+    return text;
+}
 
 std::string toText(const std::map<clash::Meeting, std::size_t>& expected)
 {
@@ -112,7 +132,7 @@ void fillRun(SQLite::Database& db, Run& run)
     run.tests = allRows(
         db,
         "SELECT name, leftSide, rightSide, tolerance, kind, state, pairsTested, found, clearance, direction, ignored, "
-        "joint, expected, why, askedIn FROM runTests WHERE run=? ORDER BY place",
+        "joint, expected, why, askedIn, leftOf, rightOf FROM runTests WHERE run=? ORDER BY place",
         [](SQLite::Statement& q) {
             RunTest t;
             t.test.name = text(q, 0);
@@ -130,6 +150,8 @@ void fillRun(SQLite::Database& db, Run& run)
             t.expected = expectedFrom(text(q, 12));
             t.why = text(q, 13);
             t.askedIn = q.getColumn(14).getInt64();
+            t.leftOf = disciplinesFrom(text(q, 15));
+            t.rightOf = disciplinesFrom(text(q, 16));
             return t;
         },
         run.id);

@@ -24,6 +24,8 @@ inline constexpr const char* kRunColumns = "SELECT id, time, person, cycle, foun
 [[nodiscard]] Run runOf(SQLite::Statement& q);
 /// As a run's test keeps it.
 [[nodiscard]] std::string toText(const std::map<clash::Meeting, std::size_t>& expected);
+/// "1 4": of some disciplines, as a run's test keeps them.
+[[nodiscard]] std::string toText(const std::vector<DisciplineId>& disciplines);
 /// Its members and tests.
 void fillRun(SQLite::Database& db, Run& run);
 

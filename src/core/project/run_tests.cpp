@@ -155,6 +155,21 @@ private:
     std::map<clash::Part, std::uint32_t> numbers_;
 };
 
+/// Each once, in order.
+std::vector<DisciplineId> disciplinesOf(const Workspace& workspace, std::span<const clash::Part> parts)
+{
+    std::vector<bool> hasParts(workspace.members.size(), false);
+    for (const clash::Part& part : parts)
+        hasParts[part.member] = true;
+    std::vector<DisciplineId> disciplines;
+    for (std::size_t m = 0; m < hasParts.size(); ++m)
+        if (hasParts[m])
+            disciplines.push_back(workspace.members[m].disciplineId);
+    std::sort(disciplines.begin(), disciplines.end());
+    disciplines.erase(std::unique(disciplines.begin(), disciplines.end()), disciplines.end());
+    return disciplines;
+}
+
 /// Whether every member of the order is there, or known to be missing, where it should stand, and no other is.
 bool isWhatIsAsked(const Workspace& workspace, const WorkspaceOrder& order)
 {
@@ -243,9 +258,10 @@ Result<NewRun> runTests(const Workspace& workspace, const WorkspaceOrder& order,
             continue;
         const auto leftParts = clash::partsOf(workspace.members, isTested, *left),
                    rightParts = clash::partsOf(workspace.members, isTested, *right);
-        if (leftParts.empty() || rightParts.empty()) {
+        made.leftOf = disciplinesOf(workspace, leftParts);
+        made.rightOf = disciplinesOf(workspace, rightParts);
+        if (leftParts.empty() || rightParts.empty())
             continue;
-        }
         clash::Question question;
         question.kind = test.kind;
         question.tolerance = test.tolerance;

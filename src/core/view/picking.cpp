@@ -264,6 +264,7 @@ double Picker::lastOf(std::span<const ElementKey> elements, Point3 from, Vector3
 Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 preferred, std::span<const ElementKey> about)
 {
     constexpr std::size_t kMostHiding = 20; // of a crowd each hides others from everywhere
+    constexpr double kWellHidden = 0.4;     // metres
     const auto own = about.first(std::min(about.size(), kMostHiding));
     Vector3 best = normalised(preferred);
     double bestScore = -1e9;
@@ -279,9 +280,10 @@ Vector3 freeDirection(Picker& picker, Point3 place, double reach, Vector3 prefer
                     clear = share;
                 else
                     break;
-            const double hidden = clear > 0 ? picker.lastOf(own, place, d, reach) / reach : 0;
-            const double score = 2 * clear + 0.5 * dot(d, normalised(preferred)) - 0.2 * std::abs(elevation - 0.45) -
-                                 std::min(0.5, 1.5 * hidden);
+            // What is hidden by the two themselves stays hidden; what stands before them is cut away around a place.
+            const double hidden = picker.lastOf(own, place, d, reach) / kWellHidden;
+            const double score =
+                clear + 0.5 * dot(d, normalised(preferred)) - 0.2 * std::abs(elevation - 0.45) - std::min(1.2, hidden);
             if (score > bestScore) {
                 bestScore = score;
                 best = d;

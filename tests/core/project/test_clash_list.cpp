@@ -274,6 +274,23 @@ void TestClashList::theMatrixSaysWhatWasNotTested()
     QVERIFY(matrix.at(0, 2).isTested && matrix.at(0, 2).whyNot.empty());
     QCOMPARE(matrix.at(0, 1).whyNot, std::string("Ventilation P01, its grid is off by 34 m"));
     QVERIFY(!matrix.at(1, 2).isTested);
+    QCOMPARE(matrix.at(0, 2).askedBy, std::vector<std::string>{"Structure × Piping"});
+    // A line that names no discipline picks from those it picked from, and no others.
+    MadeRun next = made();
+    next.run.tests.resize(1);
+    RunTest& free = next.run.tests[0];
+    free.test.name = "Free above ceilings";
+    free.test.left = "class is Covering";
+    free.test.right = "class is DuctSegment";
+    free.leftOf = {test::idOf(*project_, "Structure")};
+    free.rightOf = {test::idOf(*project_, "Ventilation")};
+    QVERIFY(recordRun(*project_, next.run, kInes).has_value());
+    const Run last2 = *must(project_->clashes().lastRun());
+    const ClashMatrix some(must(project_->clashes().briefs()), &last2,
+                           std::vector<std::string>{"Structure", "Ventilation", "Piping"});
+    QVERIFY(some.at(0, 1).isTested && some.at(0, 1).askedBy == std::vector<std::string>{"Free above ceilings"});
+    for (const auto& [a, b] : {std::pair{0u, 0u}, {1u, 1u}, {0u, 2u}, {1u, 2u}, {2u, 2u}})
+        QVERIFY(!some.at(a, b).isTested && some.at(a, b).askedBy.empty() && some.at(a, b).whyNot.empty());
     const ClashMatrix before(must(project_->clashes().briefs()), nullptr, std::vector<std::string>{"A", "B"});
     QVERIFY(before.disciplines().size() == 2 && !before.at(0, 1).isTested);
 }

@@ -252,8 +252,9 @@ void TestMigration::versionEightKeepsItsSheets()
     }
     {
         SQLite::Database db((path_ / "made" / "project.sqlite").string(), SQLite::OPEN_READWRITE);
-        for (const char* sql :
-             {"DROP TABLE issueTemplates", "ALTER TABLE runTests DROP COLUMN askedIn", "PRAGMA user_version=8"})
+        for (const char* sql : {"DROP TABLE issueTemplates", "ALTER TABLE runTests DROP COLUMN askedIn",
+                                "ALTER TABLE runTests DROP COLUMN leftOf", "ALTER TABLE runTests DROP COLUMN rightOf",
+                                "PRAGMA user_version=8"})
             db.exec(sql);
     }
     auto project = must(Project::open(path_ / "made"));

@@ -431,7 +431,7 @@ void TestLooking::seesAPlaceFromWhereItsOwnHideItLeast()
     QVERIFY(std::abs(picker.lastOf(wall, inWall, {1, 0, 0}, 2) - 1.2) < 1e-9);
     QCOMPARE(picker.lastOf(wall, inWall + Vector3{0, 1, 0}, {0, 1, 0}, 6), 0.0);
     QCOMPARE(picker.lastOf({}, inWall, {0, 1, 0}, 6), 0.0);
-    // Never from its end, however much one would like to.
+    // Never from its end, however much one would like to; not even where others stand across.
     const Vector3 from = freeDirection(picker, inWall, 6, {preferred[0], preferred[1], preferred[2]}, wall);
     QVERIFY(picker.lastOf(wall, inWall, from, 6) < 0.4);
     QVERIFY(picker.isFree(inWall, inWall + 6.0 * from, wall));
