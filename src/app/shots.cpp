@@ -62,6 +62,7 @@ public:
     void write(const QString& field, const QString& line)
     {
         auto& edit = *window_.findChild<QPlainTextEdit*>(field);
+        QApplication::setActiveWindow(&window_); // nobody else does without a window manager
         edit.setFocus();
         edit.selectAll();
         for (const QChar c : line)
@@ -107,7 +108,9 @@ public:
         settle();
         const QString file = folder_ + "/" + name + ".png";
         // From the screen: QWidget::grab would put the scene's labels under the model.
-        if (!QGuiApplication::primaryScreen()->grabWindow(window_.winId()).save(file, "PNG"))
+        if (!QGuiApplication::primaryScreen()
+                 ->grabWindow(0, window_.x(), window_.y(), window_.width(), window_.height()) // with what pops up
+                 .save(file, "PNG"))
             std::fprintf(stderr, "wendrix-shots: %s can not be written\n", qPrintable(file));
     }
 

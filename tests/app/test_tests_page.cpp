@@ -240,6 +240,7 @@ void TestTestsPage::aLineIsCompletedAsItIsWritten()
     edit.selectAll();
     QTest::keyClicks(&edit, "cl");
     QTRY_VERIFY(next->isVisible() && next->count() >= 1);
+    QVERIFY(at_->window().geometry().contains(next->geometry()));
     QCOMPARE(next->item(0)->text(), QString("class"));
     QTest::keyClick(&edit, Qt::Key_Down);
     QTest::keyClick(&edit, Qt::Key_Return);
@@ -259,11 +260,12 @@ void TestTestsPage::chipsAndLineAreTheSame()
 {
     // However many there are, none is cut off.
     clickRow("Structure × Piping");
-    write("testLeft", "discipline is Structure and class is Beam and name contains Beam");
+    write("testLeft", "discipline is Structure and class is Beam and storey is \"Level 1\"");
     at_->settle();
     const auto* chips = at_->window().findChild<QWidget*>("testLeftChips");
+    QCOMPARE(chips->findChildren<QPushButton*>().size(), qsizetype{4}); // and one to add more
     for (const QPushButton* chip : chips->findChildren<QPushButton*>())
-        QVERIFY2(chips->rect().contains(chip->geometry()), qPrintable(chip->text()));
+        QVERIFY2(chip->isVisible() && chips->rect().contains(chip->geometry()), qPrintable(chip->text()));
     press(Qt::Key_Escape);
     clickRow("Structure × Piping");
     write("testLeft", "class is Beam and name has 2");

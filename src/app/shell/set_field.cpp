@@ -22,7 +22,8 @@ namespace wendrix::app {
 namespace {
 
 constexpr std::size_t kMostNext = 9;
-constexpr int kRestMs = 120; // a person who types is not counted for at every sign
+constexpr int kNextWidth = 260; // pixels
+constexpr int kRestMs = 120;    // a person who types is not counted for at every sign
 
 /// The parts that a line joins, and by which word.
 std::pair<std::vector<sets::Expression>, std::string> partsOf(const sets::Expression& e)
@@ -197,6 +198,7 @@ void SetField::showChips()
                 },
                 Qt::QueuedConnection);
             flow->addWidget(chip);
+            chip->show(); // else it takes no room until the next turn of the loop
         }
     }
     if (parsed.expression || line().isEmpty()) {
@@ -205,6 +207,7 @@ void SetField::showChips()
         add->setProperty("chip", true);
         connect(add, &QPushButton::clicked, this, &SetField::offerConditions, Qt::QueuedConnection);
         flow->addWidget(add);
+        add->show();
     }
     chips_->setVisible(flow->count() > 0);
     fitChips();
@@ -279,7 +282,8 @@ void SetField::showNext(const std::vector<std::string>& lines)
     next_->setCurrentRow(-1);
     const QRect cursor = edit_->cursorRect();
     const QPoint at = edit_->viewport()->mapToGlobal(cursor.bottomLeft() + QPoint(0, 4));
-    next_->setGeometry(at.x(), at.y(), 260, next_->count() * 22 + 12);
+    const int right = window()->mapToGlobal(window()->rect().topRight()).x();
+    next_->setGeometry(std::min(at.x(), right - kNextWidth), at.y(), kNextWidth, next_->count() * 22 + 12);
     next_->show();
     next_->raise();
 }
