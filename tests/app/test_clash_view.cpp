@@ -2,7 +2,6 @@
 
 #include "core/project/test_sheets.h"
 
-#include <QCheckBox>
 #include <QComboBox>
 #include <QFile>
 #include <QLineEdit>
@@ -240,7 +239,10 @@ void TestClashView::anIssueIsMadeByATemplate()
 void TestClashView::eachPairGetsItsIssue()
 {
     chooseRow("Wall 1 crosses 2 pipes");
-    at_->field<QCheckBox>("issueOfEach").click();
+    auto& each = at_->field<QComboBox>("issuesOf");
+    QCOMPARE(each.count(), 2); // of one group there is none for each
+    each.setFocus();
+    QTest::keyClick(&each, Qt::Key_Down);
     QVERIFY(at_->details().contains("2 issues, one a pair, as “Clash” has it"));
     at_->list("Clashes").view().setFocus();
     press(Qt::Key_F);
@@ -257,8 +259,23 @@ void TestClashView::eachPairGetsItsIssue()
     QVERIFY2(at_->message().contains("2 issues made, "), qPrintable(at_->message()));
     press(Qt::Key_Z, Qt::ControlModifier); // one step
     QVERIFY(must(at_->project().issues().all()).empty());
+    // Of several groups one each.
+    at_->list("Clashes").view().selectAll();
+    at_->waitIdle();
+    auto& again = at_->field<QComboBox>("issuesOf");
+    QCOMPARE(again.count(), 3);
+    again.setFocus();
+    QTest::keyClick(&again, Qt::Key_Up);
+    QVERIFY2(at_->details().contains("3 issues, one a group, as “Clash” has it"), qPrintable(at_->details()));
+    at_->list("Clashes").view().setFocus();
+    press(Qt::Key_F);
+    const auto byGroup = must(at_->project().issues().all());
+    QCOMPARE(byGroup.size(), std::size_t{3});
+    QCOMPARE(byGroup[0].title, std::string("Wall 1 crosses 2 pipes"));
+    QCOMPARE(must(at_->project().clashes().ofIssue(byGroup[0].uuid)).size(), std::size_t{2});
+    press(Qt::Key_Z, Qt::ControlModifier);
     chooseRow("Wall 1 crosses 2 pipes");
-    at_->field<QCheckBox>("issueOfEach").click();
+    QTest::keyClick(&at_->field<QComboBox>("issuesOf"), Qt::Key_Home);
 }
 
 void TestClashView::aReportHasAPictureOfEachGroup_data()

@@ -346,7 +346,7 @@ QString ClashesStage::titleOf(const std::vector<project::Pair>& pairs) const
     for (const project::Pair& p : pairs)
         ids.push_back(p.id);
     const std::size_t groups = pairs_->groupsOf(ids);
-    const auto* group = pairs_->groupOf(list_->chosen().toStdString());
+    const auto* group = pairs_->groupOf(std::to_string(pairs[0].id));
     if (groups == 1 && group != nullptr)
         return q(orNothing(pairs_->titleOf(at_.session.project().clashes(), *group)));
     return QString("%1 pairs in %2 groups").arg(pairs.size()).arg(groups);

@@ -94,7 +94,11 @@ private:
     void explain(const std::vector<project::Pair>& pairs, ClashView view, Vector3 from);
     void decide(const QString& decision);
     void makeIssue();
-    void makeIssueOfEach(const std::vector<project::Pair>& pairs);
+    /// How many issues are made of what is chosen.
+    enum class IssuesOf { All, EachGroup, EachPair };
+    /// What is chosen, as many parts as issues are to be made of it.
+    [[nodiscard]] std::vector<std::vector<project::Pair>> partsOf(const std::vector<project::Pair>& pairs) const;
+    void makeIssueOfEach(const std::vector<std::vector<project::Pair>>& parts);
     void finishIssues(std::vector<project::IssueForPairs> issues);
     [[nodiscard]] issues::Issue draft(const std::vector<project::Pair>& pairs) const;
     [[nodiscard]] const issues::IssueTemplate& chosenTemplate() const;
@@ -115,7 +119,7 @@ private:
     QLineEdit *reason_ = nullptr, *until_ = nullptr;    ///< in the details; theirs
     QLabel *explained_ = nullptr, *toBeMade_ = nullptr; ///< the same
     QString template_;                                  ///< by which issues are made
-    bool isIssueOfEach_ = false;                        ///< and whether one for each pair
+    IssuesOf issuesOf_ = IssuesOf::All;
     ConflictFinder finder_;
     QString lastReason_;                    ///< what was written there, for the next
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there

@@ -11,6 +11,7 @@
 #include <QLineEdit>
 
 #include <algorithm>
+#include <map>
 
 /// Clashes: what is decided about what is chosen.
 namespace wendrix::app {
@@ -128,8 +129,8 @@ void ClashesStage::makeIssue()
     const std::vector<project::Pair> pairs = orNothing(at_.session.project().clashes().get(ids));
     if (pairs.empty() || !pairs[0].issue.empty())
         return;
-    if (isIssueOfEach_ && pairs.size() > 1)
-        return makeIssueOfEach(pairs);
+    if (const auto parts = partsOf(pairs); parts.size() > 1)
+        return makeIssueOfEach(parts);
     const view::Subject subject = viewOf(at_.scene, pairs, {}).subject;
     if (at_.scene.display().painted != subject.painted) // else what explains it is in the picture, too
         show(false);
@@ -141,26 +142,49 @@ void ClashesStage::makeIssue()
     finishIssues(std::move(one));
 }
 
-void ClashesStage::makeIssueOfEach(const std::vector<project::Pair>& pairs)
+std::vector<std::vector<project::Pair>> ClashesStage::partsOf(const std::vector<project::Pair>& pairs) const
 {
-    if (pairs.size() > kMostIssues)
-        return at_.session.fail({project::kUnknown, "An issue for each of " + grouped(pairs.size()) +
-                                                        " pairs is more than anybody reads; choose up to " +
+    if (issuesOf_ == IssuesOf::All)
+        return {pairs};
+    std::vector<std::vector<project::Pair>> parts;
+    std::map<const project::ClashList::Group*, std::size_t> places;
+    for (const project::Pair& p : pairs) {
+        const auto* group = issuesOf_ == IssuesOf::EachGroup ? pairs_->groupOf(std::to_string(p.id)) : nullptr;
+        const auto [at, isNew] = places.try_emplace(group, parts.size());
+        if (isNew || group == nullptr)
+            parts.push_back({p});
+        else
+            parts[at->second].push_back(p);
+    }
+    return parts;
+}
+
+void ClashesStage::makeIssueOfEach(const std::vector<std::vector<project::Pair>>& parts)
+{
+    if (parts.size() > kMostIssues)
+        return at_.session.fail({project::kUnknown, grouped(parts.size()) +
+                                                        " issues at once are more than anybody reads; choose up to " +
                                                         std::to_string(kMostIssues) + ", or make one for all."});
     std::vector<PictureOrder> orders;
     std::vector<project::IssueForPairs> issues;
-    for (const project::Pair& p : pairs) {
-        if (!p.issue.empty() || p.isGone())
+    for (std::vector<project::Pair> part : parts) {
+        std::erase_if(part, [](const project::Pair& p) { return !p.issue.empty() || p.isGone(); });
+        if (part.empty())
             continue;
-        const std::vector<project::Pair> one{p};
-        orders.push_back({one, orderFor(at_.scene, one), gridOn(q(p.storey))});
-        issues::Issue issue = draft(one);
-        issue.viewpoints = {viewpoint(one)};
+        const std::vector<view::GridLine> grid = gridOn(q(part[0].storey));
+        issues::Issue issue = draft(part);
+        issue.viewpoints = {viewpoint(part)};
         issue.viewpoints[0].camera =
-            view::toViewpoint(cameraFor(at_.scene, viewOf(at_.scene, one, {}), at_.scene.viewport().aspect()));
+            view::toViewpoint(cameraFor(at_.scene, viewOf(at_.scene, part, {}), at_.scene.viewport().aspect()));
         issue.viewpoints[0].planes.clear();
-        issues.push_back({std::move(issue), {p.id}});
+        std::vector<project::PairId> ids;
+        for (const project::Pair& p : part)
+            ids.push_back(p.id);
+        issues.push_back({std::move(issue), std::move(ids)});
+        orders.push_back({part, orderFor(at_.scene, part), grid});
     }
+    if (issues.empty())
+        return at_.session.fail({project::kUnknown, "All of these pairs belong to issues already, or are gone."});
     at_.session.run(
         Jobs::Lane::Reporting, "Making issues",
         [this, at = at_, orders = std::move(orders), issues = std::move(issues)](Progress& progress) -> Jobs::Finish {

@@ -187,10 +187,16 @@ void ClashesStage::addDeciding(const std::vector<project::Pair>& pairs)
         template_ = with->currentData().toString();
         sayWhatIsMade(pairs);
     });
+    std::vector<project::PairId> ids;
+    for (const project::Pair& pair : pairs)
+        ids.push_back(pair.id);
     if (pairs.size() > 1) {
-        auto* each = form->tick("issueOfEach", "an issue for each pair", isIssueOfEach_);
-        connect(each, &QCheckBox::toggled, this, [this, pairs](bool isOn) {
-            isIssueOfEach_ = isOn;
+        QVector<QPair<QString, QString>> ways{{"one for all of them", "0"}, {"one for each pair", "2"}};
+        if (pairs_->groupsOf(ids) > 1)
+            ways.insert(1, {"one for each group", "1"});
+        auto* each = form->choice("issuesOf", "Issues", ways, QString::number(static_cast<int>(issuesOf_)));
+        connect(each, &QComboBox::activated, this, [this, each, pairs] {
+            issuesOf_ = static_cast<IssuesOf>(each->currentData().toInt());
             sayWhatIsMade(pairs);
         });
     }
@@ -206,12 +212,12 @@ void ClashesStage::addDeciding(const std::vector<project::Pair>& pairs)
 void ClashesStage::sayWhatIsMade(const std::vector<project::Pair>& pairs)
 {
     const issues::Issue issue = draft(pairs);
-    const bool isOfEach = isIssueOfEach_ && pairs.size() > 1;
+    const std::size_t count = partsOf(pairs).size();
     const QString due = "due " + q(dayInWords(issue.dueAt));
     toBeMade_->setText(
-        isOfEach
-            ? q(counted(pairs.size(), "issue", "issues")) + ", one a pair, as “" + endsOf(q(chosenTemplate().name)) +
-                  "” has it; " + due + "."
+        count > 1
+            ? q(grouped(count)) + " issues, one a " + (count == pairs.size() ? "pair" : "group") + ", as “" +
+                  endsOf(q(chosenTemplate().name)) + "” has it; " + due + "."
             : "“" + endsOf(q(issue.title)) + "”, " + (pairs.size() == 1 ? "" : "one issue for all, ") +
                   (issue.assignee.empty() ? QString() : "to " + endsOf(q(issue.assignee)) + ", ") +
                   (issue.priority.empty() ? QString() : "priority " + q(issue.priority).toLower() + ", ") + due + ".");
