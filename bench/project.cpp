@@ -1,7 +1,6 @@
+#include "clash_pages.h"
 #include "measure.h"
 #include "watched_window.h"
-
-#include "clashes/clash_bar.h"
 
 #include "core/base/file.h"
 #include "core/base/guid.h"
@@ -186,77 +185,6 @@ int main(int argc, char** argv)
         QKeyEvent event(QEvent::KeyPress, key, modifiers);
         QApplication::sendEvent(&window, &event);
     };
-    // The next group: until the interface answers again, until its view stands, and until what both take is shown.
-    const auto next = [&](const char* suffix) {
-        auto& list = *window.findChild<app::Worklist*>("clashes");
-        list.choose(list.model().idOf(0));
-        waitIdle(session);
-        double atOnce = 0, first = 0, slowestFirst = 0, drawn = 0, slowest = 0;
-        constexpr int kSteps = 20;
-        for (int i = 0; i < kSteps; ++i) {
-            window.scene().finishMotion();
-            bench::settle(window);
-            timer.restart();
-            press(Qt::Key_J);
-            atOnce = std::max(atOnce, static_cast<double>(timer.nsecsElapsed()) / 1e6);
-            QApplication::processEvents(); // what was chosen is told, and the view is on its way to it
-            const double seen = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-            first += seen / kSteps;
-            slowestFirst = std::max(slowestFirst, seen);
-            window.scene().finishMotion();
-            bench::settle(window);
-            const double took = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-            drawn += took / kSteps;
-            slowest = std::max(slowest, took);
-            waitIdle(session);
-        }
-        fmt::print(
-            "{:<60}{:>10.1f} ms at once, its first picture after {:.0f} (slowest {:.0f}), the whole one without the "
-            "way there after {:.0f} (slowest {:.0f})\n",
-            fmt::format("the next of {} pairs{}", kPairs, suffix), atOnce, first, slowestFirst, drawn, slowest);
-        (void)application.takeLongest();
-    };
-    const auto pages = [&](const char* suffix) {
-        const auto page = [&](Qt::Key key, const char* what) {
-            (void)application.takeLongest();
-            timer.restart();
-            press(key);
-            waitIdle(session);
-            QApplication::processEvents();
-            application.report(fmt::format("{}{}", what, suffix).c_str(), seconds());
-        };
-        page(Qt::Key_V, "the matrix");
-        page(Qt::Key_P, "the plan");
-        page(Qt::Key_P, "and back to the pairs");
-        page(Qt::Key_T, "the tests");
-        page(Qt::Key_T, "and back");
-        for (int i = 0; i < 10; ++i)
-            page(Qt::Key_G, "put together in the next way");
-        auto& bar = *window.findChild<app::ClashBar*>();
-        const auto narrow = [&](const std::string& discipline, const std::string& against, const char* what) {
-            (void)application.takeLongest();
-            timer.restart();
-            bar.narrowTo(discipline, against);
-            waitIdle(session);
-            QApplication::processEvents();
-            application.report(fmt::format("{}{}", what, suffix).c_str(), seconds());
-        };
-        narrow(disciplineOf(0), "", "narrowed to one discipline");
-        narrow(disciplineOf(0), disciplineOf(1), "narrowed to two against each other");
-        (void)application.takeLongest();
-        timer.restart();
-        bar.clear();
-        waitIdle(session);
-        application.report(fmt::format("narrowed no more{}", suffix).c_str(), seconds());
-        timer.restart();
-        auto& list = *window.findChild<app::Worklist*>("clashes");
-        for (int row = 0; row < list.model().rowCount(); row += 500) {
-            list.view().scrollTo(list.model().index(row));
-            QApplication::processEvents();
-        }
-        application.report(fmt::format("scrolled through all{}", suffix).c_str(), seconds());
-        next(suffix);
-    };
     const auto work = [&](const char* suffix) {
         for (const char* name :
              {"Clashes", "Issues", "Changes", "Coordinates", "Deliveries", "Clashes", "Issues", "Clashes"})
@@ -298,7 +226,7 @@ int main(int argc, char** argv)
         waitIdle(session);
         decide(fmt::format("deciding {} pairs", pairs).c_str());
         list.view().clearSelection();
-        pages(suffix);
+        bench::turnClashPages(window, session, application, suffix, disciplineOf(0), disciplineOf(1));
         auto* field = window.findChild<QLineEdit*>("goTo");
         double slowest = 0;
         for (const char* words : {"duct 3", "MSS-99", "discipline", "lower the"}) {
