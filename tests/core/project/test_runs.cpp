@@ -36,11 +36,6 @@ private slots:
     void aRunSaysWhatItCovered();
     void theListAddsUp();
     void whatIsDecidedIsFollowed();
-    void aTestAloneLeavesTheOthers_data();
-    void aTestAloneLeavesTheOthers();
-    void aRunOfOneTestIsUndone();
-    void aGroupHasItsHistory();
-    void severalIssuesAreOneStep();
     void issuesSortByNumber();
 
 private:
@@ -480,121 +475,6 @@ void TestRuns::theListAddsUp()
     QCOMPARE(list.counts().undecided, there.size() - some.size());
     QCOMPARE(must(project_->clashes().undecided()), list.counts().undecided);
     QCOMPARE(list.counts().byStorey.at("Level 1") + list.counts().byStorey.at("Level 2"), there.size());
-}
-
-void TestRuns::aTestAloneLeavesTheOthers_data()
-{
-    QTest::addColumn<bool>("isFoundAgain"); // the pair of the test that is run alone
-    QTest::addColumn<bool>("isOtherGone");  // an element of the other's pair is no longer there
-    QTest::newRow("found again") << true << false;
-    QTest::newRow("no longer found") << false << false;
-    QTest::newRow("the other's element is gone") << true << true;
-}
-
-void TestRuns::aTestAloneLeavesTheOthers()
-{
-    QFETCH(bool, isFoundAgain);
-    QFETCH(bool, isOtherGone);
-    // A beam in a duct, found by one test, and in a pipe, found by another; each has an expected meeting beside.
-    MadeRun first = made();
-    const ElementRef beam = first.ref("Structure", "beam"), duct = first.ref("Ventilation", "duct"),
-                     pipe = first.ref("Piping", "pipe");
-    (void)record(first.pair(beam, duct)
-                     .pair(beam, pipe)
-                     .expect(beam, first.ref("Ventilation", "x"))
-                     .expect(beam, first.ref("Piping", "y")));
-    MadeRun second = made();
-    for (RunTest& t : second.run.tests)
-        t.isWanted = t.test.name == test::testOf("Structure", "Ventilation").test.name;
-    second.run.presence = [&](const ElementRef& ref, const std::string&) {
-        return isOtherGone && ref == pipe ? Presence::Removed : Presence::Tested;
-    };
-    if (isFoundAgain)
-        second.pair(beam, duct);
-    (void)record(second);
-    const auto pairs = must(project_->clashes().all());
-    const auto stateOf = [&](const ElementRef& right) {
-        for (const Pair& p : pairs)
-            if (p.right.element == right)
-                return p.stateInWords();
-        return std::string();
-    };
-    QCOMPARE(stateOf(duct), std::string(isFoundAgain ? "still there" : "gone"));
-    QCOMPARE(stateOf(pipe), std::string(isOtherGone ? "gone: removed" : "new")); // as it was found; nothing was asked
-    const Run last = *must(project_->clashes().lastRun());
-    QCOMPARE(last.notTested, std::size_t{0});
-    std::size_t asked = 0;
-    for (const RunTest& t : last.tests) {
-        asked += last.hasAsked(t) ? 1 : 0;
-        QCOMPARE(last.hasAsked(t), t.test.name == test::testOf("Structure", "Ventilation").test.name);
-        QCOMPARE(t.state, clash::TestState::Run); // the others' word still holds
-    }
-    QCOMPARE(asked, std::size_t{1});
-    QVERIFY(QString::fromStdString(last.inWords()).contains(" found by 1 test; 2 other tests stay as run before."));
-    // Of what is left out as expected, the other test's stays too.
-    const auto expected = must(project_->clashes().expected(10));
-    QCOMPARE(expected.size(), std::size_t{1});
-    QCOMPARE(expected[0].right.ref.guid, std::string("y"));
-}
-
-void TestRuns::aRunOfOneTestIsUndone()
-{
-    MadeRun first = made(), second = made();
-    const ElementRef beam = first.ref("Structure", "beam"), duct = first.ref("Ventilation", "duct");
-    (void)record(first.pair(beam, duct));
-    for (RunTest& t : second.run.tests)
-        t.isWanted = t.test.name == test::testOf("Structure", "Ventilation").test.name;
-    (void)record(second);
-    QVERIFY(only().isGone());
-    QVERIFY(project_->undo(kInes).has_value());
-    QCOMPARE(only().stateInWords(), std::string("new"));
-    QCOMPARE(must(project_->clashes().lastRun())->id, RunId{1});
-    QVERIFY(project_->redo(kInes).has_value());
-    QVERIFY(only().isGone());
-}
-
-void TestRuns::aGroupHasItsHistory()
-{
-    const auto run = [&](std::initializer_list<const char*> ducts, std::initializer_list<const char*> offPlace = {}) {
-        MadeRun one = made();
-        for (const char* duct : ducts)
-            one.pair(one.ref("Structure", "beam"), one.ref("Ventilation", duct));
-        const std::vector<std::string> off(offPlace.begin(), offPlace.end());
-        one.run.presence = [off](const ElementRef& ref, const std::string&) {
-            return std::find(off.begin(), off.end(), ref.guid) != off.end() ? Presence::OffPlace : Presence::Tested;
-        };
-        (void)record(one);
-    };
-    run({"a", "b", "c"});
-    run({"a", "d"}, {"c"}); // b is gone, c was not tested, d is new
-    run({"a", "b", "c", "d"});
-    std::vector<PairId> ids;
-    for (const Pair& p : must(project_->clashes().all()))
-        ids.push_back(p.id);
-    QStringList lines;
-    for (const GroupMoment& m : must(project_->clashes().historyOf(ids)))
-        lines << QString("%1: %2").arg(m.run).arg(QString::fromStdString(m.inWords()));
-    QCOMPARE(lines,
-             (QStringList{"1: 3 new", "2: 1 new, 1 still there, 1 gone, 1 not tested", "3: 3 still there, 1 back"}));
-    QVERIFY(must(project_->clashes().historyOf(std::span<const PairId>())).empty());
-}
-
-void TestRuns::severalIssuesAreOneStep()
-{
-    MadeRun one = made();
-    const ElementRef beam = one.ref("Structure", "beam");
-    (void)record(one.pair(beam, one.ref("Ventilation", "a"), 0.3).pair(beam, one.ref("Ventilation", "b"), 0.2));
-    const auto pairs = must(project_->clashes().all());
-    std::vector<IssueForPairs> several;
-    for (const Pair& p : pairs)
-        several.push_back({draftIssue(p.right.name, std::span(&p, 1), kInes.time), {p.id}});
-    QCOMPARE(must(makeIssues(*project_, several, kInes)), (std::vector<std::string>{"MSS-001", "MSS-002"}));
-    const auto decided = must(project_->clashes().all());
-    QVERIFY(decided[0].decision == "fix" && decided[1].decision == "fix" && decided[0].issue != decided[1].issue);
-    QCOMPARE(must(project_->log().last(1))[0].what, std::string("2 issues made: MSS-001 to MSS-002"));
-    QVERIFY(project_->undo(kInes).has_value());
-    QVERIFY(must(project_->issues().keys()).empty());
-    QVERIFY(must(project_->clashes().all())[0].decision.empty());
 }
 
 void TestRuns::issuesSortByNumber()
