@@ -3,6 +3,7 @@
 #include "core/project/test_sheets.h"
 
 #include <QComboBox>
+#include <QDir>
 #include <QFile>
 #include <QLineEdit>
 
@@ -32,6 +33,7 @@ private slots:
     void aReportHasAPictureOfEachGroup_data();
     void aReportHasAPictureOfEachGroup();
     void aCancelledReportWritesNothing();
+    void theWindowMayBeClosedMeanwhile();
 
 private:
     void open();
@@ -336,6 +338,18 @@ void TestClashView::aCancelledReportWritesNothing()
     at_->waitIdle();
     disconnect(connection);
     QVERIFY2(at_->message().contains("The report was cancelled; nothing was written."), qPrintable(at_->message()));
+    QVERIFY(!QFile::exists(file));
+}
+
+void TestClashView::theWindowMayBeClosedMeanwhile()
+{
+    const QString file = QDir::tempPath() + "/closed-meanwhile.html";
+    QFile::remove(file);
+    const auto asked = at_->answerFileDialog({file});
+    QSignalSpy begun(&at_->session().jobs(), &app::Jobs::changed);
+    QVERIFY(at_->clickButton("exportClashes"));
+    QTRY_VERIFY(*asked && !begun.isEmpty());
+    at_.reset(); // waits for its jobs, and they for no picture
     QVERIFY(!QFile::exists(file));
 }
 

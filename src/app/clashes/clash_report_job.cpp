@@ -42,8 +42,8 @@ QByteArray pngOf(const QImage& image)
 
 } // namespace
 
-std::vector<QImage> takePictures(const StageContext& at, QObject* stage, const std::vector<PictureOrder>& orders,
-                                 const std::string& what, Progress& progress)
+std::vector<QImage> takePictures(const StageContext& at, const QPointer<QObject>& stage,
+                                 const std::vector<PictureOrder>& orders, const std::string& what, Progress& progress)
 {
     std::vector<QImage> pictures;
     for (const PictureOrder& order : orders) {
@@ -51,9 +51,12 @@ std::vector<QImage> takePictures(const StageContext& at, QObject* stage, const s
         const auto conflicts = conflictsOf(order.conflicts, [&] { return progress.isCancelled(); });
         auto taken = std::make_shared<std::promise<QImage>>();
         auto future = taken->get_future();
+        // The session is there as long as its jobs are; the window may be closed meanwhile.
         QMetaObject::invokeMethod(
-            stage,
-            [at, order, conflicts, taken = std::move(taken)] {
+            &at.session,
+            [at, stage, order, conflicts, taken = std::move(taken)] {
+                if (stage.isNull())
+                    return;
                 ClashView view = viewOf(at.scene, order.pairs, order.grid);
                 const view::Camera camera =
                     cameraFor(at.scene, view, static_cast<double>(kPicture.width()) / kPicture.height());
@@ -81,7 +84,8 @@ void writeClashReport(const StageContext& at, QObject* stage, project::ClashRepo
     }
     at.session.run(
         Jobs::Lane::Reporting, "Writing the report",
-        [at, stage, report = std::move(report), orders = std::move(orders), file](Progress& progress) -> Jobs::Finish {
+        [at, stage = QPointer<QObject>(stage), report = std::move(report), orders = std::move(orders),
+         file](Progress& progress) -> Jobs::Finish {
             const std::vector<QImage> pictures = takePictures(at, stage, orders, "Writing the report", progress);
             if (pictures.size() < orders.size())
                 return [at] { at.session.say("The report was cancelled; nothing was written."); };

@@ -4,6 +4,8 @@
 #include "core/project/clash_report.h"
 #include "shell/stage.h"
 
+#include <QPointer>
+
 namespace wendrix::app {
 
 /// Pairs that one picture is of.
@@ -14,8 +16,9 @@ struct PictureOrder {
 };
 /// Takes pictures from a job's thread: what they show is worked out there, and only drawn on the interface thread, one
 /// after the other between what else the window does.
+/// @param stage  while it is there, the scene is
 /// @return as many as were taken until the job was cancelled or the stage was gone
-[[nodiscard]] std::vector<QImage> takePictures(const StageContext& at, QObject* stage,
+[[nodiscard]] std::vector<QImage> takePictures(const StageContext& at, const QPointer<QObject>& stage,
                                                const std::vector<PictureOrder>& orders, const std::string& what,
                                                Progress& progress);
 

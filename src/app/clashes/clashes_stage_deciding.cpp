@@ -185,17 +185,20 @@ void ClashesStage::makeIssueOfEach(const std::vector<std::vector<project::Pair>>
     }
     if (issues.empty())
         return at_.session.fail({project::kUnknown, "All of these pairs belong to issues already, or are gone."});
-    at_.session.run(
-        Jobs::Lane::Reporting, "Making issues",
-        [this, at = at_, orders = std::move(orders), issues = std::move(issues)](Progress& progress) -> Jobs::Finish {
-            const std::vector<QImage> pictures = takePictures(at, this, orders, "Making issues", progress);
-            if (pictures.size() < orders.size())
-                return [at] { at.session.say("Making issues was cancelled; none was made."); };
-            auto made = std::make_shared<std::vector<project::IssueForPairs>>(issues);
-            for (std::size_t i = 0; i < pictures.size(); ++i)
-                (*made)[i].issue.viewpoints[0].snapshot = png(pictures[i]);
-            return [this, made] { finishIssues(std::move(*made)); };
-        });
+    at_.session.run(Jobs::Lane::Reporting, "Making issues",
+                    [at = at_, stage = QPointer<ClashesStage>(this), owner = QPointer<QObject>(this),
+                     orders = std::move(orders), issues = std::move(issues)](Progress& progress) -> Jobs::Finish {
+                        const std::vector<QImage> pictures = takePictures(at, owner, orders, "Making issues", progress);
+                        if (pictures.size() < orders.size())
+                            return [at] { at.session.say("Making issues was cancelled; none was made."); };
+                        auto made = std::make_shared<std::vector<project::IssueForPairs>>(issues);
+                        for (std::size_t i = 0; i < pictures.size(); ++i)
+                            (*made)[i].issue.viewpoints[0].snapshot = png(pictures[i]);
+                        return [stage, made] {
+                            if (!stage.isNull())
+                                stage->finishIssues(std::move(*made));
+                        };
+                    });
 }
 
 void ClashesStage::finishIssues(std::vector<project::IssueForPairs> issues)
