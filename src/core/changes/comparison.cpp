@@ -2,14 +2,18 @@
 
 #include "core/base/number.h"
 #include "core/changes/same_shape.h"
+#include "core/clash/shape_index.h"
 #include "core/geometry/boolean.h"
 
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <array>
 #include <atomic>
+#include <cmath>
 #include <map>
 #include <optional>
+#include <unordered_map>
 
 namespace wendrix::changes {
 
@@ -83,9 +87,21 @@ Mesh bodyBefore(const Member& before, ElementIndex was, const Member& after)
     return before.fit == after.fit ? body : geometry::transformed(body, frameBetween(before, after));
 }
 
+/// Whether two bodies are written the same to the last bit, and stand at the same place: most do, and then nothing has
+/// to be laid on anything.
+bool isWrittenTheSame(const Member& before, ElementIndex was, const Member& after, ElementIndex now)
+{
+    const auto digestOf = [](const Member& member, ElementIndex element) {
+        return clash::MemberIndex::of(member.geometry)->digests(*member.model).bodies[element];
+    };
+    return before.fit == after.fit && digestOf(before, was) == digestOf(after, now);
+}
+
 /// Fills the geometric part of a change.
 void compareShapes(const Member& before, const Member& after, double tolerance, Change& change)
 {
+    if (isWrittenTheSame(before, change.before, after, change.after))
+        return;
     const Mesh was = bodyBefore(before, change.before, after), now = after.geometry->meshOf(change.after);
     if (isSameShape(was, now, tolerance) || (was.isEmpty() && now.isEmpty()))
         return;
@@ -124,33 +140,80 @@ void compareShapes(const Member& before, const Member& after, double tolerance, 
         change.removedVolume = geometry::volumeOf(*less);
 }
 
-/// Pairs added and removed elements that are the same thing with a new GlobalId.
+/// Elements by class and by where the middle of their bounds lies, to find those of one place.
+class ByPlace {
+public:
+    void add(std::string_view className, Point3 middle, ElementIndex element)
+    {
+        cells_[keyOf(className, cellOf(middle))].push_back(element);
+    }
+    /// Elements of the class whose middles are no farther off than half a cell along any axis, and some others.
+    template <class Found>
+    void eachNear(std::string_view className, Point3 middle, Found&& found) const
+    {
+        const std::array<std::int64_t, 3> at = cellOf(middle);
+        for (std::int64_t x = -1; x <= 1; ++x)
+            for (std::int64_t y = -1; y <= 1; ++y)
+                for (std::int64_t z = -1; z <= 1; ++z)
+                    if (const auto cell = cells_.find(keyOf(className, {at[0] + x, at[1] + y, at[2] + z}));
+                        cell != cells_.end())
+                        for (const ElementIndex element : cell->second)
+                            found(element);
+    }
+
+private:
+    static constexpr double kCell = 0.25; // metres; far more than bounds of the same thing may differ
+    static std::array<std::int64_t, 3> cellOf(Point3 p)
+    {
+        return {std::llround(p.x / kCell), std::llround(p.y / kCell), std::llround(p.z / kCell)};
+    }
+    static std::uint64_t keyOf(std::string_view className, const std::array<std::int64_t, 3>& cell)
+    {
+        std::uint64_t key = std::hash<std::string_view>()(className);
+        for (const std::int64_t c : cell)
+            key = (key ^ static_cast<std::uint64_t>(c)) * 0x9E3779B97F4A7C15u + (key >> 29);
+        return key;
+    }
+    std::unordered_map<std::uint64_t, std::vector<ElementIndex>> cells_; // whoever asks looks at what it finds again
+};
+
+/// Pairs added and removed elements that are the same thing with a new GlobalId: the first removed one of the class
+/// that has the same body at the same place.
 void findRekeyed(const Member& before, const Member& after, double tolerance, Comparison& result)
 {
     const Transform frame = frameBetween(before, after);
-    std::multimap<std::string, ElementIndex> byClass;
+    const auto classOf = [](const Member& m, ElementIndex e) { return m.model->className(m.model->elements()[e]); };
+    ByPlace removed;
     for (const ElementIndex i : result.removed)
-        byClass.emplace(before.model->className(before.model->elements()[i]), i);
+        if (!before.geometry->elements()[i].placed.empty())
+            removed.add(classOf(before, i), frame.apply(before.geometry->elements()[i].bounds).centre(), i);
+    std::vector<bool> isTaken(before.model->elements().size(), false);
     std::vector<ElementIndex> stillAdded;
     for (const ElementIndex i : result.added) {
-        const Mesh now = after.geometry->meshOf(i);
-        const auto [first, last] = byClass.equal_range(std::string(after.model->className(after.model->elements()[i])));
-        auto match = last;
-        for (auto at = first; at != last && match == last; ++at)
-            if (frame.apply(before.geometry->elements()[at->second].bounds)
-                    .grownBy(tolerance)
-                    .overlaps(after.geometry->elements()[i].bounds) &&
-                !now.isEmpty() && isSameShape(bodyBefore(before, at->second, after), now, tolerance))
-                match = at;
-        if (match == last) {
+        const geometry::ElementShape& shape = after.geometry->elements()[i];
+        std::optional<ElementIndex> match;
+        const auto isSame = [&](ElementIndex was) {
+            if (isTaken[was] || classOf(before, was) != classOf(after, i))
+                return false;
+            if (isWrittenTheSame(before, was, after, i))
+                return true;
+            const Mesh now = after.geometry->meshOf(i);
+            return !now.isEmpty() && isSameShape(bodyBefore(before, was, after), now, tolerance);
+        };
+        if (!shape.placed.empty())
+            removed.eachNear(classOf(after, i), shape.bounds.centre(), [&](ElementIndex was) {
+                if ((!match || was < *match) && isSame(was))
+                    match = was;
+            });
+        if (!match) {
             stillAdded.push_back(i);
             continue;
         }
-        result.rekeyed.push_back({match->second, i});
-        std::erase(result.removed, match->second);
-        byClass.erase(match);
+        isTaken[*match] = true;
+        result.rekeyed.push_back({*match, i});
     }
     result.added = std::move(stillAdded);
+    std::erase_if(result.removed, [&](ElementIndex i) { return isTaken[i]; });
 }
 
 } // namespace

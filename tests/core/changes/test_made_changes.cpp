@@ -23,6 +23,8 @@ private slots:
     void anotherExportIsNoChange();
     void manyAtRandom_data();
     void manyAtRandom();
+    void allIdsAreRenewed_data();
+    void allIdsAreRenewed();
     void cancelledItSaysSo();
 
 private:
@@ -255,6 +257,50 @@ void TestMadeChanges::manyAtRandom()
     QVERIFY(isRemoved == removed);
     QVERIFY(isAdded == added);
     QCOMPARE(c.unchanged + c.changed.size() + c.added.size() + c.rekeyed.size(), now.model->elements().size());
+}
+
+void TestMadeChanges::allIdsAreRenewed_data()
+{
+    QTest::addColumn<double>("off"); // metres that the export shifted everything by: rounding, or less than a tolerance
+    QTest::addColumn<double>("turned");
+    QTest::newRow("written the same") << 0.0 << 0.0;
+    QTest::newRow("rounded otherwise") << 1e-7 << 0.0;
+    QTest::newRow("half a tolerance off, across cells") << 0.0005 << 0.0;
+    QTest::newRow("turned on the site") << 0.0 << 31.0;
+}
+
+void TestMadeChanges::allIdsAreRenewed()
+{
+    QFETCH(double, off);
+    QFETCH(double, turned);
+    // A floor of posts, a quarter of a metre apart as the cells they are looked for in; some go, some come, and two are
+    // there twice at one place.
+    MadeModel before, after;
+    before.turnedDegrees = after.turnedDegrees = turned;
+    for (int i = 0; i < 20; ++i)
+        for (int j = 0; j < 20; ++j) {
+            const Point3 low{0.25 * i, 0.25 * j, 0}, high = low + Vector3{0.1, 0.1, 2.5 + 0.01 * (i % 3)};
+            before.boxes.push_back({"Post " + std::to_string(20 * i + j), low, high, "IFCCOLUMN"});
+        }
+    before.boxes.push_back(before.boxes[7]);
+    before.boxes.back().name = "Post 7 again";
+    for (const MadeModel::Box& box : before.boxes)
+        if (box.name != "Post 11" && box.name != "Post 222") {
+            after.boxes.push_back(box);
+            after.boxes.back().guid = MadeModel::guidOf(box.name + " renewed");
+            after.boxes.back().low.x += off;
+            after.boxes.back().high.x += off;
+        }
+    after.boxes.push_back({"New", {50, 50, 0}, {51, 51, 1}, "IFCCOLUMN"});
+    after.boxes.push_back({"A wall as large as a post", {0.25 * 3, 0, 0}, {0.25 * 3 + 0.1, 0.1, 2.5}, "IFCWALL"});
+    const changes::Comparison c = compared(before, after);
+    QCOMPARE(c.rekeyed.size(), before.boxes.size() - 2);
+    QCOMPARE(c.removed.size(), std::size_t{2});
+    QCOMPARE(c.added.size(), std::size_t{2});
+    QVERIFY(c.changed.empty());
+    std::set<ifc::ElementIndex> taken;
+    for (const changes::Rekeyed& r : c.rekeyed)
+        QVERIFY(taken.insert(r.before).second); // each once
 }
 
 void TestMadeChanges::cancelledItSaysSo()
