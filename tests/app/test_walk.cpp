@@ -147,6 +147,9 @@ void TestWalk::clashesAreFoundShownAndFixed()
     QVERIFY(!(at_->scene().camera() == before));
     QVERIFY(at_->details().contains("Level 2, bays B-C / 4; B-C / 5; B-C / 6"));
     QVERIFY(at_->details().contains("120 mm"));
+    QVERIFY2(at_->details().contains("Structure P01 · IfcBeam · IPE 400") &&
+                 at_->details().contains("Ventilation P01 · IfcDuctSegment · Rectangular duct 700×350 · Supply air"),
+             qPrintable(at_->details()));
     QCOMPARE(at_->scene().display().painted.size(), std::size_t{4});
     QVERIFY(at_->selectionWords().contains("4 elements in focus, with what stands around"));
     // Of the building nothing is drawn but what stands within a few metres, and that pale.

@@ -117,18 +117,15 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
             return (isLeft ? one.left : one.right).element == own.element;
         });
         const QString name = isOne || isShared ? q(own.name) : QString::number(pairs.size()) + " elements";
-        QString second = q(own.memberTitle());
-        if (const auto key = at_.scene.find(own.element)) {
-            const federation::Member& m = at_.scene.members()[key->member];
-            const ifc::Element& e = m.model->elements()[key->element];
-            const std::string& system = m.model->text(e.system);
-            const std::string& type = m.model->text(e.typeName);
-            second += " · " + q(std::string(m.model->className(e)));
-            if (!system.empty() || !type.empty())
-                second += " · " + q(system.empty() ? type : system);
-        } else {
-            second += " · not in the federation that is looked at";
-        }
+        QStringList about{q(own.memberTitle())};
+        for (const auto field : {&project::PairSide::className, &project::PairSide::type, &project::PairSide::system})
+            if (!(own.*field).empty() && std::all_of(pairs.begin(), pairs.end(), [&](const project::Pair& one) {
+                    return (isLeft ? one.left : one.right).*field == own.*field;
+                }))
+                about << endsOf(q(own.*field)); // what all of them are
+        if (!at_.scene.find(own.element))
+            about << "not in the federation that is looked at";
+        const QString second = about.join(" · ");
         d.addFact(isLeft ? "Left" : "Right", name, second, Mark::Swatch, isLeft ? theme::kLeft : theme::kRight);
     };
     side(true);
