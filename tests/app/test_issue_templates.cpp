@@ -32,15 +32,6 @@ private:
         at_->waitIdle();
     }
     [[nodiscard]] const app::RowModel& rows() { return at_->list("Tests").model(); }
-    void type(const QString& field, const QString& text)
-    {
-        auto& line = at_->field<QLineEdit>(field);
-        line.setFocus();
-        line.selectAll();
-        QTest::keyClicks(&line, text);
-        QTest::keyClick(&line, Qt::Key_Return);
-        at_->waitIdle();
-    }
     [[nodiscard]] std::vector<issues::IssueTemplate> templates() { return must(at_->project().issues().templates()); }
     std::unique_ptr<test::OwnProject> at_;
 };
@@ -65,8 +56,8 @@ void TestIssueTemplates::oneIsMadeByKeyboard()
     QCOMPARE(rows().row(0).title, QString("Clash"));
     press(Qt::Key_N);
     QCOMPARE(rows().rowCount(), 2);
-    type("templateName", "Holes to cut");
-    type("templateTitle", "Hole for {right}");
+    at_->type("templateName", "Holes to cut");
+    at_->type("templateTitle", "Hole for {right}");
     auto& description = at_->field<QPlainTextEdit>("templateDescription");
     description.setFocus();
     description.selectAll();
@@ -82,7 +73,7 @@ void TestIssueTemplates::oneIsMadeByKeyboard()
     QTest::keyClicks(&days, "14");
     QTest::keyClick(&days, Qt::Key_Return);
     at_->waitIdle();
-    type("templateLabels", "Holes, {test}");
+    at_->type("templateLabels", "Holes, {test}");
     issues::IssueTemplate made = templates()[1];
     QCOMPARE(made.name, std::string("Holes to cut"));
     QCOMPARE(made.title, std::string("Hole for {right}"));
@@ -100,16 +91,16 @@ void TestIssueTemplates::oneIsMadeByKeyboard()
 void TestIssueTemplates::mistakesAreSaidAndNothingIsLost()
 {
     press(Qt::Key_J);
-    type("templateTitle", "Hole for {pipe}");
+    at_->type("templateTitle", "Hole for {pipe}");
     QVERIFY2(at_->message().contains("Title: {pipe} stands for nothing"), qPrintable(at_->message()));
     QCOMPARE(at_->field<QLineEdit>("templateTitle").text(), QString("Hole for {pipe}")); // to be corrected
     QCOMPARE(templates()[0].title, std::string("{title}"));
-    type("templateTitle", "Hole for {right}");
+    at_->type("templateTitle", "Hole for {right}");
     QCOMPARE(templates()[0].title, std::string("Hole for {right}"));
     QCOMPARE(templates().size(), std::size_t{1}); // the usual one itself was changed
     at_->list("Tests").view().setFocus();
     press(Qt::Key_N);
-    type("templateName", "Clash");
+    at_->type("templateName", "Clash");
     QVERIFY2(at_->message().contains("already"), qPrintable(at_->message()));
     QCOMPARE(templates()[1].name, std::string("Template 2"));
 }
@@ -117,12 +108,12 @@ void TestIssueTemplates::mistakesAreSaidAndNothingIsLost()
 void TestIssueTemplates::oneGoesToAFileAndBack()
 {
     press(Qt::Key_J);
-    type("templateStage", "Execution");
+    at_->type("templateStage", "Execution");
     const QString file = at_->folder() + "/clash.json";
     const auto saved = at_->answerFileDialog({file});
     QVERIFY(at_->clickButton("saveTemplate"));
     QTRY_VERIFY(*saved && QFile::exists(file));
-    type("templateStage", "Something else");
+    at_->type("templateStage", "Something else");
     const auto loaded = at_->answerFileDialog({file});
     QVERIFY(at_->clickButton("loadSheet"));
     QTRY_VERIFY(*loaded);
@@ -162,8 +153,8 @@ void TestIssueTemplates::oneIsRemovedAndBroughtBack()
 void TestIssueTemplates::theNextProjectBeginsWithThem()
 {
     press(Qt::Key_N);
-    type("templateName", "Holes to cut");
-    type("templateLabels", "Holes");
+    at_->type("templateName", "Holes to cut");
+    at_->type("templateLabels", "Holes");
     const project::Setup setup = must(project::setupFromJson(project::toJson(must(project::setupOf(at_->project())))));
     const auto next = must(project::createProject((at_->folder() + "/next").toStdString(), "Seed vault annexe 2", setup,
                                                   at_->session().now()));

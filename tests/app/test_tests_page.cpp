@@ -70,16 +70,6 @@ private:
         QTRY_VERIFY(!at_->field<QLabel>(field + "Count").text().isEmpty());
         at_->waitIdle();
     }
-    /// Another text in a field of one line.
-    void type(const QString& field, const QString& text)
-    {
-        auto& line = at_->field<QLineEdit>(field);
-        line.setFocus();
-        line.selectAll();
-        QTest::keyClicks(&line, text);
-        QTest::keyClick(&line, Qt::Key_Return);
-        at_->waitIdle();
-    }
     void commit(const QString& field)
     {
         QTest::keyClick(&at_->field<QPlainTextEdit>(field), Qt::Key_Escape); // what could come next
@@ -140,7 +130,7 @@ void TestTestsPage::aTestIsMadeByKeyboardAlone()
     press(Qt::Key_N);
     QCOMPARE(rows().row(rowWith("Test 7")).right, QString("off"));
     QVERIFY(at_->details().contains("Test 7"));
-    type("testName", "Beams keep off pipes");
+    at_->type("testName", "Beams keep off pipes");
     auto& kind = at_->field<QComboBox>("testKind");
     kind.setFocus();
     QTest::keyClick(&kind, Qt::Key_Down);
@@ -310,7 +300,7 @@ void TestTestsPage::aSetIsNamedAndUsed()
     QVERIFY(at_->clickButton("addSet"));
     at_->waitIdle();
     QVERIFY(rowWith("Set 1") > 0);
-    type("setName", "Carrying");
+    at_->type("setName", "Carrying");
     write("setLine", "class is Beam, Column");
     QTRY_COMPARE(count("setLine"), QString("4 elements"));
     commit("setLine");
@@ -322,7 +312,7 @@ void TestTestsPage::aSetIsNamedAndUsed()
     clickRow("Carrying");
     QVERIFY(!at_->field<QPushButton>("removeSet").isEnabled()); // it is in use
     // Its new name is known where it is used.
-    type("setName", "Bearing");
+    at_->type("setName", "Bearing");
     QCOMPARE(sheet().tests[2].left, std::string("set \"Bearing\" and name has Column"));
     QVERIFY(clash::mistakesIn(sheet()).empty());
 }
@@ -394,7 +384,7 @@ void TestTestsPage::sheetsAreSwitchedRenamedAndRemoved()
     QVERIFY(at_->clickButton("addSet"));
     at_->waitIdle();
     clickRow("Every discipline");
-    type("sheetName", "Coordination");
+    at_->type("sheetName", "Coordination");
     QVERIFY(rowWith("Coordination") == 0);
     clickRow("Coordination");
     QVERIFY(at_->clickButton("switchSheet"));

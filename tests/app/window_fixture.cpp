@@ -196,6 +196,16 @@ project::Delivery WindowFixture::delivery(const QString& name)
     return {};
 }
 
+void WindowFixture::type(const QString& name, const QString& text)
+{
+    auto& line = field<QLineEdit>(name);
+    line.setFocus();
+    line.selectAll();
+    QTest::keyClicks(&line, text);
+    QTest::keyClick(&line, Qt::Key_Return);
+    waitIdle();
+}
+
 QString WindowFixture::details()
 {
     QStringList lines;

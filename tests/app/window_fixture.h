@@ -68,6 +68,8 @@ public:
             qFatal("no field %s", qPrintable(name));
         return *found;
     }
+    /// Another text in a field of one line, as a person writes it.
+    void type(const QString& field, const QString& text);
     /// All texts in the details panel, one a line.
     [[nodiscard]] QString details();
     [[nodiscard]] QString message();

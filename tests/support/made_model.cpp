@@ -69,8 +69,8 @@ std::string MadeModel::text() const
         const int shape = f.add(fmt::format("IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#{}))", solid));
         const int product = f.add(fmt::format("IFCPRODUCTDEFINITIONSHAPE($,$,(#{}))", shape));
         const std::string guid = b.guid.empty() ? guidOf(b.name) : b.guid;
-        const int element =
-            f.add(fmt::format("{}('{}',$,'{}',$,$,#{},#{},$,$)", b.ifcClass, guid, b.name, placement, product));
+        const int element = f.add(fmt::format("{}('{}',$,'{}',$,$,#{},#{},$,{})", b.ifcClass, guid, b.name, placement,
+                                              product, b.predefined.empty() ? "$" : "." + b.predefined + "."));
         if (!b.properties.empty()) {
             std::vector<int> values;
             for (const auto& [property, value] : b.properties)

@@ -17,6 +17,7 @@ struct MadeModel {
         std::string ifcClass = "IFCBEAM";
         std::string guid = {};                                            ///< made of the name where not given
         std::vector<std::pair<std::string, std::string>> properties = {}; ///< texts of the set "Seed store"
+        std::string predefined = {}; ///< its PredefinedType, where the class has one as its ninth attribute
     };
     std::string name = "Made";
     std::vector<Box> boxes;

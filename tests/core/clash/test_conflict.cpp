@@ -28,7 +28,11 @@ namespace {
 
 using Boxes = std::vector<MadeModel::Box>;
 
-const char* const kProvision = "PROVISION"; // a proxy of that type
+/// What keeps room for a hole.
+MadeModel::Box provision(const std::string& name, Point3 low, Point3 high)
+{
+    return {name, low, high, "IFCBUILDINGELEMENTPROXY", {}, {}, "PROVISIONFORVOID"};
+}
 
 federation::Member memberOf(const Boxes& boxes, double turnedDegrees, Vector3 shift, const std::string& lines = {})
 {
@@ -36,18 +40,7 @@ federation::Member memberOf(const Boxes& boxes, double turnedDegrees, Vector3 sh
     made.boxes = boxes;
     made.turnedDegrees = turnedDegrees;
     made.shift = shift;
-    std::vector<std::string> provisions;
-    for (MadeModel::Box& box : made.boxes)
-        if (box.ifcClass == kProvision) {
-            box.ifcClass = "IFCBUILDINGELEMENTPROXY";
-            provisions.push_back(box.name);
-        }
     std::string text = made.text();
-    for (const std::string& name : provisions) {
-        const std::size_t at = text.find("'" + MadeModel::guidOf(name) + "'"), end = text.find(';', at),
-                          last = text.rfind(',', end);
-        text.replace(last + 1, end - last - 2, ".PROVISIONFORVOID.");
-    }
     text.insert(text.rfind("ENDSEC;"), lines);
     static std::vector<std::unique_ptr<test::Read>> kept; // members share what was read
     kept.push_back(test::readText(text));
@@ -138,7 +131,7 @@ void TestConflict::holesAreFoundAndMeasured()
     Boxes others{kDuct};
     const auto at = [&](int i) { return hole[i].toDouble(); };
     if (!hole.isEmpty())
-        others.push_back({"PH-3", {at(0), at(1), at(2)}, {at(3), at(4), at(5)}, kProvision});
+        others.push_back(provision("PH-3", {at(0), at(1), at(2)}, {at(3), at(4), at(5)}));
     for (const auto& [turned, away] : {std::pair{0.0, 0.0}, {31.0, 0.0}, {-78.0, 4.5e6}}) {
         const Conflict c = conflictOf({kWall}, others, turned, {away, away, 0});
         QVERIFY(c.passage.has_value());
@@ -253,11 +246,11 @@ void TestConflict::wordsSayWhereAHoleIs()
     }
     Boxes others{run};
     if (has("hole") && has("slab"))
-        others.push_back({"PH-3", {5.05, 5.15, 2.9}, {5.55, 5.65, 3.4}, kProvision});
+        others.push_back(provision("PH-3", {5.05, 5.15, 2.9}, {5.55, 5.65, 3.4}));
     else if (has("hole"))
-        others.push_back({"PH-3", {4.45, -0.1, 1.65}, {4.95, 0.3, 2.15}, kProvision});
+        others.push_back(provision("PH-3", {4.45, -0.1, 1.65}, {4.95, 0.3, 2.15}));
     if (has("narrow"))
-        others.push_back({"PH-3", {4.85, -0.1, 1.7}, {5.15, 0.3, 2.3}, kProvision});
+        others.push_back(provision("PH-3", {4.85, -0.1, 1.7}, {5.15, 0.3, 2.3}));
     if (has("other"))
         others.push_back({"Other", {4.5, -1, 1.7}, {4.7, 1, 2.1}, "IFCDUCTSEGMENT"});
     const Conflict c = conflictOf({host}, others);
