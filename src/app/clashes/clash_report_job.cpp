@@ -4,8 +4,6 @@
 #include "core/base/text.h"
 #include "shell/page_export.h"
 
-#include <QBuffer>
-
 #include <algorithm>
 #include <future>
 
@@ -29,15 +27,6 @@ std::optional<QImage> awaited(std::future<QImage>& picture, const Progress& prog
     } catch (const std::future_error&) { // the stage is gone
         return {};
     }
-}
-
-QByteArray pngOf(const QImage& image)
-{
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
-    return bytes;
 }
 
 } // namespace
@@ -82,32 +71,34 @@ void writeClashReport(const StageContext& at, QObject* stage, project::ClashRepo
         order.conflicts = orderFor(at.scene, order.pairs);
         orders.push_back(std::move(order));
     }
-    at.session.run(
-        Jobs::Lane::Reporting, "Writing the report",
-        [at, stage = QPointer<QObject>(stage), report = std::move(report), orders = std::move(orders),
-         file](Progress& progress) -> Jobs::Finish {
-            const std::vector<QImage> pictures = takePictures(at, stage, orders, "Writing the report", progress);
-            if (pictures.size() < orders.size())
-                return [at] { at.session.say("The report was cancelled; nothing was written."); };
-            project::ClashReport whole = report;
-            const bool isPdf = file.endsWith(".pdf", Qt::CaseInsensitive);
-            QMap<QString, QImage> images;
-            for (std::size_t i = 0; i < pictures.size(); ++i) {
-                const QString name = "picture" + QString::number(i);
-                images.insert(name, pictures[i]);
-                whole.groups[i].picture =
-                    isPdf ? name.toStdString() : "data:image/png;base64," + pngOf(pictures[i]).toBase64().toStdString();
-            }
-            const std::string html = project::toHtml(whole);
-            const auto written = writeFileWhole(
-                file.toStdString(),
-                isPdf ? pdfOf("Clashes " + q(whole.project), QString::fromStdString(html), images) : html);
-            return [at, file, written, groups = pictures.size()] {
-                if (!written)
-                    return at.session.fail(written.error());
-                at.session.say(q(counted(groups, "group", "groups")) + " written: " + file);
-            };
-        });
+    at.session.run(Jobs::Lane::Reporting, "Writing the report",
+                   [at, stage = QPointer<QObject>(stage), report = std::move(report), orders = std::move(orders),
+                    file](Progress& progress) -> Jobs::Finish {
+                       const std::vector<QImage> pictures =
+                           takePictures(at, stage, orders, "Writing the report", progress);
+                       if (pictures.size() < orders.size())
+                           return [at] { at.session.say("The report was cancelled; nothing was written."); };
+                       project::ClashReport whole = report;
+                       const bool isPdf = file.endsWith(".pdf", Qt::CaseInsensitive);
+                       QMap<QString, QImage> images;
+                       for (std::size_t i = 0; i < pictures.size(); ++i) {
+                           const QString name = "picture" + QString::number(i);
+                           images.insert(name, pictures[i]);
+                           whole.groups[i].picture =
+                               isPdf ? name.toStdString()
+                                     : "data:image/png;base64," +
+                                           QByteArray::fromStdString(pngOf(pictures[i])).toBase64().toStdString();
+                       }
+                       const std::string html = project::toHtml(whole);
+                       const auto written = writeFileWhole(
+                           file.toStdString(),
+                           isPdf ? pdfOf("Clashes " + q(whole.project), QString::fromStdString(html), images) : html);
+                       return [at, file, written, groups = pictures.size()] {
+                           if (!written)
+                               return at.session.fail(written.error());
+                           at.session.say(q(counted(groups, "group", "groups")) + " written: " + file);
+                       };
+                   });
 }
 
 } // namespace wendrix::app

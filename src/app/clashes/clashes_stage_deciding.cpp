@@ -3,9 +3,9 @@
 
 #include "core/base/guid.h"
 #include "core/base/text.h"
+#include "shell/page_export.h"
 #include "shell/theme.h"
 
-#include <QBuffer>
 #include <QDate>
 #include <QLabel>
 #include <QLineEdit>
@@ -19,15 +19,6 @@ namespace wendrix::app {
 namespace {
 
 constexpr std::size_t kMostIssues = 500; // more of them at once nobody reads
-
-std::string png(const QImage& image)
-{
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
-    return bytes.toStdString();
-}
 
 } // namespace
 
@@ -136,7 +127,7 @@ void ClashesStage::makeIssue()
         show(false);
     issues::Issue issue = draft(pairs);
     issue.viewpoints = {viewpoint(pairs)};
-    issue.viewpoints[0].snapshot = png(at_.scene.picture());
+    issue.viewpoints[0].snapshot = pngOf(at_.scene.picture());
     std::vector<project::IssueForPairs> one;
     one.push_back({std::move(issue), ids});
     finishIssues(std::move(one));
@@ -193,7 +184,7 @@ void ClashesStage::makeIssueOfEach(const std::vector<std::vector<project::Pair>>
                             return [at] { at.session.say("Making issues was cancelled; none was made."); };
                         auto made = std::make_shared<std::vector<project::IssueForPairs>>(issues);
                         for (std::size_t i = 0; i < pictures.size(); ++i)
-                            (*made)[i].issue.viewpoints[0].snapshot = png(pictures[i]);
+                            (*made)[i].issue.viewpoints[0].snapshot = pngOf(pictures[i]);
                         return [stage, made] {
                             if (!stage.isNull())
                                 stage->finishIssues(std::move(*made));

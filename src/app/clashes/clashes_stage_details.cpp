@@ -87,14 +87,7 @@ void ClashesStage::showDetails(const std::vector<project::Pair>& pairs)
         *std::max_element(pairs.begin(), pairs.end(), [](const project::Pair& a, const project::Pair& b) {
             return a.extent().missing() < b.extent().missing();
         });
-    double low = 1e9, high = -1e9;
-    for (const project::Pair& one : pairs) {
-        low = std::min(low, one.point.z);
-        high = std::max(high, one.point.z);
-    }
-    d.addFact("Where", q(project::whereInWords(pairs), "no storey"),
-              q(elevationInWords(Metres{low})) +
-                  (high - low > 0.005 ? " to " + q(elevationInWords(Metres{high})) : "") + " m");
+    d.addFact("Where", q(project::whereInWords(pairs), "no storey"), q(project::elevationsInWords(pairs)) + " m");
     if (p.kind == clash::Kind::Hard)
         d.addFact(isOne ? "Depth" : "Deepest", q(clash::depthInWords(deepest.depth, deepest.isApproximate)),
                   deepest.isOpen ? "to part them; one is open, its surface was tested" : "to part them");

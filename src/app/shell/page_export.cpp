@@ -8,6 +8,15 @@
 
 namespace wendrix::app {
 
+std::string pngOf(const QImage& image)
+{
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "PNG");
+    return bytes.toStdString();
+}
+
 std::string pdfOf(const QString& title, const QString& html, const QMap<QString, QImage>& images)
 {
     QByteArray bytes;

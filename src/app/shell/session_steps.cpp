@@ -118,25 +118,22 @@ void Session::runTests(const std::set<std::string>& only)
             const auto run = project::runTests(have, order, progress);
             if (!run)
                 return [this, why = run.error()] { fail(why); };
-            auto made = std::make_shared<project::Run>();
+            auto made = std::make_shared<std::optional<project::Run>>();
             const auto done = write([&](project::Project& p) -> Result<void> {
                 const auto summary = project::recordRun(p, *run, who);
                 if (!summary)
                     return wendrix::fail(summary.error());
-                made->members = run->members;
-                made->tests = run->tests;
-                for (project::RunTest& t : made->tests)
-                    t.askedIn = t.isWanted ? 0 : -1;
-                made->notBuilt = run->notBuilt;
-                made->found = summary->found;
-                made->notTested = summary->notTested;
+                auto recorded = p.clashes().findRun(summary->id);
+                if (!recorded)
+                    return wendrix::fail(recorded.error());
+                *made = std::move(*recorded);
                 return {};
             });
             return [this, done, made] {
                 if (!done)
                     fail(done.error());
-                else
-                    say("Tests run: " + QString::fromStdString(made->inWords()));
+                else if (*made)
+                    say("Tests run: " + QString::fromStdString((*made)->inWords()));
             };
         });
 }

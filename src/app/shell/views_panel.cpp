@@ -4,6 +4,7 @@
 #include "core/project/stored_files.h"
 #include "scene/measure_tool.h"
 #include "shell/details.h"
+#include "shell/page_export.h"
 #include "shell/row_list.h"
 #include "shell/session.h"
 #include "shell/show_panel.h"
@@ -11,7 +12,6 @@
 #include "shell/theme.h"
 
 #include <QApplication>
-#include <QBuffer>
 #include <QCheckBox>
 #include <QGridLayout>
 #include <QLabel>
@@ -172,14 +172,7 @@ view::SceneState stateToKeep(const ViewsContext& at)
     return state;
 }
 
-std::string pictureToKeep(const ViewsContext& at)
-{
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    at.scene.picture(kThumbnail, true).save(&buffer, "PNG");
-    return bytes.toStdString();
-}
+std::string pictureToKeep(const ViewsContext& at) { return pngOf(at.scene.picture(kThumbnail, true)); }
 
 void openState(const ViewsContext& at, const std::string& kept, const QString& name)
 {

@@ -37,15 +37,11 @@ ClashReport::Group groupOf(std::vector<Pair> pairs, std::string title, const std
     ClashReport::Group group;
     group.title = std::move(title);
     group.where = whereInWords(pairs);
-    double low = pairs[0].point.z, high = low;
     std::size_t tied = 0;
     for (const Pair& p : pairs) {
-        low = std::min(low, p.point.z);
-        high = std::max(high, p.point.z);
         tied += p.issue.empty() || p.issue != pairs[0].issue ? 0 : 1;
     }
-    group.elevation =
-        elevationInWords(Metres{low}) + (high - low > 0.005 ? " to " + elevationInWords(Metres{high}) : "");
+    group.elevation = elevationsInWords(pairs);
     group.extent = clash::inWords(pairs[0].extent());
     group.decision = decisionInWords(pairs);
     if (const auto issue = issues.find(pairs[0].issue); issue != issues.end() && tied == pairs.size())

@@ -59,13 +59,21 @@ std::string whereInWords(std::span<const Pair> pairs)
     return where.empty() ? in : where + ", " + in;
 }
 
+std::string elevationsInWords(std::span<const Pair> pairs)
+{
+    constexpr double kSame = 0.005; // metres
+    const auto [low, high] = std::minmax_element(pairs.begin(), pairs.end(),
+                                                 [](const Pair& a, const Pair& b) { return a.point.z < b.point.z; });
+    return elevationInWords(Metres{low->point.z}) +
+           (high->point.z - low->point.z > kSame ? " to " + elevationInWords(Metres{high->point.z}) : "");
+}
+
 issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now,
                          const issues::IssueTemplate& with, const std::string& decider)
 {
     const Pair& first = pairs[0];
     std::set<std::string> storeys, bays, revisions;
     std::string lines;
-    double low = first.point.z, high = low;
     for (const Pair& p : pairs) {
         if (!p.storey.empty())
             storeys.insert(p.storey);
@@ -73,8 +81,6 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
             bays.insert(p.bay);
         revisions.insert({p.left.memberTitle(), p.right.memberTitle()});
         lines += (lines.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " + clash::inWords(p.extent());
-        low = std::min(low, p.point.z);
-        high = std::max(high, p.point.z);
     }
     const auto side = [&](PairSide Pair::*of) {
         const bool isOne = std::all_of(pairs.begin(), pairs.end(),
@@ -87,8 +93,7 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
                                {"where", whereInWords(pairs)},
                                {"storey", joined(storeys, ", ")},
                                {"bay", joined(bays, "; ")},
-                               {"elevation", elevationInWords(Metres{low}) +
-                                                 (high - low > 0.005 ? " to " + elevationInWords(Metres{high}) : "")},
+                               {"elevation", elevationsInWords(pairs)},
                                {"depth", clash::inWords(first.extent())},
                                {"test", first.test},
                                {"revisions", joined(revisions, ", ")},

@@ -18,6 +18,10 @@ struct Weight {
 /// "Level 2, bay B-C / 4", or every bay of several pairs once; past three only how many.
 [[nodiscard]] std::string whereInWords(std::span<const Pair> pairs);
 
+/// "+7.720", or from the lowest to the highest: "+7.720 to +10.830"; metres above the reference's zero.
+/// @param pairs  at least one
+[[nodiscard]] std::string elevationsInWords(std::span<const Pair> pairs);
+
 /// An issue for pairs that are to be fixed, as a template has it.
 /// @param title    what {title} stands for
 /// @param pairs    at least one, the deepest first
