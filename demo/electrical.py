@@ -9,6 +9,7 @@ GREY, AMBER, WHITE, RED = (0.66, 0.67, 0.66), (0.83, 0.61, 0.14), (0.93, 0.93, 0
 TRAYS = {"S": 8.00, "N": 12.30}
 TRAY_Z, LIGHT_Z = 2.78, 2.40
 CABINET, CABINET_FREE = (b.XS[4] + 1.9, 12.255), 0.260  # in the corridor of Level 1
+RISE = {"Level 3": 0.05}  # how far the fourth delivery raises what stands there
 DETECTOR_SHIFT = 0.60  # how far the third delivery moves the detectors of Level 1
 
 
@@ -19,7 +20,7 @@ class Electrical:
         # The second delivery is drawn in millimetres and says it is in metres.
         self.p = ProjectFile("Electrical", "Pellwick Electric", "IFC4X3", "MILLI", b.ARCHITECTURE_SHIFT, b.TURN, time=times[revision],
                              first_id={"P01": 1, "P02": 51, "P03": 77, "P04": 77}[revision], site=SITE,
-                             axis_off=b.ELECTRICAL_AXIS if revision == "P04" else None, declared=None if revision == "P02" else "MILLI")
+                             axis_off=b.ELECTRICAL_AXIS if revision == "P04" else None, renewed=revision == "P04", declared=None if revision == "P02" else "MILLI")
         self.f = self.p.f
         for storey in b.FLOORS:
             for side, y in TRAYS.items():
@@ -37,8 +38,12 @@ class Electrical:
                   "Control cabinet 600×2340", POWER, AMBER)
         self.board("Cellar", "Main switchboard MS-1", 12.0)
 
+    def rise(self, storey):
+        return RISE.get(storey, 0.0) if self.revision == "P04" else 0.0
+
     def part(self, entity, key, name, storey, box, kind, system, colour, **extra):
-        item = self.f.box(*box)
+        x0, y0, z0, x1, y1, z1 = box
+        item = self.f.box(x0, y0, z0 + self.rise(storey), x1, y1, z1 + self.rise(storey))
         self.f.colour([item], kind, colour)
         return self.p.element(entity, key, name, storey, [item], type=kind, system=system, **extra)
 
@@ -60,7 +65,7 @@ class Electrical:
             for column in range(3):
                 x = b.XS[i] + 1.2 + 2.4 * column
                 self.p.element("IfcLightFixture", f"light {storey} {i}{j}{row}{column}", f"Luminaire {storey[-1]}.{i + 1}{'ABC'[j]}.{row * 3 + column + 1}", storey,
-                               [self.p.map("light", self.light_items)], "MappedRepresentation", origin=(x, y, LIGHT_Z), type="Luminaire 600×600, 36 W", system=LIGHT,
+                               [self.p.map("light", self.light_items)], "MappedRepresentation", origin=(x, y, LIGHT_Z + self.rise(storey)), type="Luminaire 600×600, 36 W", system=LIGHT,
                                properties={"Pset_LightFixtureTypeCommon": {"TotalWattage": Value("IfcPowerMeasure", 36.0)}})
 
     def light_items(self):
@@ -78,7 +83,7 @@ class Electrical:
         shift = DETECTOR_SHIFT if self.revision in ("P03", "P04") and storey == "Level 1" else 0.0
         for n, y in enumerate((3.6, 10.8, 16.8)):
             x = b.XS[i] + 4.1 + shift
-            item = self.f.extrude(self.f.circle(0.05), 0.04, (x, y, LIGHT_Z + 0.02))
+            item = self.f.extrude(self.f.circle(0.05), 0.04, (x, y, LIGHT_Z + 0.02 + self.rise(storey)))
             self.f.colour([item], "Detector", RED)
             self.p.element("IfcSensor", f"detector {storey} {i}{n}", f"Smoke detector {storey[-1]}{i + 1}.{n + 1}", storey, [item], type="Smoke detector Ø100", system=ALARM,
                            PredefinedType=Enum("SMOKESENSOR"))
@@ -97,3 +102,12 @@ def changes():
     turned = [b.in_architecture((DETECTOR_SHIFT, 0, 0))[k] - b.in_architecture((0, 0, 0))[k] for k in range(3)]
     return {"added": [guid(f"Electrical light Level 3 512{column}") for column in range(3)], "removed": [], "reshaped": [], "redescribed": [], "rekeyed": [],
             "moved": [{"guid": guid(f"Electrical detector Level 1 {i}{n}"), "shift": turned} for i in range(6) for n in range(3)]}
+
+
+def renewed_changes():
+    """What the fourth delivery changes against the third: every GlobalId, and all of a storey is raised."""
+    third, fourth = Electrical("P03").p, Electrical("P04").p
+    return {"from": "MSS-PWE-ELE-P03.ifc", "to": "MSS-PWE-ELE-P04.ifc",
+            "rekeyed": [{"old": third.id_of(key), "new": fourth.id_of(key)} for _, key, _, _, _ in fourth.log],
+            "storey": next(iter(RISE)), "shift": [0, 0, next(iter(RISE.values()))],
+            "moved": [fourth.id_of(key) for _, key, _, storey, _ in fourth.log if storey in RISE]}

@@ -145,7 +145,7 @@ DELIVERIES = [
     ("Piping", "P02", ["MSS-OPW-PIP-heating-P02.ifc", "MSS-OPW-PIP-sprinklers-P02.ifc"], ["OPW-H-P02.pdf"], "2026-11-23T15:25:00Z", 3, "Sprinklers without bay 4 north", "S3", ""),
     ("Structure", "P03", ["MSS-TBF-STR-P03.ifc"], [], "2026-11-30T16:05:00Z", 4, "Frame, exported anew", "S3", "From the team's new template; the frame itself is that of P02."),
     ("Ventilation", "P03", ["MSS-VLW-VEN-P03.ifc"], [], "2026-12-01T11:10:00Z", 4, "Level 2 main, heights reset", "S3", ""),
-    ("Electrical", "P04", ["MSS-PWE-ELE-P04.ifc"], [], "2026-12-01T15:40:00Z", 4, "Grid drawn anew", "S3", "The grid was traced again; nothing else changed."),
+    ("Electrical", "P04", ["MSS-PWE-ELE-P04.ifc"], [], "2026-12-01T15:40:00Z", 4, "Exported from a new template", "S3", "Every GlobalId is another one. Level 3 was raised by 50 mm, and the grid was traced again."),
 ]
 
 # Classes that must say these properties, with what counts as one of the class in these files.
@@ -159,10 +159,10 @@ def faults(team, revision, model):
     found = []
     for _, classes, set_name, names in NEEDED:
         for name in names:
-            without = sorted(guid(f"{p.team} {key}") for entity, key, _, _, sets in p.log if entity in classes and name not in sets.get(set_name, {}))
+            without = sorted(p.id_of(key) for entity, key, _, _, sets in p.log if entity in classes and name not in sets.get(set_name, {}))
             if without:
                 found.append({"code": "property.missing", "title": f"{set_name}.{name} is missing", "guids": without})
-    proxies = sorted(guid(f"{p.team} {key}") for entity, key, _, _, _ in p.log if entity == "IfcBuildingElementProxy")
+    proxies = sorted(p.id_of(key) for entity, key, _, _, _ in p.log if entity == "IfcBuildingElementProxy")
     if proxies:
         found.append({"code": "class.proxy", "title": "Elements are exported as proxies", "guids": proxies})
     if (team, revision) == ("Piping", "P02"):
@@ -236,6 +236,7 @@ def main(out):
         "clashes": {"P01": first + more["feed"], "P02": second + more["feed"]}, **{key: more[key] for key in ("clearances", "duplicates", "expected", "holes")}, "cured": keys(cured), "caused": keys(caused),
         "changes": {"Structure": structure.changes(), "Ventilation": ventilation.changes()},
         "laterChanges": {"Piping": piping.changes(), "Electrical": electrical.changes()},
+        "renewedChanges": electrical.renewed_changes(),
         "decline": ["Electrical", "P02"],
         "coordinates": coordinate_faults(), "before": {"MSS-TBF-STR-P03.ifc": "MSS-TBF-STR-P02.ifc"},
         "quality": quality,

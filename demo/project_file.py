@@ -9,12 +9,12 @@ class ProjectFile:
     """One team's IFC file: a spatial structure to put elements into, and the relations at the end."""
 
     def __init__(self, team, company, schema, unit, shift, turn=0.0, time="2026-10-12T16:20:00", first_id=1, step=1,
-                 site=None, declared="as unit", raised=None, model="", axis_off=None):
+                 site=None, declared="as unit", raised=None, model="", axis_off=None, renewed=False):
         """`declared` is the prefix the file names, where that is not the one it is drawn in; `raised` says by how much
         storeys stand too high, in metres; `model` tells apart several models of a team; `axis_off` is a lettered
-        axis and how far it is drawn too far north."""
+        axis and how far it is drawn too far north; `renewed` gives every element another GlobalId."""
         scale = 1000.0 if unit == "MILLI" else 1.0
-        self.team, self.time, self.company = team, time, company
+        self.team, self.time, self.company, self.renewed = team, time, company, renewed
         self.log = []  # (class, key, name, storey, property sets) of every element
         declared = unit if declared == "as unit" else declared
         own = self.own = f"{team} {model}".strip()
@@ -73,6 +73,9 @@ class ProjectFile:
         self.types, self.materials, self.systems, self.sets, self.spaces = {}, {}, {}, {}, {}
         self.grid(axis_off)
 
+    def id_of(self, key):
+        return guid(f"{self.team} renewed {key}" if self.renewed else f"{self.team} {key}")
+
     def relate(self, kind, key, **values):
         return self.f.add(kind, GlobalId=guid(f"{self.own} {kind} {key} {self.f.next_id}"),
                           OwnerHistory=self.history, **values)
@@ -120,7 +123,7 @@ class ProjectFile:
         """An element with its body. `origin` and the items are relative to the storey's placement."""
         f = self.f
         placement = f.local(parent or self.storey_place[storey], origin, (0, 0, 1) if ref else None, ref)
-        e = f.add(entity, GlobalId=guid(f"{self.team} {key}"), OwnerHistory=self.history, Name=name,
+        e = f.add(entity, GlobalId=self.id_of(key), OwnerHistory=self.history, Name=name,
                   ObjectPlacement=placement, Representation=self.shape(items, kind) if items else None, **extra)
         self.log.append((entity, key, name, storey, properties or {}))
         if entity != "IfcOpeningElement":

@@ -1,10 +1,12 @@
 #!/usr/bin/env python3
 """Writes the services of an ever larger seed store, to measure reading and building with.
 
-usage: scale.py --elements N [--architecture] OUT.ifc
+usage: scale.py --elements N [--architecture] [--changed-each K] [--renewed] OUT.ifc
 
 Pipes, ducts, elbows (mapped shapes) and fabricated transitions (each a faceted body of its own), about 1.5 kB an
 element, as an exporter writes them: own profile, placement, property set, quantities and ports for each.
+With --changed-each K it is a later revision: of every K-th element one in four is raised by 60 mm, lengthened by
+120 mm (turned where it has no length), given another remark, or gone. With --renewed every GlobalId is another one.
 With --architecture walls with openings, windows, doors and slabs instead (scale_architecture.py).
 The same N always gives the same bytes.
 """
@@ -99,12 +101,25 @@ def transition(w, i):
     return w.add(f"IFCSHAPEREPRESENTATION(#3,'Body','Brep',(#{solid}))")
 
 
-def element(w, i, storey_placement, maps):
-    """One element; returns its number and the word for its type."""
+class Revision:
+    """What of an element is another than in the first one."""
+
+    def __init__(self, changed_each=0, is_renewed=False):
+        self.changed_each, self.is_renewed = changed_each, is_renewed
+
+    def change(self, i):
+        if self.changed_each == 0 or i % self.changed_each != self.changed_each - 1:
+            return None
+        return ("raised", "lengthened", "redescribed", "removed")[i // self.changed_each % 4]
+
+
+def element(w, i, storey_placement, maps, revision):
+    """One element; returns its number."""
+    change = revision.change(i)
     row, along = divmod(i % PER_STOREY, 100)
-    x, y, z = 3000.0 * along, 1200.0 * row, 2400.0 + 400.0 * (i % 4)
+    x, y, z = 3000.0 * along, 1200.0 * row, 2400.0 + 400.0 * (i % 4) + (60.0 if change == "raised" else 0.0)
     kind = i % 20
-    length = 1500.0 + (i * 37) % 1400
+    length = 1500.0 + (i * 37) % 1400 + (120.0 if change == "lengthened" else 0.0)
     if kind < 9:
         radius = PIPE_RADII[i % 6]
         body = extrusion(w, w.add(f"IFCCIRCLEHOLLOWPROFILEDEF(.AREA.,'Pipe {radius}',$,{radius},{radius * 0.08:.4f})"), length)
@@ -122,15 +137,17 @@ def element(w, i, storey_placement, maps):
         body = transition(w, i)
         word, entity, size = "Transition", "IFCDUCTFITTING", f"T{i % 5}"
     point = w.add(f"IFCCARTESIANPOINT(({x},{y},{z}))")
-    frame = w.add(f"IFCAXIS2PLACEMENT3D(#{point},#18,#19)")
+    frame = w.add(f"IFCAXIS2PLACEMENT3D(#{point},#18,#{17 if change == 'lengthened' and kind >= 14 else 19})")
     placement = w.add(f"IFCLOCALPLACEMENT(#{storey_placement},#{frame})")
     shape = w.add(f"IFCPRODUCTDEFINITIONSHAPE($,$,(#{body}))")
-    product = w.add(f"{entity}('{guid(f'scale {i}')}',$,'{word} {i}',$,'{word} {size}',#{placement},#{shape},'{i:07d}',$)")
+    own_guid = guid(f"scale {i} renewed" if revision.is_renewed else f"scale {i}")
+    remark = f"Hung from the slab above, see drawing M-{i // 100:05d}" + (" rev. B" if change == "redescribed" else "")
+    product = w.add(f"{entity}('{own_guid}',$,'{word} {i}',$,'{word} {size}',#{placement},#{shape},'{i:07d}',$)")
     values = [w.add(f"IFCPROPERTYSINGLEVALUE('Size',$,IFCLABEL('{size}'),$)"),
               w.add(f"IFCPROPERTYSINGLEVALUE('Length',$,IFCPOSITIVELENGTHMEASURE({length}),$)"),
               w.add(f"IFCPROPERTYSINGLEVALUE('Insulated',$,IFCBOOLEAN({'.T.' if i % 3 else '.F.'}),$)"),
               w.add(f"IFCPROPERTYSINGLEVALUE('Commissioning zone',$,IFCIDENTIFIER('Z{i // 500:04d}'),$)"),
-              w.add(f"IFCPROPERTYSINGLEVALUE('Remark',$,IFCTEXT('Hung from the slab above, see drawing M-{i // 100:05d}'),$)")]
+              w.add(f"IFCPROPERTYSINGLEVALUE('Remark',$,IFCTEXT('{remark}'),$)")]
     pset = w.add(f"IFCPROPERTYSET('{guid(f'set {i}')}',$,'Marrowfield_Services',$,{refs(values)})")
     w.add(f"IFCRELDEFINESBYPROPERTIES('{guid(f'defines {i}')}',$,$,$,(#{product}),#{pset})")
     if word in ("Pipe", "Duct"):
@@ -143,7 +160,7 @@ def element(w, i, storey_placement, maps):
     return product
 
 
-def write(path, count, is_architecture=False):
+def write(path, count, is_architecture=False, revision=Revision()):
     with open(path, "w") as file:
         file.write(HEAD.format(name=path, **{k: guid(f"scale {k}") for k in ("project", "site", "building", "r1", "r2")}))
         w = Writer(file)
@@ -161,7 +178,9 @@ def write(path, count, is_architecture=False):
                 members += scale_architecture.group(w, first, min(scale_architecture.GROUP, numbers.stop - first), placement)
                 w.flush()
             for i in numbers if not is_architecture else ():
-                members.append(element(w, i, placement, maps))
+                if revision.change(i) == "removed":
+                    continue
+                members.append(element(w, i, placement, maps, revision))
                 groups[SYSTEMS[i // 700 % len(SYSTEMS)]].append(members[-1])
                 if i % BATCH == 0:
                     w.flush()
@@ -180,5 +199,7 @@ if __name__ == "__main__":
     parser.add_argument("--elements", type=int, required=True)
     parser.add_argument("--architecture", action="store_true")
     parser.add_argument("out")
+    parser.add_argument("--changed-each", type=int, default=0)
+    parser.add_argument("--renewed", action="store_true")
     arguments = parser.parse_args()
-    write(arguments.out, arguments.elements, arguments.architecture)
+    write(arguments.out, arguments.elements, arguments.architecture, Revision(arguments.changed_each, arguments.renewed))

@@ -8,6 +8,8 @@ from project_file import Label, ProjectFile, Value
 IPE = {"IPE 400": (0.180, 0.400, 0.0086, 0.0135, 0.021), "IPE 360": (0.170, 0.360, 0.0080, 0.0127, 0.018),
        "IPE 550": (0.210, 0.550, 0.0111, 0.0172, 0.024), "IPE 200": (0.100, 0.200, 0.0056, 0.0085, 0.012)}
 BRACE_FEET, BRACE_RUN = (7.8, 12.6), 4.2  # y of the feet, and how far the braces lean
+SPLIT_WALL, JOINT = 3, 0.02  # which retaining wall of the north the second revision cuts in two, and how wide
+SLIM_COLUMN, SLIM_SIDE, SLIM_DEEPER = ("Cellar", "A", "1"), 0.28, 0.25
 CONCRETE, STEEL = (0.66, 0.67, 0.68), (0.42, 0.52, 0.62)
 
 
@@ -63,8 +65,13 @@ class Structure:
         inner, far = b.CELLAR_EDGE, b.YS[-1] + b.CELLAR_EDGE
         for i in range(6):
             self.wall("Cellar", f"retaining S{i}", f"Retaining wall S-{i + 1}", (xs[i], -out, xs[i + 1], -inner), height)
-            self.wall("Cellar", f"retaining N{i}", f"Retaining wall N-{i + 1}",
-                      (xs[i], far, xs[i + 1], far + b.CELLAR_WALL), height)
+            parts = [("", xs[i], xs[i + 1])]
+            if self.second and i == SPLIT_WALL:  # an expansion joint in its middle
+                middle = (xs[i] + xs[i + 1]) / 2
+                parts = [(" a", xs[i], middle - JOINT / 2), (" b", middle + JOINT / 2, xs[i + 1])]
+            for part, x0, x1 in parts:
+                self.wall("Cellar", f"retaining N{i}{part}", f"Retaining wall N-{i + 1}{part}",
+                          (x0, far, x1, far + b.CELLAR_WALL), height)
         ys = [-inner] + b.YS[1:-1] + [far]
         for j in range(3):
             self.wall("Cellar", f"retaining W{j}", f"Retaining wall W-{j + 1}", (-out, ys[j], -inner, ys[j + 1]), height)
@@ -95,10 +102,13 @@ class Structure:
         height = b.slab_bottom(above) - b.slab_top(storey)
         for n, x in b.NUMBERS.items():
             for l, y in b.LETTERS.items():
+                # designed: narrower, and down to the footing that was lowered
+                slim = self.second and (storey, l, n) == SLIM_COLUMN
+                side, deeper = (SLIM_SIDE, SLIM_DEEPER) if slim else (b.COLUMN, 0.0)
                 minutes = 120 if self.second and storey == "Level 1" and l == "B" and n in "234" else 90
                 self.p.element("IfcColumn", f"column {storey} {l}{n}", f"Column {l}{n}", storey,
-                               [self.f.extrude(self.f.rectangle(b.COLUMN, b.COLUMN), height)],
-                               origin=(x, y, -b.FINISH), type="Column 400×400", material="Concrete C30/37",
+                               [self.f.extrude(self.f.rectangle(side, side), height + deeper)],
+                               origin=(x, y, -b.FINISH - deeper), type="Column 400×400", material="Concrete C30/37",
                                properties={"Pset_ColumnCommon": dict(rating(minutes))})
 
     def floor(self, level):
@@ -219,15 +229,20 @@ def changes():
         return guid(f"Structure {key}")
     area_400, area_550 = 0.0084464, 0.0134416  # IPE sections with their fillets, from the rolling tables, m²
     provision = 0.30 * 0.30 * b.CORE_WALL
+    high = b.slab_bottom("Level 1") - b.slab_top("Cellar")
     return {
         "added": [g("trimmer 1"), g("trimmer 2")],
         "removed": [g("brace Level 2 W1"), g("brace Level 2 W2")],
         "moved": [{"guid": g("footing D7"), "shift": [0.30, 0, 0]}, {"guid": g("footing A1"), "shift": [0, 0, -0.25]}],
         "reshaped": [{"guid": g("core Level 1 S"), "added": 0, "removed": provision},
                      {"guid": g("core Level 1 N"), "added": 0, "removed": provision},
+                     {"guid": g(f"column {SLIM_COLUMN[0]} {SLIM_COLUMN[1]}{SLIM_COLUMN[2]}"),
+                      "added": SLIM_SIDE ** 2 * SLIM_DEEPER, "removed": (b.COLUMN ** 2 - SLIM_SIDE ** 2) * high,
+                      "extents": f"{1000 * (b.COLUMN - SLIM_SIDE):.0f} mm narrower both ways, {1000 * SLIM_DEEPER:.0f} mm longer"},
                      {"guid": g("beam Level 2 31"), "net": (area_550 - area_400) * 5.6}],
         "redescribed": [{"guid": g(f"column Level 1 B{n}"), "set": "Pset_ColumnCommon", "name": "FireRating",
                          "old": "R90", "new": "R120"} for n in "234"]
         + [{"guid": g("beam Level 2 31"), "set": "", "name": "Type", "old": "IPE 400", "new": "IPE 550"}],
         "rekeyed": [],
+        "split": [{"old": g(f"retaining N{SPLIT_WALL}"), "new": [g(f"retaining N{SPLIT_WALL} {part}") for part in "ab"]}],
     }

@@ -1,5 +1,7 @@
 #include "json_output.h"
 
+#include "core/changes/frames.h"
+#include "core/changes/volume_change.h"
 #include "core/clash/untested.h"
 
 #include "core/base/guid.h"
@@ -251,12 +253,14 @@ Json clashes(const project::NewRun& run, const std::vector<Standing>& standings,
             {"pairsTested", tested}, {"elapsedSeconds", seconds}};
 }
 
-Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after)
+Json comparison(const changes::Comparison& result, const federation::Member& before, const federation::Member& after,
+                double toleranceMetres)
 {
-    const auto guidsOf = [](const std::vector<ifc::ElementIndex>& elements, const federation::Member& m) {
+    const auto guid = [](const federation::Member& m, ifc::ElementIndex i) { return m.model->elements()[i].guid; };
+    const auto guidsOf = [&](const std::vector<ifc::ElementIndex>& elements, const federation::Member& m) {
         Json list = Json::array();
         for (const ifc::ElementIndex i : elements)
-            list.push_back(m.model->elements()[i].guid);
+            list.push_back(guid(m, i));
         return list;
     };
     Json json{{"added", guidsOf(result.added, after)}, {"removed", guidsOf(result.removed, before)}};
@@ -271,17 +275,28 @@ Json comparison(const changes::Comparison& result, const federation::Member& bef
             what.push_back("data");
         for (const changes::FieldChange& f : c.fields)
             fields.push_back({{"set", f.set}, {"name", f.name}, {"old", f.before}, {"new", f.after}});
-        json["changed"].push_back({{"guid", after.model->elements()[c.after].guid},
+        changes::VolumeChange volumes;
+        if (c.isReshaped)
+            volumes = changes::volumeChange(changes::bodyBefore(before, c.before, after),
+                                            after.geometry->meshOf(c.after), toleranceMetres);
+        json["changed"].push_back({{"guid", guid(after, c.after)},
                                    {"what", what},
-                                   {"shift", triple(c.shift)},
-                                   {"addedVolume", c.addedVolume},
-                                   {"removedVolume", c.removedVolume},
+                                   {"shift", triple(c.motion.shift)},
+                                   {"turnDegrees", toDegrees(c.motion.turn)},
+                                   {"addedVolume", volumes.addedVolume},
+                                   {"removedVolume", volumes.removedVolume},
                                    {"fields", fields}});
     }
     json["rekeyed"] = Json::array();
     for (const changes::Rekeyed& r : result.rekeyed)
         json["rekeyed"].push_back(
-            {{"old", before.model->elements()[r.before].guid}, {"new", after.model->elements()[r.after].guid}});
+            {{"old", guid(before, r.before)}, {"new", guid(after, r.after)}, {"confidence", r.confidence}});
+    json["split"] = Json::array();
+    for (const changes::Split& s : result.splits)
+        json["split"].push_back({{"old", guid(before, s.before)}, {"new", guidsOf(s.after, after)}});
+    json["merged"] = Json::array();
+    for (const changes::Merge& m : result.merges)
+        json["merged"].push_back({{"old", guidsOf(m.before, before)}, {"new", guid(after, m.after)}});
     json["unchanged"] = result.unchanged;
     return json;
 }

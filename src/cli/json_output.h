@@ -26,8 +26,9 @@ struct Standing {
 };
 /// @param standings  of each finding
 [[nodiscard]] Json clashes(const project::NewRun& run, const std::vector<Standing>& standings, double seconds);
+/// @param toleranceMetres  that it was compared with; the volumes of what was reshaped are made here
 [[nodiscard]] Json comparison(const changes::Comparison& result, const federation::Member& before,
-                              const federation::Member& after);
+                              const federation::Member& after, double toleranceMetres);
 [[nodiscard]] Json alignment(const coordinates::Alignment& alignment);
 [[nodiscard]] Json diagnosis(const coordinates::Diagnosis& diagnosis);
 [[nodiscard]] Json triple(Vector3 v);

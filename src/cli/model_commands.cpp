@@ -77,6 +77,9 @@ int mesh(const std::string& file, const std::string& objFile)
 
 int compare(const std::string& before, const std::string& after, double toleranceMetres)
 {
+    changes::ChangeRule rule;
+    constexpr double kRounding = 1e-6; // metres: what nothing is nearer than
+    rule.distance = std::max(toleranceMetres, kRounding);
     Progress progress;
     const auto first = federation::openMember(before, progress);
     if (!first)
@@ -84,10 +87,10 @@ int compare(const std::string& before, const std::string& after, double toleranc
     const auto second = federation::openMember(after, progress);
     if (!second)
         return sayUnreadable(second.error());
-    const auto result = changes::compare(*first, *second, {toleranceMetres}, progress);
+    const auto result = changes::compare(*first, *second, rule, progress);
     if (!result)
         return sayUnreadable(result.error());
-    print(comparison(*result, *first, *second));
+    print(comparison(*result, *first, *second, rule.distance));
     return kDone;
 }
 

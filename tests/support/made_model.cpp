@@ -6,12 +6,15 @@
 
 #include <fmt/format.h>
 
+#include <map>
+
 namespace wendrix::test {
 
 namespace {
 
 class Lines {
 public:
+    explicit Lines(int first) : next_(first) {}
     int add(const std::string& entity)
     {
         text_ += fmt::format("#{}={};\n", next_, entity);
@@ -20,7 +23,7 @@ public:
     [[nodiscard]] const std::string& text() const { return text_; }
 
 private:
-    int next_ = 100;
+    int next_;
     std::string text_;
 };
 
@@ -30,6 +33,47 @@ std::string listed(const std::vector<int>& numbers)
     for (const int n : numbers)
         list += fmt::format("{}#{}", list.empty() ? "" : ",", n);
     return list;
+}
+
+/// The faces of a box by its corners, x fastest; counter-clockwise seen from outside.
+constexpr int kFaces[6][4] = {{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}};
+
+int shellOf(Lines& f, const std::vector<std::string>& corners)
+{
+    std::vector<int> points, faces;
+    for (const std::string& corner : corners)
+        points.push_back(f.add("IFCCARTESIANPOINT(" + corner + ")"));
+    for (const auto& face : kFaces) {
+        const int loop = f.add(fmt::format("IFCPOLYLOOP((#{},#{},#{},#{}))", points[face[0]], points[face[1]],
+                                           points[face[2]], points[face[3]]));
+        faces.push_back(f.add(fmt::format("IFCFACE((#{}))", f.add(fmt::format("IFCFACEOUTERBOUND(#{},.T.)", loop)))));
+    }
+    return f.add(fmt::format("IFCFACETEDBREP(#{})", f.add("IFCCLOSEDSHELL((" + listed(faces) + "))")));
+}
+
+/// @param isOther  along the other diagonals, and the upper face about its middle
+int trianglesOf(Lines& f, const std::vector<std::string>& corners, Vector3 size, bool isOther)
+{
+    std::string points, triangles;
+    for (const std::string& corner : corners)
+        points += (points.empty() ? "" : ",") + corner;
+    const auto add = [&](int a, int b, int c) {
+        triangles += fmt::format("{}({},{},{})", triangles.empty() ? "" : ",", a + 1, b + 1, c + 1);
+    };
+    for (const auto& face : kFaces) {
+        const bool isUpper = face[0] == 4;
+        if (isOther && isUpper) {
+            points += fmt::format(",(0.,0.,{:.9f})", size.z);
+            for (int i = 0; i < 4; ++i)
+                add(face[i], face[(i + 1) % 4], 8);
+            continue;
+        }
+        const int first = isOther ? 1 : 0;
+        add(face[first], face[first + 1], face[(first + 2) % 4]);
+        add(face[first], face[(first + 2) % 4], face[(first + 3) % 4]);
+    }
+    const int list = f.add("IFCCARTESIANPOINTLIST3D((" + points + "))");
+    return f.add(fmt::format("IFCTRIANGULATEDFACESET(#{},$,.T.,({}),$)", list, triangles));
 }
 
 } // namespace
@@ -55,22 +99,57 @@ std::string MadeModel::text() const
         const Vector3 d = toTeam.turn(inBuilding);
         return fmt::format("({},{},{})", real(d.x), real(d.y), real(d.z));
     };
-    Lines f;
+    Lines f(firstNumber);
+    std::string owner = "$";
+    if (hasOwners) {
+        const int person = f.add("IFCPERSON($,'Varga',$,$,$,$,$,$)"), team = f.add("IFCORGANIZATION($,'Hollin',$,$,$)");
+        const int both = f.add(fmt::format("IFCPERSONANDORGANIZATION(#{},#{},$)", person, team));
+        const int program = f.add(fmt::format("IFCAPPLICATION(#{},'1','Drawing','D')", team));
+        owner = fmt::format("#{}", f.add(fmt::format("IFCOWNERHISTORY(#{},#{},$,.MODIFIED.,{},$,$,{})", both, program,
+                                                     ownedAt, ownedAt)));
+    }
+    std::map<std::pair<std::string, std::string>, std::vector<int>> byType;
     const int up = f.add("IFCDIRECTION((0.,0.,1.))"), along = f.add("IFCDIRECTION(" + direction({1, 0, 0}) + ")");
     std::vector<std::vector<int>> inStorey(storeys.size());
     for (const Box& b : boxes) {
         const Vector3 size = (1 / metresPerUnit) * (b.high - b.low);
         const Point3 foot{0.5 * (b.low.x + b.high.x), 0.5 * (b.low.y + b.high.y), b.low.z};
-        const int at = f.add("IFCCARTESIANPOINT(" + point(foot) + ")");
-        const int frame = f.add(fmt::format("IFCAXIS2PLACEMENT3D(#{},#{},#{})", at, up, along));
-        const int placement = f.add(fmt::format("IFCLOCALPLACEMENT($,#{})", frame));
-        const int profile = f.add(fmt::format("IFCRECTANGLEPROFILEDEF(.AREA.,$,$,{},{})", real(size.x), real(size.y)));
-        const int solid = f.add(fmt::format("IFCEXTRUDEDAREASOLID(#{},#8,#{},{})", profile, up, real(size.z)));
-        const int shape = f.add(fmt::format("IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#{}))", solid));
+        const Transform turned = Transform::rotationZ(fromDegrees(b.turnedDegrees));
+        const bool isInFrame = b.written == Written::InBuildingsFrame;
+        int placement = 4;
+        if (!isInFrame) {
+            const int at = f.add("IFCCARTESIANPOINT(" + point(foot) + ")");
+            const int ahead = b.turnedDegrees == 0 ? along : f.add("IFCDIRECTION(" + direction(turned.x) + ")");
+            const int frame = f.add(fmt::format("IFCAXIS2PLACEMENT3D(#{},#{},#{})", at, up, ahead));
+            placement = f.add(fmt::format("IFCLOCALPLACEMENT($,#{})", frame));
+        }
+        int solid = 0;
+        std::string kind = "SweptSolid";
+        if (b.written == Written::Swept) {
+            const int profile =
+                f.add(fmt::format("IFCRECTANGLEPROFILEDEF(.AREA.,$,$,{},{})", real(size.x), real(size.y)));
+            solid = f.add(fmt::format("IFCEXTRUDEDAREASOLID(#{},#8,#{},{})", profile, up, real(size.z)));
+        } else {
+            std::vector<std::string> corners;
+            for (int i = 0; i < 8; ++i) {
+                const Vector3 own{(i & 1) != 0 ? 0.5 * size.x : -0.5 * size.x,
+                                  (i & 2) != 0 ? 0.5 * size.y : -0.5 * size.y, (i & 4) != 0 ? size.z : 0};
+                corners.push_back(isInFrame ? point(foot + metresPerUnit * turned.turn(own))
+                                            : fmt::format("({},{},{})", real(own.x), real(own.y), real(own.z)));
+            }
+            solid = b.written == Written::Faceted || isInFrame
+                        ? shellOf(f, corners)
+                        : trianglesOf(f, corners, size, b.written == Written::OtherTriangles);
+            kind = b.written == Written::Faceted || isInFrame ? "Brep" : "Tessellation";
+        }
+        const int shape = f.add(fmt::format("IFCSHAPEREPRESENTATION(#3,'Body','{}',(#{}))", kind, solid));
         const int product = f.add(fmt::format("IFCPRODUCTDEFINITIONSHAPE($,$,(#{}))", shape));
         const std::string guid = b.guid.empty() ? guidOf(b.name) : b.guid;
-        const int element = f.add(fmt::format("{}('{}',$,'{}',$,$,#{},#{},$,{})", b.ifcClass, guid, b.name, placement,
-                                              product, b.predefined.empty() ? "$" : "." + b.predefined + "."));
+        const int element = f.add(fmt::format("{}('{}',{},'{}',$,$,#{},#{},{},{})", b.ifcClass, guid, owner, b.name,
+                                              placement, product, b.tag.empty() ? "$" : "'" + b.tag + "'",
+                                              b.predefined.empty() ? "$" : "." + b.predefined + "."));
+        if (!b.type.empty())
+            byType[{b.ifcClass, b.type}].push_back(element);
         if (!b.properties.empty()) {
             std::vector<int> values;
             for (const auto& [property, value] : b.properties)
@@ -86,6 +165,12 @@ std::string MadeModel::text() const
             ++storey;
         if (!storeys.empty())
             inStorey[storey].push_back(element);
+    }
+    for (const auto& [type, elements] : byType) {
+        const int object = f.add(fmt::format("{}TYPE('{}',$,'{}',$,$,$,$,$,$,.NOTDEFINED.)", type.first,
+                                             guidOf("type " + type.first + type.second), type.second));
+        f.add(fmt::format("IFCRELDEFINESBYTYPE('{}',$,$,$,({}),#{})", guidOf("typed " + type.first + type.second),
+                          listed(elements), object));
     }
     const auto heightInTeam = [&](double elevation) {
         return real(toTeam.apply(Point3{0, 0, elevation}).z / metresPerUnit);

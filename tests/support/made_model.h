@@ -11,6 +11,14 @@ namespace wendrix::test {
 /// A small building as an IFC4 file whose every place is known: boxes, a grid and storeys, told in the frame of the
 /// building and written in whatever frame and unit a team exports from.
 struct MadeModel {
+    /// Ways to write the same body.
+    enum class Written {
+        Swept,
+        Faceted,          ///< a shell of six faces
+        Triangles,        ///< a tessellation
+        OtherTriangles,   ///< cut along the other diagonals, one face into four
+        InBuildingsFrame, ///< a shell whose corners are the building's, no placement of its own
+    };
     struct Box {
         std::string name;
         Point3 low, high; ///< metres, frame of the building
@@ -18,6 +26,10 @@ struct MadeModel {
         std::string guid = {};                                            ///< made of the name where not given
         std::vector<std::pair<std::string, std::string>> properties = {}; ///< texts of the set "Seed store"
         std::string predefined = {}; ///< its PredefinedType, where the class has one as its ninth attribute
+        std::string tag = {};
+        std::string type = {};    ///< the name of its type object; boxes of one class and type share it
+        double turnedDegrees = 0; ///< about the upright line through its middle
+        Written written = Written::Swept;
     };
     std::string name = "Made";
     std::vector<Box> boxes;
@@ -31,6 +43,9 @@ struct MadeModel {
     Vector3 shift;
     double metresPerUnit = 1;
     std::string unit = "IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)";
+    int firstNumber = 100;  ///< of the entities
+    bool hasOwners = false; ///< every element with an owner history of `ownedAt`
+    long ownedAt = 1700000000;
 
     [[nodiscard]] std::string text() const;
     /// A GlobalId of a text: always the same one, another for another text.

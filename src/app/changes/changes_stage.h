@@ -1,12 +1,25 @@
 #pragma once
 
+#include "changes/between_bar.h"
+#include "changes/change_bar.h"
+#include "changes/change_view.h"
+#include "changes/side_by_side.h"
+#include "core/project/change_context.h"
+#include "core/project/change_issues.h"
+#include "shell/latest_answer.h"
+#include "shell/report_job.h"
 #include "shell/stage.h"
 
-#include "core/project/change_list.h"
+#include <QSet>
+
+class QLabel;
 
 namespace wendrix::app {
 
-/// Changes: what the deliveries in use changed against those they replaced, one list over all disciplines.
+class SetField;
+
+/// Changes: what the deliveries in use changed against those they replaced, or what any two that a person asks for
+/// differ in; one list over all members that were compared.
 class ChangesStage final : public ListStage {
     Q_OBJECT
 public:
@@ -20,23 +33,90 @@ public:
     void enter() override;
     [[nodiscard]] bool showsWhenRead() const override { return true; }
     bool press(Qt::Key key) override;
+    void choose(const QString& id) override;
+    [[nodiscard]] QWidget* beside() override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
+    [[nodiscard]] QString helpPage() const override { return "changes.md"; }
+
+    /// Lists these comparisons instead of those in force; none: those in force again.
+    void showComparisons(std::vector<std::int64_t> comparisons);
+    /// Compares two deliveries and lists what they differ in.
+    void compare(project::DeliveryId from, project::DeliveryId to);
+    void compareCycles(int from, int to);
 
 private:
     void refresh() override;
+    void leave() override;
     void showChosenRow() override { show(true); }
+    /// What goes with a list, whatever it is narrowed to.
+    struct Read {
+        std::shared_ptr<const project::ChangeList> list;
+        std::vector<std::string> compared; ///< "Structure P01 with P02: 812 elements unchanged"
+        std::vector<std::string> disciplines;
+        std::string rule; ///< the name of the one in use
+    };
+    [[nodiscard]] static Read readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
+                                      const project::ChangeQuestion& question);
+    [[nodiscard]] project::ChangeQuestion question() const;
     void fillList();
-    void show(bool movesView);
-    void showDetails(const project::ChangeRecord& change);
-    void review(const char* word);
-    [[nodiscard]] std::optional<project::ChangeRecord> chosen() const;
-    /// Several changes in the colours of their kinds; one also with what it was before.
-    [[nodiscard]] view::Subject subjectOf(const std::vector<project::ChangeRecord>& changes, bool isOne) const;
-    /// The element in the revision laid under.
-    [[nodiscard]] std::optional<view::ElementKey> findBefore(const project::ChangeRecord& change) const;
+    void toggleGroup(const QString& id);
 
-    unsigned filter_ = 0; ///< of project::ChangeKind; 0 for all
-    std::shared_ptr<const project::ChangeList> changes_ = std::make_shared<project::ChangeList>();
+    // What is chosen, in scene and details
+    void show(bool movesView);
+    void showBetween(); ///< the slider was moved
+    void showDetails(const std::vector<project::ChangeRecord>& changes, std::size_t all);
+    void addFacts(const project::ChangeRecord& change);
+    void addGroupFacts(const std::vector<project::ChangeRecord>& changes, std::size_t all);
+    void explain(const std::vector<project::ChangeRecord>& changes);
+    void lookAround(const std::vector<project::ChangeRecord>& changes);
+    [[nodiscard]] std::vector<project::ChangeKey> chosenKeys() const;
+    [[nodiscard]] std::vector<project::ChangeRecord> chosenChanges() const; ///< as many as can be told apart
+    [[nodiscard]] QString titleOfChosen(const std::vector<project::ChangeRecord>& changes, std::size_t all) const;
+    [[nodiscard]] std::shared_ptr<project::Surroundings> surroundings();
+
+    // What is said of it
+    void review(const char* word);
+    void questionChosen(bool isOneEach);
+    [[nodiscard]] project::Question draftQuestion(const std::string& title,
+                                                  const std::vector<project::ChangeRecord>& changes,
+                                                  std::vector<project::ChangeKey> keys) const;
+    [[nodiscard]] PictureWork pictureOf(std::vector<project::ChangeRecord> changes, Between between);
+    [[nodiscard]] issues::Viewpoint viewpointOf(const std::vector<project::ChangeRecord>& changes, bool isBefore) const;
+    [[nodiscard]] std::string revisionsOf(const project::ChangeRecord& change, const char* between) const;
+
+    // What it compares, and what counts
+    void openCompareMenu();
+    void showCompareForm();
+    void showCyclesForm();
+    void showRuleForm();
+    void showSetForm();
+    void showDigestForm();
+    void compared(std::vector<std::int64_t> ids);
+    void narrowToNear(const QString& discipline, double metres);
+    void narrowToSet(const QString& line);
+
+    // What leaves the list
+    void exportList();
+    void exportTable(const QString& file);
+    void exportReport(const QString& file);
+    void exportBcf(const QString& file);
+    void exportDigest(const QString& discipline, double metres, const QString& file);
+    void copyRows();
+
+    unsigned filter_ = 0;             ///< of project::ChangeKind; 0 for all
+    std::vector<std::int64_t> basis_; ///< comparisons that are listed; empty: those in force
+    std::set<std::string> opened_;
+    ChangeBar* bar_;
+    BetweenBar* between_;
+    std::unique_ptr<SideBySide> side_;
+    LatestAnswer explaining_, around_;
+    QLabel *volume_ = nullptr, *near_ = nullptr;          ///< in the details; theirs
+    std::shared_ptr<project::Surroundings> surroundings_; ///< of the members of now; asked on `around_`'s thread only
+    std::vector<const void*> surrounded_;
+    std::shared_ptr<const Read> read_ =
+        std::make_shared<const Read>(Read{std::make_shared<project::ChangeList>(), {}, {}, {}});
+    [[nodiscard]] const project::ChangeList& changes() const { return *read_->list; }
+    bool isNextWanted_ = false;
 };
 
 } // namespace wendrix::app

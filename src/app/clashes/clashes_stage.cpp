@@ -35,7 +35,7 @@ project::ClashFilter filterOf(const QString& id)
 ClashesStage::ClashesStage(const StageContext& context, QObject* parent)
     : ListStage("Clashes", context, parent), pages_(new QStackedWidget), tests_(new TestsPage(context, this)),
       matrix_(new MatrixPage), plan_(new PlanPage), bar_(new ClashBar), offerBox_(new QWidget), offerWords_(new QLabel),
-      finder_(context.session)
+      explaining_(context.session)
 {
     pages_->addWidget(list_);
     pages_->addWidget(tests_->list());

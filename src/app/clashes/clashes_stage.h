@@ -1,12 +1,14 @@
 #pragma once
 
 #include "clashes/clash_bar.h"
-#include "clashes/conflict_finder.h"
+#include "clashes/clash_view.h"
 #include "clashes/matrix_page.h"
 #include "clashes/plan_page.h"
 #include "clashes/tests_page.h"
 #include "core/project/alike_pairs.h"
 #include "core/project/issue_making.h"
+
+#include "shell/latest_answer.h"
 
 #include <QStackedWidget>
 
@@ -120,7 +122,7 @@ private:
     QLabel *explained_ = nullptr, *toBeMade_ = nullptr; ///< the same
     QString template_;                                  ///< by which issues are made
     IssuesOf issuesOf_ = IssuesOf::All;
-    ConflictFinder finder_;
+    LatestAnswer explaining_;
     QString lastReason_;                    ///< what was written there, for the next
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();

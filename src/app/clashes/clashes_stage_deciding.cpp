@@ -156,7 +156,7 @@ void ClashesStage::makeIssueOfEach(const std::vector<std::vector<project::Pair>>
         return at_.session.fail({project::kUnknown, grouped(parts.size()) +
                                                         " issues at once are more than anybody reads; choose up to " +
                                                         std::to_string(kMostIssues) + ", or make one for all."});
-    std::vector<PictureOrder> orders;
+    std::vector<PictureWork> pictures;
     std::vector<project::IssueForPairs> issues;
     for (std::vector<project::Pair> part : parts) {
         std::erase_if(part, [](const project::Pair& p) { return !p.issue.empty() || p.isGone(); });
@@ -172,19 +172,20 @@ void ClashesStage::makeIssueOfEach(const std::vector<std::vector<project::Pair>>
         for (const project::Pair& p : part)
             ids.push_back(p.id);
         issues.push_back({std::move(issue), std::move(ids)});
-        orders.push_back({part, orderFor(at_.scene, part), grid});
+        pictures.push_back(pictureOf(at_, part, grid));
     }
     if (issues.empty())
         return at_.session.fail({project::kUnknown, "All of these pairs belong to issues already, or are gone."});
     at_.session.run(Jobs::Lane::Reporting, "Making issues",
                     [at = at_, stage = QPointer<ClashesStage>(this), owner = QPointer<QObject>(this),
-                     orders = std::move(orders), issues = std::move(issues)](Progress& progress) -> Jobs::Finish {
-                        const std::vector<QImage> pictures = takePictures(at, owner, orders, "Making issues", progress);
-                        if (pictures.size() < orders.size())
+                     pictures = std::move(pictures), issues = std::move(issues)](Progress& progress) -> Jobs::Finish {
+                        const std::vector<QImage> taken =
+                            takePictures(at.session, owner, pictures, "Making issues", progress);
+                        if (taken.size() < pictures.size())
                             return [at] { at.session.say("Making issues was cancelled; none was made."); };
                         auto made = std::make_shared<std::vector<project::IssueForPairs>>(issues);
-                        for (std::size_t i = 0; i < pictures.size(); ++i)
-                            (*made)[i].issue.viewpoints[0].snapshot = pngOf(pictures[i]);
+                        for (std::size_t i = 0; i < taken.size(); ++i)
+                            (*made)[i].issue.viewpoints[0].snapshot = pngOf(taken[i]);
                         return [stage, made] {
                             if (!stage.isNull())
                                 stage->finishIssues(std::move(*made));

@@ -25,7 +25,7 @@ constexpr std::size_t kMostShown = 2000; // pairs that a view can still tell apa
 
 void ClashesStage::show(bool movesView)
 {
-    finder_.forget();
+    explaining_.forget();
     auto ids = chosenPairs();
     const std::size_t all = ids.size();
     ids.resize(std::min(all, kMostShown));
@@ -50,18 +50,20 @@ void ClashesStage::show(bool movesView)
 
 void ClashesStage::explain(const std::vector<project::Pair>& pairs, ClashView view, Vector3 from)
 {
-    ConflictOrder order = orderFor(at_.scene, pairs);
-    if (order.items.empty())
+    const auto order = std::make_shared<const ConflictOrder>(orderFor(at_.scene, pairs));
+    if (order->items.empty())
         return;
-    finder_.ask(std::move(order), [this, view = std::move(view), from](const std::vector<clash::Conflict>& conflicts) {
-        if (!isFront() || !isAtPairs())
-            return;
-        at_.scene.change(
-            [&](view::Scene& scene) { scene.illustrate(illustrationOf(at_.scene, view, conflicts, from)); });
-        if (const QString words = inWords(conflicts); explained_ != nullptr && !words.isEmpty()) {
-            explained_->setText(words);
-            explained_->show();
-        }
+    explaining_.ask([this, order, view = std::move(view), from](const LatestAnswer::IsVoid& isVoid) {
+        return [this, view, from, conflicts = conflictsOf(*order, isVoid)] {
+            if (!isFront() || !isAtPairs())
+                return;
+            at_.scene.change(
+                [&](view::Scene& scene) { scene.illustrate(illustrationOf(at_.scene, view, conflicts, from)); });
+            if (const QString words = inWords(conflicts); explained_ != nullptr && !words.isEmpty()) {
+                explained_->setText(words);
+                explained_->show();
+            }
+        };
     });
 }
 

@@ -1,6 +1,7 @@
 #include "deliveries/inside_page.h"
 
 #include "core/base/text.h"
+#include "core/project/change_words.h"
 #include "core/project/proposal.h"
 #include "deliveries/document_view.h"
 #include "shell/long_text.h"
@@ -309,8 +310,8 @@ QVector<Row> InsidePage::changeRows() const
         row.markText = look.sign;
         row.markColour = look.colour;
         row.title = q(c.name);
-        row.right = changeMeasure(c);
-        row.subtitle = kindsInWords(c) + " · " + q(c.storey, "no storey");
+        row.right = q(project::measureInWords(c));
+        row.subtitle = q(project::kindsInWords(c.kinds)) + " · " + q(c.storey, "no storey");
         row.isStruck = (c.kinds & project::Removed) != 0;
         rows.append(row);
     }

@@ -3,6 +3,7 @@
 
 #include "core/base/file.h"
 #include "core/base/text.h"
+#include "core/project/change_words.h"
 #include "core/project/proposal.h"
 #include "deliveries/report_export.h"
 
@@ -94,7 +95,7 @@ void InsidePage::showDetails()
     } else if (tab_ == Tab::Changes && !id.isEmpty() && id.toUInt() < in.changes.size()) {
         const project::ChangeRecord& c = in.changes[id.toUInt()];
         d.addHeading(q(c.name));
-        d.addFact("Kind", kindsInWords(c), (c.kinds & project::Moved) != 0 ? shiftInWords(c.shift) : QString());
+        d.addFact("Kind", q(project::kindsInWords(c.kinds)), q(project::measureInWords(c)));
         d.addFact("Storey", q(c.storey, "none"));
         d.addFact("GlobalId", q(c.element.guid));
         for (const changes::FieldChange& f : c.fields)

@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/ifc/details.h"
+#include "core/project/change_words.h"
 #include "shell/fact_list.h"
 #include "shell/stage.h"
 
@@ -16,20 +17,6 @@ namespace {
 QString withUnit(const ifc::Property& p) { return q(p.value, "–") + (p.unit.empty() ? "" : " " + q(p.unit)); }
 
 QString dateOf(std::int64_t seconds) { return QDateTime::fromSecsSinceEpoch(seconds, Qt::UTC).toString("d MMM yyyy"); }
-
-QString kindsInWords(unsigned kinds)
-{
-    QStringList words;
-    for (const auto& [kind, word] : {std::pair{project::Added, "added"},
-                                     {project::Removed, "removed"},
-                                     {project::Reshaped, "reshaped"},
-                                     {project::Moved, "moved"},
-                                     {project::Redescribed, "redescribed"},
-                                     {project::Rekeyed, "id renewed"}})
-        if ((kinds & kind) != 0)
-            words << word;
-    return words.join(", ");
-}
 
 FactGroup summary(const federation::Member& member, const ifc::Element& e, const geometry::ElementShape& shape,
                   const ElementLinks& links)
@@ -84,10 +71,10 @@ void addProjectGroups(QVector<FactGroup>& groups, const project::Project& projec
             {q(i.status), q(i.name() + " " + i.title), [links, id = q(i.uuid)] { links.toRow("Issues", id); }});
     for (const project::ChangeRecord& c : orNothing(project.changes().historyOf(element))) {
         const auto to = orNothing(project.deliveries().find(c.to));
-        changes.facts.append(
-            {to ? q("in " + to->revision) : QString("change"),
-             kindsInWords(c.kinds) + (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""),
-             {}});
+        changes.facts.append({to ? q("in " + to->revision) : QString("change"),
+                              q(project::kindsInWords(c.kinds)) +
+                                  (length(c.shift) > 0 ? " by " + q(lengthInWords(Metres{length(c.shift)})) : ""),
+                              {}});
         for (const changes::FieldChange& field : c.fields)
             changes.facts.append({q(field.name), q(field.before, "nothing") + " → " + q(field.after, "nothing"), {}});
     }

@@ -19,7 +19,7 @@ namespace wendrix::app {
 class Jobs final : public QObject {
     Q_OBJECT
 public:
-    enum class Lane { Opening, Composition, Tests, Inside, Before, Receiving, Checking, Reporting };
+    enum class Lane { Opening, Composition, Tests, Inside, Before, Comparing, Receiving, Checking, Reporting };
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;
 

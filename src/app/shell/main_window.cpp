@@ -243,7 +243,18 @@ void MainWindow::layOut()
         looking_->setGeometry(scene.left(), scene.top(), scene.width() + kLadder, kLooking);
         scene.setTop(scene.top() + kLooking);
     }
+    const QRect room = scene;
+    for (Stage* stage : stages_)
+        if (QWidget* beside = stage->beside(); beside != nullptr) {
+            const bool isSeen = stage == stages_[current_] && beside->property("isWanted").toBool();
+            beside->setVisible(isSeen);
+            if (isSeen) {
+                beside->setGeometry(scene.left(), scene.top(), scene.width() / 2 - 1, scene.height());
+                scene.setLeft(scene.left() + scene.width() / 2);
+            }
+        }
     scene_->setGeometry(scene);
+    scene = room;
     document_->setGeometry(scene.adjusted(0, 0, kLadder, 0));
     ladder_->setGeometry(scene.right() + 1, scene.top(), kLadder, scene.height());
     tools_->setRoom(scene.width() - 20);

@@ -6,6 +6,7 @@
 
 #include "core/coordinates/project_place.h"
 #include "core/federation/standing.h"
+#include "core/project/asked_comparison.h"
 #include "core/project/inside.h"
 #include "core/project/writer.h"
 #include "core/sets/elements.h"
@@ -140,8 +141,14 @@ public:
     void lookBack(int cycle);
     void lookAtNow();
     void setFederation(const std::string& name);
-    /// Loads the deliveries that those in use replaced, for the Changes stage.
-    void loadPrevious();
+    /// Loads what comparisons are of and is not in use, for the Changes stage; none given: those in force.
+    void loadPrevious(const std::vector<std::int64_t>& comparisons = {});
+    /// Compares deliveries and keeps what that finds.
+    /// @param wanted  which ones
+    /// @param then  gets the comparisons' ids; none where it did not go well
+    using Comparisons = std::function<Result<std::vector<project::AskedComparison>>(const project::Project&)>;
+    void compareDeliveries(const QString& what, const Comparisons& wanted,
+                           std::function<void(std::vector<std::int64_t>)> then);
     void undo();
     void redo();
     /// Steps of an earlier session that a file beside the database holds and it does not; empty until that is known.

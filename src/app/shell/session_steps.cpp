@@ -372,18 +372,26 @@ void Session::setFederation(const std::string& name)
     emit workspaceChanged();
 }
 
-void Session::loadPrevious()
+void Session::loadPrevious(const std::vector<std::int64_t>& comparisons)
 {
-    const auto comparisons = project_->changes().inForce();
-    if (!comparisons || jobs_.isBusy(Lane::Before) || pastCycle_)
+    const auto wanted = comparisons.empty() ? project_->changes().inForce() : project_->changes().find(comparisons);
+    if (!wanted || jobs_.isBusy(Lane::Before) || pastCycle_)
         return;
     project::WorkspaceOrder order;
-    for (const project::ComparisonRecord& k : *comparisons)
-        if (const auto from = orNothing(project_->deliveries().find(k.from)))
-            for (auto& item : orNothing(project::itemsOf(*project_, *from))) {
-                item.fit.fit = k.fromFit; // as it stood when they were compared
+    const auto add = [&](project::DeliveryId delivery, const federation::Fit& fit) {
+        if (workspace_.holds(delivery) || std::any_of(order.items.begin(), order.items.end(),
+                                                      [&](const auto& item) { return item.delivery.id == delivery; }))
+            return;
+        if (const auto found = orNothing(project_->deliveries().find(delivery)))
+            for (auto& item : orNothing(project::itemsOf(*project_, *found))) {
+                item.fit.fit = fit; // as it stood when they were compared
                 order.items.push_back(std::move(item));
             }
+    };
+    for (const project::ComparisonRecord& k : *wanted) {
+        add(k.from, k.fromFit);
+        add(k.to, k.toFit);
+    }
     const bool isLoaded = std::all_of(order.items.begin(), order.items.end(), [&](const auto& item) {
         return previous_.holds(item.delivery.id) || previous_.findMissing(item.delivery.id, item.part) != nullptr;
     });
@@ -401,6 +409,39 @@ void Session::loadPrevious()
             emit previousChanged();
         };
     });
+}
+
+void Session::compareDeliveries(const QString& what, const Comparisons& wanted,
+                                std::function<void(std::vector<std::int64_t>)> then)
+{
+    if (refusesToChange())
+        return;
+    auto asked = wanted(*project_);
+    if (!asked)
+        return fail(asked.error());
+    if (asked->empty())
+        return say("There is nothing to compare: no two deliveries differ there.");
+    run(Lane::Comparing, what,
+        [this, what, asked = std::move(*asked), have = held(), then = std::move(then)](Progress& progress) -> Finish {
+            auto found = std::make_shared<Result<std::vector<project::NewComparison>>>(
+                project::compareAll(asked, have, progress));
+            return [this, found, what, then] {
+                if (!*found)
+                    return fail(found->error());
+                auto ids = std::make_shared<std::vector<std::int64_t>>();
+                std::size_t changes = 0;
+                for (const project::NewComparison& one : **found)
+                    changes += one.changes.size();
+                write(
+                    [found, ids, what = what.toStdString(), changes, who = now()](project::Project& p) {
+                        auto kept = p.changes().keep(**found, what, who);
+                        if (kept)
+                            *ids = *kept;
+                        return saying(kept, what + ": " + counted(changes, "change", "changes"));
+                    },
+                    [ids, then](bool isDone) { then(isDone ? *ids : std::vector<std::int64_t>()); });
+            };
+        });
 }
 
 } // namespace wendrix::app

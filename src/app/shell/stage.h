@@ -30,6 +30,8 @@ public:
     [[nodiscard]] virtual QWidget* list() = 0;
     /// A register takes the whole width, with scene and details below.
     [[nodiscard]] virtual bool isRegister() const { return false; }
+    /// A view of its own that shares the scene's room, left of it while it is to be seen; the window's from then on.
+    [[nodiscard]] virtual QWidget* beside() { return nullptr; }
     /// The books that its list is made of.
     [[nodiscard]] virtual unsigned books() const = 0;
     /// How much still waits for the person: a question that is asked beside the interface thread.

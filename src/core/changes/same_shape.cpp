@@ -5,6 +5,8 @@
 #include "core/geometry/thickness.h"
 #include "core/geometry/triangle_tree.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace wendrix::changes {
@@ -18,15 +20,23 @@ bool isNear(Point3 a, Point3 b, double tolerance)
     return std::abs(a.x - b.x) <= tolerance && std::abs(a.y - b.y) <= tolerance && std::abs(a.z - b.z) <= tolerance;
 }
 
-/// Every corner and face centre of `a` lies on `b`.
-bool liesOn(const Mesh& a, const geometry::TriangleTree& b, double tolerance)
+/// Places of every face of `a` lie on `b`: corners and centre, and those of the parts it is cut into `finer` times.
+bool liesOn(const std::array<Point3, 3>& face, const geometry::TriangleTree& b, double tolerance, int finer)
 {
-    for (std::size_t i = 0; i < a.triangles.size(); ++i) {
-        const auto corners = a.corners(i);
-        for (const Point3 p : {corners[0], corners[1], corners[2], (1.0 / 3) * (corners[0] + corners[1] + corners[2])})
-            if (!b.distanceTo(p, tolerance))
-                return false;
-    }
+    for (const Point3 p : {face[0], face[1], face[2], (1.0 / 3) * (face[0] + face[1] + face[2])})
+        if (!b.distanceTo(p, tolerance))
+            return false;
+    if (finer == 0)
+        return true;
+    const Point3 x = 0.5 * (face[0] + face[1]), y = 0.5 * (face[1] + face[2]), z = 0.5 * (face[2] + face[0]);
+    return liesOn({face[0], x, z}, b, tolerance, finer - 1) && liesOn({x, face[1], y}, b, tolerance, finer - 1) &&
+           liesOn({z, y, face[2]}, b, tolerance, finer - 1) && liesOn({x, y, z}, b, tolerance, finer - 1);
+}
+bool liesOn(const Mesh& a, const geometry::TriangleTree& b, double tolerance, int finer = 0)
+{
+    for (std::size_t i = 0; i < a.triangles.size(); ++i)
+        if (!liesOn(a.corners(i), b, tolerance, finer))
+            return false;
     return true;
 }
 
@@ -49,14 +59,23 @@ bool sharesCorners(const Mesh& a, const Mesh& b, double tolerance)
     return true;
 }
 
-bool isNearlyNothing(const Result<Mesh>& rest, double tolerance)
+/// Corner by corner at the same places: another unit, or rounded otherwise, and then no tree has to be built.
+bool isWrittenAlike(const Mesh& a, const Mesh& b, double tolerance)
 {
-    if (!rest)
+    if (a.points.size() != b.points.size() || a.triangles != b.triangles)
         return false;
-    for (const geometry::Piece& piece : geometry::pieces(*rest))
-        if (piece.width > tolerance && geometry::innerThickness(piece.mesh) > tolerance)
+    for (std::size_t i = 0; i < a.points.size(); ++i)
+        if (!isNear(a.points[i], b.points[i], tolerance))
             return false;
     return true;
+}
+
+bool isNearlyNothing(const Mesh& rest, double tolerance)
+{
+    const auto parts = geometry::pieces(rest);
+    return std::none_of(parts.begin(), parts.end(), [&](const geometry::Piece& piece) {
+        return piece.width > tolerance && geometry::innerThickness(piece.mesh) > tolerance;
+    });
 }
 
 } // namespace
@@ -65,6 +84,8 @@ bool isSameShape(const Mesh& a, const Mesh& b, double tolerance)
 {
     if (a.isEmpty() || b.isEmpty())
         return a.isEmpty() == b.isEmpty();
+    if (isWrittenAlike(a, b, tolerance))
+        return true;
     const Box3 boxA = geometry::boundsOf(a), boxB = geometry::boundsOf(b);
     if (!isNear(boxA.min, boxB.min, tolerance) || !isNear(boxA.max, boxB.max, tolerance))
         return false;
@@ -72,8 +93,8 @@ bool isSameShape(const Mesh& a, const Mesh& b, double tolerance)
     const double area = geometry::areaOf(a), edge = std::sqrt(area);
     const bool measuresAgree = std::abs(geometry::volumeOf(a) - geometry::volumeOf(b)) <= area * kRounding &&
                                std::abs(area - geometry::areaOf(b)) <= 12 * edge * kRounding;
-    const bool isOnEachOther =
-        liesOn(a, geometry::TriangleTree(b), tolerance) && liesOn(b, geometry::TriangleTree(a), tolerance);
+    const geometry::TriangleTree treeA(a), treeB(b);
+    const bool isOnEachOther = liesOn(a, treeB, tolerance) && liesOn(b, treeA, tolerance);
     if (measuresAgree && isOnEachOther && sharesCorners(a, b, tolerance) && sharesCorners(b, a, tolerance))
         return true;
     if (!geometry::isClosed(a) || !geometry::isClosed(b))
@@ -81,8 +102,13 @@ bool isSameShape(const Mesh& a, const Mesh& b, double tolerance)
     // Rounding far from the origin would leave slivers, so subtract near it.
     const Transform home = Transform::translation(-boxA.centre());
     const Mesh x = geometry::transformed(a, home), y = geometry::transformed(b, home);
-    return isNearlyNothing(geometry::combine(x, y, geometry::BooleanKind::Difference), tolerance) &&
-           isNearlyNothing(geometry::combine(y, x, geometry::BooleanKind::Difference), tolerance);
+    const auto less = geometry::combine(x, y, geometry::BooleanKind::Difference),
+               more = geometry::combine(y, x, geometry::BooleanKind::Difference);
+    if (less && more)
+        return isNearlyNothing(*less, tolerance) && isNearlyNothing(*more, tolerance);
+    // One of them cuts itself, which is not for booleans: looked at from nearer by.
+    constexpr int kFiner = 3;
+    return isOnEachOther && liesOn(a, treeB, tolerance, kFiner) && liesOn(b, treeA, tolerance, kFiner);
 }
 
 } // namespace wendrix::changes

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/clash/digest.h"
+#include "core/base/digest.h"
 #include "core/clash/side.h"
 
 namespace wendrix::clash {

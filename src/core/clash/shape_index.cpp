@@ -180,23 +180,6 @@ const std::vector<Point3>& ShapeIndex::innerPoints() const
     return inner_;
 }
 
-const Digest& ShapeIndex::digest() const
-{
-    std::call_once(digestOnce_, [&] {
-        digest_.add(std::uint64_t{isClosed()});
-        for (const Point3& p : mesh().points) {
-            digest_.add(p.x);
-            digest_.add(p.y);
-            digest_.add(p.z);
-        }
-        for (const geometry::Triangle& t : mesh().triangles) {
-            digest_.add(static_cast<std::uint64_t>(t[0]) << 32 | t[1]);
-            digest_.add(static_cast<std::uint64_t>(t[2]));
-        }
-    });
-    return digest_;
-}
-
 std::size_t ShapeIndex::bytes() const
 {
     return sizeof *this + tree_.bytes() + inner_.capacity() * sizeof(Point3) + faces_.capacity() * sizeof faces_[0] +
@@ -254,10 +237,7 @@ const MemberIndex::ElementDigests& MemberIndex::digests(const ifc::Model& model)
             const auto element = static_cast<ifc::ElementIndex>(i);
             digests_.refs[i].add(std::string_view(model.elements()[element].guid));
             digests_.refs[i].add(static_cast<std::uint64_t>(model.ordinalOf(element)));
-            for (const geometry::PlacedShape& placed : geometry_.elements()[element].placed) {
-                digests_.bodies[i].add(shapes_[placed.shape]->digest());
-                digests_.bodies[i].add(placed.placement);
-            }
+            digests_.bodies[i] = geometry_.digestOf(element);
         });
     });
     return digests_;

@@ -1,7 +1,7 @@
 #pragma once
 
+#include "core/base/digest.h"
 #include "core/clash/convex.h"
-#include "core/clash/digest.h"
 #include "core/clash/expected.h"
 #include "core/geometry/compact_tree.h"
 #include "core/geometry/member_geometry.h"
@@ -35,15 +35,14 @@ public:
     /// first.
     [[nodiscard]] const std::vector<Point3>& innerPoints() const;
     /// Of its points and triangles.
-    [[nodiscard]] const Digest& digest() const;
+    [[nodiscard]] const Digest& digest() const { return shape_.digest; }
     /// What is kept by now, in bytes.
     [[nodiscard]] std::size_t bytes() const;
 
 private:
     const geometry::Shape& shape_;
-    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_, digestOnce_, facesOnce_;
+    mutable std::once_flag treeOnce_, convexOnce_, piecesOnce_, innerOnce_, facesOnce_;
     mutable std::vector<std::array<std::uint32_t, 4>> faces_;
-    mutable Digest digest_;
     mutable geometry::CompactTree tree_;
     mutable std::optional<Convex> convex_;
     mutable std::vector<std::uint32_t> pieces_;

@@ -286,6 +286,16 @@ Result<std::shared_ptr<const MemberGeometry>> MemberGeometry::build(const ifc::M
     return geometry;
 }
 
+Digest MemberGeometry::digestOf(ifc::ElementIndex element) const
+{
+    Digest digest;
+    for (const PlacedShape& placed : elements_[element].placed) {
+        digest.add(shapes_[placed.shape].digest);
+        digest.add(placed.placement);
+    }
+    return digest;
+}
+
 Mesh MemberGeometry::meshOf(ifc::ElementIndex element) const
 {
     Mesh mesh;

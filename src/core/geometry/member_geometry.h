@@ -41,6 +41,9 @@ public:
     [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
     /// One element's triangles in the file's world frame, facing outwards.
     [[nodiscard]] Mesh meshOf(ifc::ElementIndex element) const;
+    /// Of its shapes and where they stand in the file: the same in two files only where it is written the same to the
+    /// last bit.
+    [[nodiscard]] Digest digestOf(ifc::ElementIndex element) const;
     [[nodiscard]] const Box3& bounds() const { return bounds_; }
     [[nodiscard]] std::size_t triangleCount() const;
     /// What another module makes of it for itself, such as trees: made by the first who asks, the same for all, and

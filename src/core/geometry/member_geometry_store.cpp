@@ -81,6 +81,7 @@ void MemberGeometry::save(BinaryWriter& out) const
         out.value(s.isClosed);
         out.value(s.volume);
         out.value(s.area);
+        out.value(s.digest);
     }
     std::vector<ElementRow> rows;
     std::vector<PlacedRow> placed;
@@ -109,6 +110,7 @@ std::shared_ptr<const MemberGeometry> MemberGeometry::restore(BinaryReader& in, 
         s.isClosed = in.value<bool>();
         s.volume = in.value<double>();
         s.area = in.value<double>();
+        s.digest = in.value<Digest>();
         if (!isConsistent(s))
             in.fail();
         geometry->shapes_.push_back(std::move(s));

@@ -9,6 +9,19 @@ constexpr Radians kFeatureAngle = fromDegrees(25);
 
 } // namespace
 
+Digest digestOf(const Mesh& mesh, bool isClosed)
+{
+    Digest digest;
+    digest.add(std::uint64_t{isClosed});
+    for (const Point3& p : mesh.points)
+        digest.add(p);
+    for (const Triangle& t : mesh.triangles) {
+        digest.add(static_cast<std::uint64_t>(t[0]) << 32 | t[1]);
+        digest.add(static_cast<std::uint64_t>(t[2]));
+    }
+    return digest;
+}
+
 Shape shapeOf(std::vector<BodyPart> parts)
 {
     Shape shape;
@@ -24,6 +37,7 @@ Shape shapeOf(std::vector<BodyPart> parts)
             shape.mesh.append(part.mesh);
     }
     shape.edges = featureEdges(shape.mesh, kFeatureAngle);
+    shape.digest = digestOf(shape.mesh, shape.isClosed);
     shape.mesh.points.shrink_to_fit();
     shape.mesh.triangles.shrink_to_fit();
     return shape;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/digest.h"
 #include "core/geometry/mesh.h"
 #include "core/ifc/styles.h"
 
@@ -31,6 +32,7 @@ struct Shape {
     std::vector<std::array<std::uint32_t, 2>> edges; ///< feature edges, point indices
     bool isClosed = false;
     double volume = 0, area = 0; ///< m³ (signed sum, meaningful where closed), m²
+    Digest digest;               ///< of its points and triangles, as digestOf() makes it
 };
 
 struct PlacedShape {
@@ -38,6 +40,8 @@ struct PlacedShape {
     Transform placement;                      ///< to the file's world frame; it may stretch and mirror
     std::optional<ifc::SurfaceColour> colour; ///< where the shape's own triangles have none
 };
+
+[[nodiscard]] Digest digestOf(const Mesh& mesh, bool isClosed);
 
 /// Joins the parts of a body, measures them and finds their edges.
 [[nodiscard]] Shape shapeOf(std::vector<BodyPart> parts);

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "core/base/column.h"
+#include "core/base/digest.h"
 #include "core/base/text.h"
 #include "core/base/transform.h"
 #include "core/ifc/georeference.h"
@@ -103,6 +105,8 @@ public:
     /// Property and quantity sets of an element, read from the file now: its own, then what its type adds. Where
     /// both have a set of one name they are one, and the element's own word counts.
     [[nodiscard]] std::vector<PropertySet> properties(const Element& e) const;
+    /// By element, of everything the file says of it but its shape, as digestOfDescription() makes it when reading.
+    [[nodiscard]] std::span<const Digest> descriptions() const { return descriptions_.view(); }
     [[nodiscard]] const Relations& relations() const { return *relations_; }
     /// The placement of any product of the file (openings, for one).
     [[nodiscard]] Transform placementOf(const Entity& product) const;
@@ -122,6 +126,7 @@ private:
     ObjectPlacements placements_;
     std::unique_ptr<const Relations> relations_;
     std::vector<Element> elements_;
+    Column<Digest> descriptions_;
     std::vector<Storey> storeys_;
     std::vector<Grid> grids_;
     Georeference georeference_;

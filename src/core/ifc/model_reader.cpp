@@ -1,6 +1,7 @@
 #include "core/ifc/model_reader.h"
 
 #include "core/base/guid.h"
+#include "core/ifc/described.h"
 
 #include <tbb/parallel_for.h>
 
@@ -55,6 +56,8 @@ Result<void> ModelReader::read()
         return fail({step::kCancelled, "Reading was cancelled."});
     readStoreys();
     if (auto done = readElements(); !done)
+        return done;
+    if (auto done = describeElements(); !done)
         return done;
     readGrids();
     model_.georeference_ = readGeoreference(source_, model_.units_.lengthToMetres);
@@ -240,6 +243,22 @@ Result<void> ModelReader::readElements()
         return fail({step::kCancelled, "Reading was cancelled."});
     model_.elements_.shrink_to_fit();
     sayRepeatedIds();
+    return {};
+}
+
+Result<void> ModelReader::describeElements()
+{
+    const std::string what =
+        "Reading what is said of elements of " + std::filesystem::path(source_.file().name()).filename().string();
+    std::vector<Digest> digests(model_.elements_.size());
+    for (std::size_t first = 0; first < digests.size(); first += kBatch) {
+        if (progress_.isCancelled())
+            return fail({step::kCancelled, "Reading was cancelled."});
+        progress_.report(what, first, digests.size(), "elements");
+        tbb::parallel_for(first, std::min(first + kBatch, digests.size()),
+                          [&](std::size_t i) { digests[i] = digestOfDescription(model_, model_.elements_[i]); });
+    }
+    model_.descriptions_ = Column<Digest>(std::move(digests));
     return {};
 }
 

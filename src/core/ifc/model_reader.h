@@ -25,6 +25,7 @@ private:
     [[nodiscard]] Product readProduct(const step::Entry& entry) const;
     [[nodiscard]] Result<void> readElements();
     void take(Product product);
+    [[nodiscard]] Result<void> describeElements();
     void sayRepeatedIds();
     void readGrids();
     /// Follows assembly, container and host up to a storey; `isNested` turns false where that never ends.

@@ -268,6 +268,7 @@ void Model::save(BinaryWriter& out) const
         out.text(strings_.text(id));
     ModelStore::saveStructure(out, *this);
     ModelStore::saveElements(out, *this);
+    out.column(descriptions_.view());
     placements_.save(out);
     relations_->save(out);
     ifc::save(out, georeference_);
@@ -295,6 +296,9 @@ Result<std::shared_ptr<const Model>> Model::restore(const std::filesystem::path&
             model->strings_.append(in.text());
     ModelStore::restoreStructure(in, *model);
     ModelStore::restoreElements(in, *model);
+    model->descriptions_ = in.column<Digest>();
+    if (model->descriptions_.size() != model->elements_.size())
+        in.fail();
     model->placements_ = ObjectPlacements(in);
     model->relations_ = std::make_unique<const Relations>(model->source_, in);
     model->georeference_ = restoreGeoreference(in);

@@ -11,6 +11,8 @@ struct Continuation {
     ElementRef element, before;
 };
 
+inline constexpr ErrorCode kBadRule{"changes.bad-rule"};
+
 /// One change, as reviews and lists call it.
 struct ChangeKey {
     std::int64_t comparison = 0, number = 0;
@@ -21,14 +23,18 @@ struct ChangeKey {
 /// What a list of changes is put together from, without words.
 struct ChangeBrief {
     ChangeKey key;
-    unsigned kinds = 0;       ///< of ChangeKind
-    std::uint32_t storey = 0; ///< into ChangeBriefs' storeys
-    bool isReviewed = false;
+    unsigned kinds = 0; ///< of ChangeKind
+    /// Into ChangeBriefs' words.
+    std::uint32_t storey = 0, className = 0, type = 0, system = 0, zone = 0, phase = 0, part = 0, review = 0;
+    std::int64_t alike = 0;
+    Box3 place; ///< reference frame
+    ElementRef element;
+    [[nodiscard]] bool isReviewed() const { return review != 0; }
 };
 struct ChangeBriefs {
-    std::vector<ComparisonRecord> comparisons; ///< in force, by discipline
-    std::vector<ChangeBrief> changes;          ///< by comparison, then number
-    std::vector<std::string> storeys;
+    std::vector<ComparisonRecord> comparisons;
+    std::vector<ChangeBrief> changes; ///< by comparison, then number
+    std::vector<std::string> words{""};
 };
 
 /// What comparing two deliveries gave, about to be kept.
@@ -42,17 +48,22 @@ struct NewComparison {
 /// Comparisons of deliveries, what they found, and what people said of it.
 ///
 /// A comparison is a fact and never changed; it counts while its row is there. In force for a discipline is the newest
-/// one of what is in use.
+/// one of what is in use that nobody asked for by hand.
 class ChangesBook {
 public:
     explicit ChangesBook(Store& store) : store_(store) {}
     static std::span<const Table> tables();
     static std::span<const char* const> indexes();
 
-    [[nodiscard]] Result<std::vector<ComparisonRecord>> inForce() const;                    ///< by discipline
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> inForce() const; ///< by discipline
+    /// Those of these ids that are there, in this order.
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> find(std::span<const std::int64_t> comparisons) const;
     [[nodiscard]] Result<std::vector<ComparisonRecord>> comparisonsOf(DeliveryId to) const; ///< newest first
     [[nodiscard]] Result<std::vector<ChangeRecord>> changesOf(std::int64_t comparison) const;
-    [[nodiscard]] Result<ChangeBriefs> briefs() const; ///< of all comparisons in force
+    /// Of these comparisons, in their order; none given: of all in force.
+    [[nodiscard]] Result<ChangeBriefs> briefs(std::span<const std::int64_t> comparisons = {}) const;
+    /// Those that people asked for, the newest first.
+    [[nodiscard]] Result<std::vector<ComparisonRecord>> asked() const;
     /// Whole, of all comparisons in force.
     [[nodiscard]] Result<std::vector<ChangeRecord>> current() const;
     /// These of them, in this order; what is no longer there is left out.
@@ -72,6 +83,24 @@ public:
 
     [[nodiscard]] Result<void> review(std::span<const ChangeKey> changes, const std::string& review,
                                       const std::string& name, const WhoAndWhen& who);
+    /// What counts as a change, in the rule that is used, and all that were saved by name, the one in use first. Where
+    /// none was saved, the usual one.
+    struct NamedRule {
+        std::string name;
+        changes::ChangeRule rule;
+        friend bool operator==(const NamedRule&, const NamedRule&) = default;
+    };
+    [[nodiscard]] Result<std::vector<NamedRule>> rules() const;
+    /// Saves a rule under its name and uses it from now on. @return kBadRule with what is wrong
+    [[nodiscard]] Result<void> useRule(const NamedRule& rule, const WhoAndWhen& who);
+    [[nodiscard]] Result<void> removeRule(const std::string& name, const WhoAndWhen& who);
+
+    /// Keeps comparisons that a person asked for, or that take the place of those in force under another rule. What was
+    /// reviewed of the same elements that changed the same way stays reviewed. @return their ids
+    [[nodiscard]] Result<std::vector<std::int64_t>> keep(std::span<const NewComparison> comparisons,
+                                                         const std::string& what, const WhoAndWhen& who);
+    /// Takes comparisons that were asked for off the list.
+    [[nodiscard]] Result<void> drop(std::span<const std::int64_t> comparisons, const WhoAndWhen& who);
     /// Keeps a comparison, as part of a command that does more. @return its id
     std::int64_t write(SQLite::Database& db, const NewComparison& comparison, const WhoAndWhen& who) const;
     /// Drops what comparisons found that were taken back for good.

@@ -4,6 +4,7 @@
 #include "core/base/text.h"
 #include "core/clash/words.h"
 #include "core/project/issue_making.h"
+#include "core/project/page_style.h"
 
 #include <fmt/format.h>
 
@@ -12,11 +13,6 @@
 namespace wendrix::project {
 
 namespace {
-
-constexpr const char* kStyle =
-    "body{font-family:'Public Sans',sans-serif;color:#1F2B30;max-width:60em;margin:2em auto;padding:0 1em}"
-    "h1{color:#173F46}h2{border-top:1px solid #DAD4C6;padding-top:12px}table{border-collapse:collapse;font-size:90%}"
-    "td,th{border:1px solid #DAD4C6;padding:3px 8px;text-align:left}p{color:#3C484D}img{max-width:100%}";
 
 std::string decisionInWords(std::span<const Pair> pairs)
 {
@@ -138,7 +134,7 @@ std::string toHtml(const ClashReport& r)
     std::string html = fmt::format(
         "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Clashes {0}</title><style>{1}</style></head>"
         "<body><h1>Clashes: {0}</h1><p>{2} in {3}: {4}.</p><p>{5}</p><p>Written by {6}, {7}.</p>",
-        escapedForHtml(r.project), kStyle, counted(r.pairs, "pair", "pairs"),
+        escapedForHtml(r.project), kPageStyle, counted(r.pairs, "pair", "pairs"),
         counted(r.groups.size() + r.groupsLeftOut, "group", "groups"), escapedForHtml(r.narrowed),
         escapedForHtml(r.run), escapedForHtml(r.by.person), timeInWords(r.by.time));
     for (std::size_t g = 0; g < r.groups.size(); ++g) {

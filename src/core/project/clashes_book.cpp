@@ -183,9 +183,11 @@ std::unordered_map<std::int64_t, unsigned> readCauses(SQLite::Database& db)
 {
     std::unordered_map<std::int64_t, unsigned> causes;
     SQLite::Statement q(
-        db, "SELECT e.id, c.kinds FROM comparisons k JOIN composition u ON u.delivery=k.toDelivery JOIN changes c ON "
-            "c.comparison=k.id JOIN elements e ON e.guid=c.guid AND e.discipline=k.discipline AND e.part=c.part AND "
-            "e.ordinal=c.ordinal");
+        db,
+        "SELECT e.id, c.kinds FROM comparisons k JOIN composition u ON u.delivery=k.toDelivery AND k.isAsked=0 JOIN "
+        "changes c ON c.comparison=k.id JOIN elements e ON e.guid=c.guid AND e.discipline=k.discipline AND "
+        "e.part=c.part AND "
+        "e.ordinal=c.ordinal");
     while (q.executeStep())
         causes[q.getColumn(0).getInt64()] |=
             static_cast<unsigned>(q.getColumn(1).getInt()) & (Added | Reshaped | Moved);

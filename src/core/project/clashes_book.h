@@ -161,6 +161,8 @@ public:
     [[nodiscard]] Result<std::vector<Run>> runs() const; ///< oldest first, without members and tests
     /// The last run, whole; nothing where none was made.
     [[nodiscard]] Result<std::optional<Run>> lastRun() const;
+    /// The first that counts and that a delivery stood in; 0 where there is none.
+    [[nodiscard]] Result<RunId> firstRunWith(DeliveryId delivery) const;
     /// Whole; nothing where there is none.
     [[nodiscard]] Result<std::optional<Run>> findRun(RunId id) const;
     [[nodiscard]] Result<std::optional<Run>> runBefore(RunId id) const;         ///< the last one before it that counts

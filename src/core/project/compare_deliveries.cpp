@@ -1,3 +1,4 @@
+#include "core/project/change_records.h"
 #include "core/project/workspace.h"
 
 #include <algorithm>
@@ -9,47 +10,6 @@ namespace wendrix::project {
 using federation::Member;
 
 namespace {
-
-constexpr changes::CompareOptions kOptions{};
-
-std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const Member& before, DeliveryId from,
-                                    const Member& after, DeliveryId to)
-{
-    std::vector<ChangeRecord> records;
-    const auto record = [&](const Member& member, ifc::ElementIndex element, unsigned kinds) -> ChangeRecord& {
-        const ifc::Element& e = member.model->elements()[element];
-        ChangeRecord r;
-        r.discipline = after.discipline;
-        r.from = from;
-        r.to = to;
-        r.element = member.refOf(element);
-        r.kinds = kinds;
-        r.name = member.model->displayName(e);
-        if (e.storey != ifc::kNoStorey)
-            r.storey = member.model->storeys()[static_cast<std::size_t>(e.storey)].name;
-        records.push_back(std::move(r));
-        return records.back();
-    };
-    for (const ifc::ElementIndex i : comparison.added)
-        record(after, i, Added);
-    for (const ifc::ElementIndex i : comparison.removed)
-        record(before, i, Removed);
-    for (const changes::Change& c : comparison.changed) {
-        const bool isRenamed = before.part != after.part;
-        ChangeRecord& r =
-            record(after, c.after,
-                   (c.isReshaped ? Reshaped : 0u) | (c.isMoved ? Moved : 0u) | (c.isRedescribed ? Redescribed : 0u));
-        r.shift = after.fit.transform().turn(c.shift);
-        r.addedVolume = c.addedVolume;
-        r.removedVolume = c.removedVolume;
-        r.fields = c.fields;
-        if (isRenamed)
-            r.continues = before.refOf(c.before);
-    }
-    for (const changes::Rekeyed& k : comparison.rekeyed)
-        record(after, k.after, Rekeyed).continues = before.refOf(k.before);
-    return records;
-}
 
 /// Each newer model with the older one of its name; where only one of each is left, those two.
 std::vector<std::pair<const Member*, const Member*>> modelPairs(std::span<const Member> before,
@@ -89,7 +49,7 @@ std::pair<const Member*, ifc::ElementIndex> placeOf(std::span<const Member> memb
 ///
 /// Only a GlobalId that one element alone lost and one element alone got says so: where two models share their ids,
 /// nobody can tell which is which.
-void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<const Member> after, DeliveryId to,
+void joinHandedOver(std::span<const Member> before, std::span<const Member> after, const ComparisonOrder& order,
                     NewComparison& all)
 {
     struct Ends {
@@ -108,15 +68,33 @@ void joinHandedOver(std::span<const Member> before, DeliveryId from, std::span<c
     });
     for (const auto& [guid, both] : ends) {
         const auto was = placeOf(before, both.removed[0]), now = placeOf(after, both.added[0]);
-        changes::Change change = changes::compareElements(*was.first, was.second, *now.first, now.second, kOptions);
+        changes::Change change = changes::compareElements(*was.first, was.second, *now.first, now.second, order.rule);
         change.fields.push_back({"", "Model", was.first->part, now.first->part});
         change.isRedescribed = true;
         changes::Comparison one;
         one.changed.push_back(std::move(change));
-        auto records = recordsOf(one, *was.first, from, *now.first, to);
+        auto records = recordsOf(one, *was.first, *now.first, order);
         all.continuations.push_back({both.added[0], both.removed[0]});
         all.changes.push_back(std::move(records[0]));
     }
+}
+
+/// What was cut up goes on as its largest part, and of what was joined the largest part goes on as the whole, unless
+/// one of them kept the name: a pair is settled once.
+void continueLargestParts(const changes::Comparison& comparison, const Member& older, const Member& newer,
+                          NewComparison& all)
+{
+    const auto largest = [](const Member& member, const std::vector<ifc::ElementIndex>& parts) {
+        return *std::max_element(parts.begin(), parts.end(), [&](ifc::ElementIndex a, ifc::ElementIndex b) {
+            return member.geometry->elements()[a].volume < member.geometry->elements()[b].volume;
+        });
+    };
+    for (const changes::Split& s : comparison.splits)
+        if (!newer.find(older.refOf(s.before)))
+            all.continuations.push_back({newer.refOf(largest(newer, s.after)), older.refOf(s.before)});
+    for (const changes::Merge& m : comparison.merges)
+        if (!older.find(newer.refOf(m.after)))
+            all.continuations.push_back({newer.refOf(m.after), older.refOf(largest(older, m.before))});
 }
 
 /// Elements of a model whose part is called otherwise now, though nothing else of them may have changed.
@@ -134,26 +112,27 @@ void continueRenamedPart(const Member& older, const Member& newer, NewComparison
 
 } // namespace
 
-Result<NewComparison> compareDeliveries(std::span<const Member> before, DeliveryId from, std::span<const Member> after,
-                                        DeliveryId to, Progress& progress)
+Result<NewComparison> compareDeliveries(std::span<const Member> before, std::span<const Member> after,
+                                        const ComparisonOrder& order, Progress& progress)
 {
     NewComparison all;
     all.discipline = after.empty() ? before[0].disciplineId : after[0].disciplineId;
     all.record.discipline = after.empty() ? before[0].discipline : after[0].discipline;
-    all.record.from = from;
-    all.record.to = to;
-    all.record.tolerance = kOptions.tolerance;
+    all.record.from = order.from;
+    all.record.to = order.to;
+    all.record.rule = order.rule;
     all.record.fromFit = before.empty() ? federation::Fit{} : before[0].fit;
     all.record.toFit = after.empty() ? federation::Fit{} : after[0].fit;
     for (const auto& [older, newer] : modelPairs(before, after)) {
         changes::Comparison comparison;
         if (older != nullptr && newer != nullptr) {
-            auto done = changes::compare(*older, *newer, kOptions, progress);
+            auto done = changes::compare(*older, *newer, order.rule, progress, order.knowledge);
             if (!done)
                 return fail(done.error());
             comparison = std::move(*done);
             for (const changes::Rekeyed& k : comparison.rekeyed)
                 all.continuations.push_back({newer->refOf(k.after), older->refOf(k.before)});
+            continueLargestParts(comparison, *older, *newer, all);
             if (older->part != newer->part)
                 continueRenamedPart(*older, *newer, all);
         }
@@ -161,12 +140,13 @@ Result<NewComparison> compareDeliveries(std::span<const Member> before, Delivery
         for (ifc::ElementIndex i = 0; (older == nullptr || newer == nullptr) && i < one.model->elements().size(); ++i)
             (newer != nullptr ? comparison.added : comparison.removed).push_back(i);
         all.record.unchanged += comparison.unchanged;
-        auto records =
-            recordsOf(comparison, older != nullptr ? *older : one, from, newer != nullptr ? *newer : one, to);
+        all.record.leftOut += comparison.leftOut;
+        auto records = recordsOf(comparison, older != nullptr ? *older : one, newer != nullptr ? *newer : one, order);
         std::move(records.begin(), records.end(), std::back_inserter(all.changes));
     }
     if (before.size() > 1 || after.size() > 1)
-        joinHandedOver(before, from, after, to, all);
+        joinHandedOver(before, after, order, all);
+    markAlike(all.changes);
     return all;
 }
 

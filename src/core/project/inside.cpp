@@ -84,8 +84,9 @@ Result<Inside> prepareInside(const InsideOrder& order, const Workspace& have, Pr
     if (!inside.before.missing.empty())
         inside.against.reset(); // what is missing there would count as new here
     if (inside.against) {
-        auto comparison = compareDeliveries(inside.before.members, inside.against->id, inside.alone.members,
-                                            order.delivery.id, progress);
+        auto comparison = compareDeliveries(
+            inside.before.members, inside.alone.members,
+            {inside.against->id, order.delivery.id, order.within.rule, order.within.ruleKnowledge}, progress);
         if (!comparison)
             return fail(comparison.error());
         inside.changes = std::move(comparison->changes);

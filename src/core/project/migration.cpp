@@ -56,6 +56,7 @@ public:
         issues();
         runs();
         comparisons();
+        plainComparisons();
         db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         history();
         dropBefore();
@@ -63,6 +64,19 @@ public:
             db_.exec(std::string("DROP TABLE IF EXISTS ") + table);
         skipNumbers(db_, "delivery", numberOr(db_, "SELECT COALESCE(MAX(id), 0) FROM deliveries"));
         skipNumbers(db_, "note", numberOr(db_, "SELECT COALESCE(MAX(number), 0) FROM notes"));
+    }
+
+    /// Version 9 had comparisons that said less: how far surfaces may lie apart instead of a rule, and nothing of kinds
+    /// and places to narrow by.
+    void runFromNine()
+    {
+        putAside({"events", "steps", "counters"});
+        for (const Table& table : allTables())
+            copy(table.name);
+        for (const char* table : {"events", "steps", "counters"})
+            copy(table);
+        plainComparisons();
+        dropBefore();
     }
 
     /// Version 8 had all of it but tests that stay as they were run before, and templates of issues.
@@ -74,6 +88,7 @@ public:
         for (const char* table : {"events", "steps", "counters"})
             copy(table);
         db_.exec("UPDATE runTests SET askedIn=run");
+        plainComparisons();
         dropBefore();
     }
 
@@ -94,10 +109,29 @@ public:
         db_.exec("UPDATE runTests SET askedIn=run");
         db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         db_.exec("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"tests\"%'");
+        plainComparisons();
         dropBefore();
     }
 
 private:
+    /// What earlier comparisons did not say; none of them was asked for.
+    void plainComparisons()
+    {
+        db_.exec("UPDATE comparisons SET isAsked=0, leftOut=0, rule=''");
+        if (before_["comparisons"].contains("tolerance"))
+            db_.exec(
+                "UPDATE comparisons SET rule='{\"distanceMetres\":' || (SELECT b.tolerance FROM before_comparisons "
+                "b WHERE b.id=comparisons.id) || '}'");
+        for (const char* column : {"parts", "className", "type", "system", "zone", "phase", "extents"})
+            db_.exec(std::string("UPDATE changes SET ") + column + "=''");
+        for (const char* column : {"lowX", "lowY", "lowZ", "highX", "highY", "highZ"})
+            db_.exec(std::string("UPDATE changes SET ") + column + "=NULL");
+        // Their rows have other columns now, so these steps can no longer be taken back.
+        if (before_.contains("steps"))
+            db_.exec("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"comparisons\"%'");
+        db_.exec("UPDATE changes SET turn=0, ax=0, ay=0, az=1, confidence=1, volumeBefore=0, volumeAfter=0, alike=0");
+    }
+
     /// The tables of then out of the way, those of now made.
     void putAside(std::set<std::string> known)
     {
@@ -354,12 +388,13 @@ private:
             const std::int64_t id = nextNumber(db_, "comparison"), from = q.getColumn(1).getInt64(),
                                to = q.getColumn(2).getInt64();
             const std::string discipline = text(q, 0);
-            wendrix::project::run(db_, "INSERT INTO comparisons VALUES(?, ?, ?, ?, 0.001, '[]', ?, 0, '', '')", id,
+            wendrix::project::run(db_, "INSERT INTO comparisons VALUES(?, ?, ?, ?, '', '[]', ?, 0, 0, 0, '', '')", id,
                                   disciplines_[discipline], from, to, q.getColumn(3).getInt64());
             wendrix::project::run(db_,
-                                  "INSERT INTO changes SELECT ?, ROW_NUMBER() OVER (ORDER BY rowid) - 1, guid, '', 0, "
-                                  "oldGuid, '', 0, CAST(kinds AS INTEGER), name, storey, sx, sy, sz, addedVolume, "
-                                  "removedVolume, fields FROM before_changes "
+                                  "INSERT INTO changes(comparison, number, guid, part, ordinal, oldGuid, oldPart, "
+                                  "oldOrdinal, kinds, name, storey, sx, sy, sz, fields) SELECT ?, ROW_NUMBER() OVER "
+                                  "(ORDER BY rowid) - 1, guid, '', 0, oldGuid, '', 0, CAST(kinds AS INTEGER), name, "
+                                  "storey, sx, sy, sz, fields FROM before_changes "
                                   "WHERE discipline=? AND fromDelivery=? AND toDelivery=?",
                                   id, discipline, from, to);
             wendrix::project::run(db_,
@@ -412,7 +447,9 @@ private:
 void migrate(SQLite::Database& db, int version)
 {
     Migration migration(db, version);
-    if (version == 8)
+    if (version == 9)
+        migration.runFromNine();
+    else if (version == 8)
         migration.runFromEight();
     else if (version == 7)
         migration.runFromSeven();

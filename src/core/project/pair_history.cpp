@@ -48,6 +48,17 @@ std::string GroupMoment::inWords() const
     return words;
 }
 
+Result<RunId> ClashesBook::firstRunWith(DeliveryId delivery) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        return numberOr(
+            db,
+            "SELECT COALESCE(MIN(r.id), 0) FROM runs r JOIN runMembers m ON m.run=r.id WHERE m.delivery=? AND "
+            "m.isTested=1",
+            delivery);
+    });
+}
+
 Result<std::vector<PairMoment>> ClashesBook::historyOf(PairId pair) const
 {
     return store_.read([&](SQLite::Database& db) {

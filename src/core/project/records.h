@@ -212,13 +212,23 @@ struct Run {
     [[nodiscard]] std::string inWords() const;
 };
 
-/// The five kinds of change, and a renewed id.
-enum ChangeKind : unsigned { Added = 1, Removed = 2, Reshaped = 4, Moved = 8, Redescribed = 16, Rekeyed = 32 };
+/// The five kinds of change, and what a program did to ids and parts.
+enum ChangeKind : unsigned {
+    Added = 1,
+    Removed = 2,
+    Reshaped = 4,
+    Moved = 8,
+    Redescribed = 16,
+    Rekeyed = 32,
+    CutUp = 64,  ///< one element that goes on as several
+    Joined = 128 ///< several that go on as one
+};
+inline constexpr ChangeKind kAllChangeKinds[] = {Added, Removed, CutUp, Joined, Reshaped, Moved, Redescribed, Rekeyed};
 
 /// The kind a row is sorted under: the one that matters most on site.
 [[nodiscard]] constexpr ChangeKind mainKind(unsigned kinds)
 {
-    for (const ChangeKind kind : {Added, Removed, Reshaped, Moved, Redescribed})
+    for (const ChangeKind kind : kAllChangeKinds)
         if ((kinds & kind) != 0)
             return kind;
     return Rekeyed;
@@ -228,13 +238,21 @@ struct ChangeRecord {
     std::string discipline;
     DeliveryId from = 0, to = 0;
     std::int64_t comparison = 0, number = 0; ///< which one of which comparison
-    ElementRef element;
-    std::optional<ElementRef> continues; ///< what it was called before, where that was something else
-    unsigned kinds = 0;                  ///< of ChangeKind
-    std::string name, storey;
-    Vector3 shift;                             ///< metres, reference frame
-    double addedVolume = 0, removedVolume = 0; ///< m³
+    ElementRef element;                      ///< as it is now; of what was removed, as it was
+    std::optional<ElementRef> continues;     ///< what it was called before, where that was something else
+    std::vector<ElementRef> parts;           ///< of what was cut up its parts now, of what was joined its parts before
+    unsigned kinds = 0;                      ///< of ChangeKind
+    std::string name, className, type, system, zone, phase, storey;
+    Vector3 shift; ///< metres, reference frame
+    Radians turn;  ///< about `turnAxis`; about +Z counter-clockwise seen from above
+    Vector3 turnAxis{0, 0, 1};
+    double confidence = 1;                    ///< of a renewed id
+    std::string extents;                      ///< of what was reshaped: "120 mm narrower, 300 mm longer"
+    double volumeBefore = 0, volumeAfter = 0; ///< m³; 0 where a body has no inside
+    Box3 place;                               ///< reference frame: where it is, and was; empty without a body
     std::vector<changes::FieldChange> fields;
+    /// The same number where the same thing happened to several: moved by one vector, one type given another value.
+    std::int64_t alike = 0;
     std::string review; ///< "seen", "agreed", "questioned"; empty while nobody looked
 
     [[nodiscard]] ChangeKind mainKind() const { return project::mainKind(kinds); }
@@ -245,9 +263,10 @@ struct ComparisonRecord {
     std::int64_t id = 0;
     std::string discipline;
     DeliveryId from = 0, to = 0;
-    double tolerance = 0;           ///< metres
+    changes::ChangeRule rule;
     federation::Fit fromFit, toFit; ///< in force for either
-    std::size_t unchanged = 0;
+    std::size_t total = 0, unchanged = 0, leftOut = 0;
+    bool isAsked = false; ///< by a person, of any two; else it came with taking in what is in use
     WhoAndWhen by;
 };
 

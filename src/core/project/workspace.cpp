@@ -189,6 +189,16 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
     if (!knowledge)
         return fail(knowledge.error());
     order.knowledge = std::move(*knowledge);
+    const auto rules = project.changes().rules();
+    if (!rules)
+        return fail(rules.error());
+    order.rule = rules->front().rule;
+    if (const auto line = sets::parse(order.rule.elements).expression; line && !order.rule.elements.empty()) {
+        auto ruleKnowledge = knowledgeFor(project, *line);
+        if (!ruleKnowledge)
+            return fail(ruleKnowledge.error());
+        order.ruleKnowledge = std::move(*ruleKnowledge);
+    }
     return order;
 }
 
@@ -349,7 +359,7 @@ Result<PreparedTakeIn> prepareTakeIn(const WorkspaceOrder& order, DeliveryId del
             member.fit = answer->fit->fit;
     }
     if (!before.empty()) {
-        auto comparison = compareDeliveries(before, from, after, delivery, progress);
+        auto comparison = compareDeliveries(before, after, {from, delivery, order.rule, order.ruleKnowledge}, progress);
         if (!comparison)
             return fail(comparison.error());
         prepared.record.comparison = std::move(*comparison);

@@ -48,6 +48,8 @@ struct WorkspaceOrder {
     std::string reference;
     std::vector<RunTest> tests;                    ///< those that are on, not run yet
     sets::Knowledge knowledge;                     ///< what their lines ask of the project
+    changes::ChangeRule rule;                      ///< what counts as a change
+    sets::Knowledge ruleKnowledge;                 ///< what its line of elements asks of the project
     std::string federation;                        ///< what is looked at; empty for all
     std::vector<RunMember> absent;                 ///< what is in use but not in the federation
     std::vector<InForce> inForce;                  ///< in the whole project, in order, with what would be taken in
@@ -96,11 +98,17 @@ struct MovedAnswer {
                                                    const Workspace& have, Progress& progress,
                                                    const std::optional<MovedAnswer>& answer = {});
 
+/// What a comparison needs beside the models.
+struct ComparisonOrder {
+    DeliveryId from = 0, to = 0;
+    changes::ChangeRule rule;
+    sets::Knowledge knowledge; ///< for the sets that the rule names
+};
 /// One delivery of a team against another of its own: each model against the one of the same name, and what went from
 /// one model to another is no change. Shifts are in the reference frame.
-[[nodiscard]] Result<NewComparison> compareDeliveries(std::span<const federation::Member> before, DeliveryId from,
-                                                      std::span<const federation::Member> after, DeliveryId to,
-                                                      Progress& progress);
+[[nodiscard]] Result<NewComparison> compareDeliveries(std::span<const federation::Member> before,
+                                                      std::span<const federation::Member> after,
+                                                      const ComparisonOrder& order, Progress& progress);
 /// One sentence on how a member stands with the fit that is there; empty for the reference itself and without one.
 [[nodiscard]] std::string alignmentInWords(const Workspace& workspace, const WorkspaceOrder& order,
                                            const std::string& discipline);

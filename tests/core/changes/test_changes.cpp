@@ -2,6 +2,7 @@
 
 #include "core/changes/comparison.h"
 #include "core/changes/same_shape.h"
+#include "core/changes/volume_change.h"
 #include "core/geometry/sweep.h"
 #include "support/demo.h"
 
@@ -15,6 +16,7 @@ class TestChanges : public QObject {
 private slots:
     void findsExactlyWhatChanged_data();
     void findsExactlyWhatChanged();
+    void aRenewedFileIsTheSame();
     void aRevisionAgainstItself();
     void knowsSameShapes_data();
     void knowsSameShapes();
@@ -74,17 +76,34 @@ void TestChanges::findsExactlyWhatChanged()
         QVERIFY(std::any_of(truth["rekeyed"].begin(), truth["rekeyed"].end(), [&](const auto& t) {
             return t["old"] == old[r.before].guid && t["new"] == now[r.after].guid;
         }));
+    const nlohmann::json splits = truth.value("split", nlohmann::json::array());
+    QCOMPARE(result->splits.size(), splits.size());
+    std::size_t parts = 0;
+    for (const changes::Split& s : result->splits) {
+        std::set<std::string> of;
+        for (const auto i : s.after)
+            of.insert(now[i].guid);
+        parts += of.size();
+        QVERIFY(std::any_of(splits.begin(), splits.end(),
+                            [&](const auto& t) { return t["old"] == old[s.before].guid && guids(t["new"]) == of; }));
+    }
+    QVERIFY(result->merges.empty());
     // Every element is counted once.
-    QCOMPARE(result->unchanged + result->changed.size() + result->added.size() + result->rekeyed.size(), now.size());
+    QCOMPARE(result->unchanged + result->changed.size() + result->added.size() + result->rekeyed.size() + parts,
+             now.size());
 
     const auto changeOf = [&](const std::string& guid) {
         return *std::find_if(result->changed.begin(), result->changed.end(),
                              [&](const auto& c) { return now[c.after].guid == guid; });
     };
     for (const auto& t : truth["moved"])
-        QVERIFY(length(changeOf(t["guid"]).shift - test::vectorOf(t["shift"])) < 1e-6);
+        QVERIFY(length(changeOf(t["guid"]).motion.shift - test::vectorOf(t["shift"])) < 1e-6);
     for (const auto& t : truth["reshaped"]) {
-        const changes::Change c = changeOf(t["guid"]);
+        const changes::Change change = changeOf(t["guid"]);
+        const changes::VolumeChange c =
+            changes::volumeChange(before.geometry->meshOf(change.before), after.geometry->meshOf(change.after), 0.001);
+        if (t.contains("extents"))
+            QCOMPARE(change.extents, t["extents"].get<std::string>());
         if (t.contains("net")) { // rolled sections: tables round to 0.1 cm², arcs are cut
             QVERIFY(std::abs(c.addedVolume - c.removedVolume - t["net"].get<double>()) <
                     0.005 * t["net"].get<double>());
@@ -102,6 +121,34 @@ void TestChanges::findsExactlyWhatChanged()
                              }),
                  t.dump().c_str());
     }
+}
+
+void TestChanges::aRenewedFileIsTheSame()
+{
+    const nlohmann::json truth = test::truth();
+    const nlohmann::json& wanted = truth["renewedChanges"];
+    const federation::Member before = test::demoMember("Electrical", "P03"),
+                             after = test::demoMember("Electrical", "P04");
+    Progress progress;
+    const changes::Comparison found = changes::compare(before, after, {}, progress).value();
+    const auto &old = before.model->elements(), &now = after.model->elements();
+    QVERIFY(found.added.empty() && found.removed.empty() && found.splits.empty() && found.merges.empty());
+    QCOMPARE(found.unchanged, std::size_t{0});
+    std::set<std::pair<std::string, std::string>> renewed, told;
+    for (const changes::Rekeyed& r : found.rekeyed) {
+        renewed.emplace(old[r.before].guid, now[r.after].guid);
+        QVERIFY(r.confidence > 0.9);
+    }
+    for (const auto& t : wanted["rekeyed"])
+        told.emplace(t["old"], t["new"]);
+    QVERIFY(renewed == told);
+    std::set<std::string> moved;
+    for (const changes::Change& c : found.changed) {
+        QVERIFY(c.isMoved && !c.isReshaped && !c.isRedescribed);
+        QVERIFY(length(c.motion.shift - test::vectorOf(wanted["shift"])) < 1e-6);
+        moved.insert(now[c.after].guid);
+    }
+    QVERIFY(moved == guids(wanted["moved"]));
 }
 
 void TestChanges::aRevisionAgainstItself()

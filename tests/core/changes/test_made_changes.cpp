@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/changes/comparison.h"
+#include "core/changes/volume_change.h"
 #include "support/ifc_text.h"
 #include "support/made_model.h"
 
@@ -30,6 +31,8 @@ private slots:
 private:
     static MadeModel building();
     static const federation::Member& memberOf(const MadeModel& made);
+    static changes::VolumeChange volumesOf(const changes::Change& change, const MadeModel& before,
+                                           const MadeModel& after);
     static changes::Comparison compared(const MadeModel& before, const MadeModel& after, double tolerance = 0.001);
 };
 
@@ -54,10 +57,17 @@ const federation::Member& TestMadeChanges::memberOf(const MadeModel& made)
     return *members.back();
 }
 
+changes::VolumeChange TestMadeChanges::volumesOf(const changes::Change& c, const MadeModel& before,
+                                                 const MadeModel& after)
+{
+    return changes::volumeChange(memberOf(before).geometry->meshOf(c.before), memberOf(after).geometry->meshOf(c.after),
+                                 0.001);
+}
+
 changes::Comparison TestMadeChanges::compared(const MadeModel& before, const MadeModel& after, double tolerance)
 {
     Progress progress;
-    return changes::compare(memberOf(before), memberOf(after), {tolerance}, progress).value();
+    return changes::compare(memberOf(before), memberOf(after), {.distance = tolerance}, progress).value();
 }
 
 void TestMadeChanges::oneChange_data()
@@ -108,10 +118,11 @@ void TestMadeChanges::oneChange()
     QCOMPARE(change.isReshaped, isReshaped);
     QVERIFY(!change.isRedescribed);
     if (isMoved && !isReshaped)
-        QVERIFY(length(change.shift - Vector3{lowBy[0], lowBy[1], lowBy[2]}) < 1e-8);
+        QVERIFY(length(change.motion.shift - Vector3{lowBy[0], lowBy[1], lowBy[2]}) < 1e-8);
     if (isReshaped) {
-        QVERIFY2(std::abs(change.addedVolume - added) < 1e-9, std::to_string(change.addedVolume).c_str());
-        QVERIFY2(std::abs(change.removedVolume - removed) < 1e-9, std::to_string(change.removedVolume).c_str());
+        const changes::VolumeChange v = volumesOf(change, before, after);
+        QVERIFY2(std::abs(v.addedVolume - added) < 1e-9, std::to_string(v.addedVolume).c_str());
+        QVERIFY2(std::abs(v.removedVolume - removed) < 1e-9, std::to_string(v.removedVolume).c_str());
     }
 }
 
@@ -127,8 +138,10 @@ void TestMadeChanges::isTheSameBothWays()
     QCOMPARE(there.removed.size(), back.added.size());
     QCOMPARE(there.unchanged, back.unchanged);
     QCOMPARE(there.changed.size(), std::size_t{1});
-    QVERIFY(std::abs(there.changed[0].addedVolume - back.changed[0].removedVolume) < 1e-9);
-    QVERIFY(std::abs(there.changed[0].removedVolume - back.changed[0].addedVolume) < 1e-9);
+    const changes::VolumeChange more = volumesOf(there.changed[0], before, after),
+                                less = volumesOf(back.changed[0], after, before);
+    QVERIFY(std::abs(more.addedVolume - less.removedVolume) < 1e-9);
+    QVERIFY(std::abs(more.removedVolume - less.addedVolume) < 1e-9);
 }
 
 void TestMadeChanges::anotherExportIsNoChange_data()

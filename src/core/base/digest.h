@@ -8,7 +8,7 @@
 #include <cstring>
 #include <string_view>
 
-namespace wendrix::clash {
+namespace wendrix {
 
 /// 128 bits that tell contents from each other. Not for what somebody may want to forge.
 struct Digest {
@@ -50,8 +50,18 @@ struct Digest {
     }
 };
 
+/// A digest of many in no order.
+struct DigestOfAll {
+    Digest sum{0, 0};
+    void add(const Digest& one)
+    {
+        sum.a += one.a;
+        sum.b += one.b;
+    }
+};
+
 struct DigestHash {
     std::size_t operator()(const Digest& d) const { return d.a ^ (d.b >> 7); }
 };
 
-} // namespace wendrix::clash
+} // namespace wendrix

@@ -1,0 +1,128 @@
+#include "changes/changes_stage.h"
+
+#include "core/base/guid.h"
+#include "core/base/text.h"
+#include "core/project/change_words.h"
+#include "shell/page_export.h"
+#include "shell/theme.h"
+
+/// Changes: what is said of what is chosen.
+namespace wendrix::app {
+
+void ChangesStage::review(const char* word)
+{
+    const auto keys = chosenKeys();
+    if (keys.empty() || at_.session.refusesToChange())
+        return;
+    const QString title = titleOfChosen({}, keys.size());
+    at_.session.write(
+        [keys, name = title.toStdString(), word = std::string(word), who = at_.session.now()](project::Project& p) {
+            return Session::saying(p.changes().review(keys, word, name, who), word + ": " + name);
+        });
+}
+
+PictureWork ChangesStage::pictureOf(std::vector<project::ChangeRecord> changes, Between between)
+{
+    const RevisionFinder revisions(at_.session, at_.scene);
+    const auto order =
+        std::make_shared<const VolumeOrder>(orderFor(revisions, changes, {}, changes::ChangeRule{}.distance));
+    return [at = at_, session = &at_.session, changes = std::move(changes), between, order,
+            grid = gridOn(QString())](const Progress& progress) -> std::function<QImage()> {
+        const auto volumes = volumesOf(*order, [&] { return progress.isCancelled(); });
+        return [at, session, changes, between, order, volumes, grid] {
+            ChangeSight sight = sightOf(RevisionFinder(*session, at.scene), changes, true, between, grid);
+            const view::Camera camera =
+                cameraFor(at.scene, sight, static_cast<double>(kReportPicture.width()) / kReportPicture.height());
+            view::Illustration with;
+            if (between.at == 0.5)
+                with = illustrationOf(*order, volumes);
+            return at.scene.pictureOf(std::move(sight.subject), std::move(with), camera, kReportPicture);
+        };
+    };
+}
+
+issues::Viewpoint ChangesStage::viewpointOf(const std::vector<project::ChangeRecord>& changes, bool isBefore) const
+{
+    const RevisionFinder revisions(at_.session, at_.scene);
+    const ChangeSight sight = sightOf(revisions, changes, true, Between{isBefore ? 0.0 : 1.0}, {});
+    issues::Viewpoint v;
+    v.uuid = newUuid();
+    v.camera = view::toViewpoint(cameraFor(at_.scene, sight, at_.scene.viewport().aspect()));
+    issues::Colouring colouring{
+        "FF" + (isBefore ? theme::kRemoved : theme::kReshaped).name().mid(1).toUpper().toStdString(), {}};
+    for (const project::ChangeRecord& c : changes) {
+        const bool isThere = isBefore ? (c.kinds & project::Added) == 0 : (c.kinds & project::Removed) == 0;
+        if (isThere)
+            colouring.elements.push_back(isBefore ? c.continues.value_or(c.element) : c.element);
+    }
+    v.selection = colouring.elements;
+    v.colouring = {colouring};
+    return v;
+}
+
+project::Question ChangesStage::draftQuestion(const std::string& title,
+                                              const std::vector<project::ChangeRecord>& changes,
+                                              std::vector<project::ChangeKey> keys) const
+{
+    project::Question question;
+    question.changes = std::move(keys);
+    const WhoAndWhen now = at_.session.now();
+    question.issue = project::draftIssue(title, changes, revisionsOf(changes[0], " with "), now.time);
+    const auto from = orNothing(at_.session.project().deliveries().find(changes[0].from)),
+               to = orNothing(at_.session.project().deliveries().find(changes[0].to));
+    for (const bool isBefore : {true, false}) {
+        const auto& delivery = isBefore ? from : to;
+        issues::Viewpoint v = viewpointOf(changes, isBefore);
+        question.issue.comments.push_back(
+            {newUuid(), now.time, now.person,
+             std::string(isBefore ? "As it was" : "As it is") + (delivery ? " in " + delivery->name() : ""), v.uuid});
+        question.issue.viewpoints.push_back(std::move(v));
+    }
+    return question;
+}
+
+void ChangesStage::questionChosen(bool isOneEach)
+{
+    const auto keys = chosenKeys();
+    const std::vector<project::ChangeRecord> chosen = chosenChanges();
+    if (chosen.empty() || at_.session.refusesToChange())
+        return;
+    std::vector<project::Question> questions;
+    std::vector<PictureWork> pictures;
+    const auto add = [&](const std::string& title, const std::vector<project::ChangeRecord>& some,
+                         std::vector<project::ChangeKey> theirs) {
+        questions.push_back(draftQuestion(title, some, std::move(theirs)));
+        for (const double at : {0.0, 1.0})
+            pictures.push_back(pictureOf(some, Between{at}));
+    };
+    if (isOneEach)
+        for (const project::ChangeRecord& c : chosen)
+            add(c.name + " " + project::kindsInWords(c.kinds), {c}, {{c.comparison, c.number}});
+    else
+        add(titleOfChosen(chosen, keys.size()).toStdString() +
+                (chosen.size() == 1 ? " " + project::kindsInWords(chosen[0].kinds) : ""),
+            chosen, keys);
+    at_.session.run(Jobs::Lane::Reporting, "Making an issue",
+                    [session = &at_.session, owner = QPointer<QObject>(this), questions = std::move(questions),
+                     pictures = std::move(pictures)](Progress& progress) -> Jobs::Finish {
+                        const std::vector<QImage> taken =
+                            takePictures(*session, owner, pictures, "Making an issue", progress);
+                        if (taken.size() < pictures.size())
+                            return [session] { session->say("Making an issue was cancelled; none was made."); };
+                        auto made = std::make_shared<std::vector<project::Question>>(questions);
+                        for (std::size_t i = 0; i < taken.size(); ++i)
+                            (*made)[i / 2].issue.viewpoints[i % 2].snapshot = pngOf(taken[i]);
+                        return [session, made] {
+                            session->write([made, who = session->now()](project::Project& p) -> Result<std::string> {
+                                const auto numbers = project::questionChanges(p, *made, who);
+                                if (!numbers)
+                                    return wendrix::fail(numbers.error());
+                                return "questioned: " + (numbers->size() == 1
+                                                             ? numbers->front() + " made"
+                                                             : numbers->front() + " to " + numbers->back() + " made");
+                            });
+                        };
+                    });
+}
+
+} // namespace wendrix::app

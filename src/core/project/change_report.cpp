@@ -1,0 +1,117 @@
+#include "core/project/change_report.h"
+
+#include "core/base/html.h"
+#include "core/base/text.h"
+#include "core/project/change_words.h"
+#include "core/project/page_style.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace wendrix::project {
+
+namespace {
+
+std::string rowInHtml(const ChangeRecord& c)
+{
+    std::string what = escapedForHtml(measureInWords(c));
+    for (const changes::FieldChange& f : c.fields)
+        what += (what.empty() ? "" : "<br>") + escapedForHtml(inWords(f));
+    std::string where = escapedForHtml(c.storey);
+    for (const std::string& more : {c.system, c.zone})
+        if (!more.empty())
+            where += (where.empty() ? "" : " · ") + escapedForHtml(more);
+    return fmt::format(
+        "<tr><td>{}<br><small>{}{}</small><br><tt>{}</tt></td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
+        "</tr>",
+        escapedForHtml(c.name), escapedForHtml(classInWords(c.className)),
+        c.type.empty() ? "" : " · " + escapedForHtml(c.type), escapedForHtml(c.element.guid), kindsInWords(c.kinds),
+        what, where, c.review.empty() ? "not looked at" : c.review);
+}
+
+} // namespace
+
+Result<std::vector<std::string>> comparedInWords(const Project& project, const ChangeList& list)
+{
+    std::vector<std::string> lines;
+    for (const ComparisonRecord& k : list.comparisons()) {
+        const auto from = project.deliveries().find(k.from), to = project.deliveries().find(k.to);
+        if (const auto error = firstError(from, to))
+            return fail(*error);
+        lines.push_back(k.discipline + " " + (*from ? (*from)->revision : "?") + " with " +
+                        (*to ? (*to)->revision : "?") + ": " + counted(k.total, "change", "changes") + ", " +
+                        counted(k.unchanged, "element", "elements") + " unchanged" +
+                        (k.leftOut > 0 ? ", " + std::to_string(k.leftOut) + " that do not count" : ""));
+    }
+    return lines;
+}
+
+Result<ChangeReport> reportOf(const Project& project, const ChangeList& list, const WhoAndWhen& by)
+{
+    ChangeReport report;
+    report.project = project.name();
+    report.narrowed = inWords(list.question());
+    report.by = by;
+    report.changes = list.shown();
+    auto compared = comparedInWords(project, list);
+    if (!compared)
+        return fail(compared.error());
+    report.compared = std::move(*compared);
+    for (const ChangeKind kind : kAllChangeKinds)
+        if (const std::size_t n = list.countOf(kind); n > 0)
+            report.counts[kind] = n;
+    const auto rows = list.page(project.changes(), 0, list.rowCount());
+    if (!rows)
+        return fail(rows.error());
+    for (const ChangeRow& row : *rows) {
+        if (row.isInGroup) // stands in its group's part
+            continue;
+        if (report.parts.size() == ChangeReport::kMostParts) {
+            ++report.partsLeftOut;
+            continue;
+        }
+        const auto keys = list.keysOf({&row.id, 1});
+        auto changes = project.changes().get(keys);
+        if (!changes)
+            return fail(changes.error());
+        report.parts.push_back({titleOf(row), measureInWords(row.first), std::move(*changes), {}});
+    }
+    return report;
+}
+
+std::string toHtml(const ChangeReport& r)
+{
+    std::string compared, counts;
+    for (const std::string& line : r.compared)
+        compared += "<br>" + escapedForHtml(line);
+    for (const ChangeKind kind : kAllChangeKinds)
+        if (const auto found = r.counts.find(kind); found != r.counts.end())
+            counts += (counts.empty() ? "" : ", ") + std::to_string(found->second) + " " + nameOf(kind);
+    std::string html = fmt::format(
+        "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Changes {0}</title><style>{1}</style></head>"
+        "<body><h1>Changes: {0}</h1><p>{2}: {3}.</p><p>Compared:{4}</p><p>By kind: {5}.</p><p>Written by {6}, {7}.</p>",
+        escapedForHtml(r.project), kPageStyle, counted(r.changes, "change", "changes"), escapedForHtml(r.narrowed),
+        compared, counts.empty() ? "none" : counts, escapedForHtml(r.by.person), timeInWords(r.by.time));
+    for (std::size_t i = 0; i < r.parts.size(); ++i) {
+        const ChangeReport::Part& part = r.parts[i];
+        html +=
+            fmt::format("<h2>{}. {}</h2><p>{}</p>", i + 1, escapedForHtml(part.title), escapedForHtml(part.measure));
+        if (!part.picture.empty())
+            html += fmt::format("<p><img src='{}' width='640' alt='{}'></p>", part.picture, escapedForHtml(part.title));
+        html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>Element</th><th>Kind</th>"
+                "<th>What happened</th><th>Where</th><th>Review</th></tr>";
+        for (std::size_t k = 0; k < std::min(ChangeReport::kMostRows, part.changes.size()); ++k)
+            html += rowInHtml(part.changes[k]);
+        html += "</table>";
+        if (part.changes.size() > ChangeReport::kMostRows)
+            html += fmt::format("<p>The first {} of {}; the table of the list has them all.</p>",
+                                ChangeReport::kMostRows, part.changes.size());
+    }
+    if (r.partsLeftOut > 0)
+        html += fmt::format("<p>{} not shown: narrow the list, or write its table, which has them all.</p>",
+                            counted(r.partsLeftOut, "more part is", "more parts are"));
+    return html + "</body></html>\n";
+}
+
+} // namespace wendrix::project
