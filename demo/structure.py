@@ -9,7 +9,7 @@ IPE = {"IPE 400": (0.180, 0.400, 0.0086, 0.0135, 0.021), "IPE 360": (0.170, 0.36
        "IPE 550": (0.210, 0.550, 0.0111, 0.0172, 0.024), "IPE 200": (0.100, 0.200, 0.0056, 0.0085, 0.012)}
 BRACE_FEET, BRACE_RUN = (7.8, 12.6), 4.2  # y of the feet, and how far the braces lean
 SPLIT_WALL, JOINT = 3, 0.02  # which retaining wall of the north the second revision cuts in two, and how wide
-SLIM_COLUMN, SLIM_SIDE, SLIM_DEEPER = ("Cellar", "A", "1"), 0.28, 0.25
+SLIM_COLUMN, SLIM_SIDE, SLIM_SHORT = ("Cellar", "A", "1"), 0.28, 0.25
 CONCRETE, STEEL = (0.66, 0.67, 0.68), (0.42, 0.52, 0.62)
 
 
@@ -102,13 +102,13 @@ class Structure:
         height = b.slab_bottom(above) - b.slab_top(storey)
         for n, x in b.NUMBERS.items():
             for l, y in b.LETTERS.items():
-                # designed: narrower, and down to the footing that was lowered
-                slim = self.second and (storey, l, n) == SLIM_COLUMN
-                side, deeper = (SLIM_SIDE, SLIM_DEEPER) if slim else (b.COLUMN, 0.0)
+                # designed: stops short of the slab, then reaches it and is narrower
+                own = (storey, l, n) == SLIM_COLUMN
+                side, short = (SLIM_SIDE if own and self.second else b.COLUMN), (SLIM_SHORT if own and not self.second else 0.0)
                 minutes = 120 if self.second and storey == "Level 1" and l == "B" and n in "234" else 90
                 self.p.element("IfcColumn", f"column {storey} {l}{n}", f"Column {l}{n}", storey,
-                               [self.f.extrude(self.f.rectangle(side, side), height + deeper)],
-                               origin=(x, y, -b.FINISH - deeper), type="Column 400×400", material="Concrete C30/37",
+                               [self.f.extrude(self.f.rectangle(side, side), height - short)],
+                               origin=(x, y, -b.FINISH), type="Column 400×400", material="Concrete C30/37",
                                properties={"Pset_ColumnCommon": dict(rating(minutes))})
 
     def floor(self, level):
@@ -237,8 +237,8 @@ def changes():
         "reshaped": [{"guid": g("core Level 1 S"), "added": 0, "removed": provision},
                      {"guid": g("core Level 1 N"), "added": 0, "removed": provision},
                      {"guid": g(f"column {SLIM_COLUMN[0]} {SLIM_COLUMN[1]}{SLIM_COLUMN[2]}"),
-                      "added": SLIM_SIDE ** 2 * SLIM_DEEPER, "removed": (b.COLUMN ** 2 - SLIM_SIDE ** 2) * high,
-                      "extents": f"{1000 * (b.COLUMN - SLIM_SIDE):.0f} mm narrower both ways, {1000 * SLIM_DEEPER:.0f} mm longer"},
+                      "added": SLIM_SIDE ** 2 * SLIM_SHORT, "removed": (b.COLUMN ** 2 - SLIM_SIDE ** 2) * (high - SLIM_SHORT),
+                      "extents": f"{1000 * (b.COLUMN - SLIM_SIDE):.0f} mm narrower both ways, {1000 * SLIM_SHORT:.0f} mm longer"},
                      {"guid": g("beam Level 2 31"), "net": (area_550 - area_400) * 5.6}],
         "redescribed": [{"guid": g(f"column Level 1 B{n}"), "set": "Pset_ColumnCommon", "name": "FireRating",
                          "old": "R90", "new": "R120"} for n in "234"]

@@ -257,7 +257,10 @@ int main(int argc, char** argv)
     shots.take("clashes");
     shots.stage("Changes");
     shots.waitIdle();
-    shots.fitAll();
+    for (const project::ChangeRecord& c : orNothing(session.project().changes().current()))
+        if ((c.kinds & project::Reshaped) != 0 && c.className == "IfcColumn") // narrower and longer
+            shots.list("Changes").choose(QString::fromStdString(project::ChangeList::idOf({c.comparison, c.number})));
+    shots.waitIdle();
     shots.take("changes");
     for (const project::ChangeRecord& c : orNothing(session.project().changes().current()))
         if ((c.kinds & project::Moved) != 0 && c.discipline == "Ventilation") {

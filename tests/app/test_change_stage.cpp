@@ -155,7 +155,8 @@ void TestChangeStage::theDetailsSayWhatChanged_data()
     QTest::addColumn<QString>("name");
     QTest::addColumn<QStringList>("said");
     QTest::newRow("moved") << "Wall moved" << QStringList{"Architecture · P01 to P02", "X +250 mm", "Level 1"};
-    QTest::newRow("reshaped: 1 m of 0.3 x 3") << "Wall longer" << QStringList{"+0.900 m³ added", "reshaped"};
+    QTest::newRow("reshaped: 1 m of 0.3 x 3")
+        << "Wall longer" << QStringList{"0.900 m³ added", "1.00 m longer", "reshaped"};
     QTest::newRow("reads differently") << "Door" << QStringList{"Fire rating", "EI 60", "was EI 30 · Seed store"};
     QTest::newRow("renewed") << "Shelf"
                              << QStringList{QString::fromStdString(MadeModel::guidOf("shelf, first export")), "became",

@@ -33,6 +33,7 @@ ChangeBar::ChangeBar(QWidget* parent)
     row->setSpacing(6);
     grouped_->setObjectName("changesTogether");
     grouped_->setCheckable(true);
+    grouped_->setProperty("chip", true);
     grouped_->setChecked(true);
     grouped_->setToolTip("Put together what happened to several alike: a storey that moved, a type that was given "
                          "another value (T)");

@@ -14,6 +14,7 @@ namespace {
 
 constexpr Vector3 kUsualSide{-0.55, -0.75, 0.5};
 constexpr double kLeastReach = 5, kAround = 1.2; // metres
+constexpr double kMostInFocus = 40;              // metres
 constexpr float kGhost = 0.35f;
 constexpr std::size_t kMostArrows = 40;
 
@@ -59,6 +60,15 @@ std::optional<view::ElementKey> RevisionFinder::find(project::DeliveryId deliver
             if (const auto found = members_[i].find(element))
                 return view::ElementKey{i, *found};
     return {};
+}
+
+std::vector<const federation::Member*> RevisionFinder::membersOf(project::DeliveryId delivery) const
+{
+    std::vector<const federation::Member*> found;
+    for (std::size_t i = 0; i < members_.size(); ++i)
+        if (deliveries_[i] == delivery)
+            found.push_back(&members_[i]);
+    return found;
 }
 
 RevisionFinder::Sides RevisionFinder::sidesOf(const project::ChangeRecord& c) const
@@ -127,7 +137,8 @@ ChangeSight sightOf(const RevisionFinder& revisions, const std::vector<project::
     sight.box = nowBox;
     sight.box.add(wasBox);
     sight.subject.isRestFaded = true;
-    if (isChosen && !sight.box.isEmpty())
+    // What stands around many far apart would hide them.
+    if (isChosen && !sight.box.isEmpty() && length(sight.box.size()) <= kMostInFocus)
         sight.subject.place = sight.box;
     sight.subject.grid = std::move(grid);
     return sight;
@@ -141,10 +152,9 @@ view::Camera cameraFor(SceneView& scene, const ChangeSight& sight, double aspect
 }
 
 VolumeOrder orderFor(const RevisionFinder& revisions, const std::vector<project::ChangeRecord>& changes,
-                     std::vector<geometry::Plane> cuts, double tolerance)
+                     double tolerance)
 {
     VolumeOrder order;
-    order.cuts = std::move(cuts);
     order.tolerance = tolerance;
     for (const project::ChangeRecord& c : changes) {
         if ((c.kinds & project::Reshaped) == 0)
@@ -173,11 +183,12 @@ std::vector<changes::VolumeChange> volumesOf(const VolumeOrder& order, const std
     return volumes;
 }
 
-view::Illustration illustrationOf(const VolumeOrder& order, const std::vector<changes::VolumeChange>& volumes)
+view::Illustration illustrationOf(const std::vector<changes::VolumeChange>& volumes,
+                                  const std::vector<geometry::Plane>& cuts)
 {
     view::Illustration illustration;
     const auto add = [&](const geometry::Mesh& body, const QColor& colour, bool isOutline) {
-        geometry::Mesh mesh = behind(body, order.cuts);
+        geometry::Mesh mesh = behind(body, cuts);
         if (mesh.isEmpty())
             return;
         const Point3 origin = geometry::boundsOf(mesh).centre();
@@ -213,6 +224,10 @@ QString inWords(const std::vector<changes::VolumeChange>& volumes)
                                              : "%1 have no inside, so only their surfaces were compared")
                      .arg(inexact) +
                  ": up to " + QString::fromStdString(lengthInWords(Metres{farthest})) + " apart";
+    if (volumes.size() == 1)
+        words += QString("; surface %1 m², was %2 m²")
+                     .arg(volumes[0].areaAfter, 0, 'f', 2)
+                     .arg(volumes[0].areaBefore, 0, 'f', 2);
     return words;
 }
 

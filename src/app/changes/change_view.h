@@ -20,6 +20,7 @@ public:
     };
     [[nodiscard]] Sides sidesOf(const project::ChangeRecord& change) const;
     [[nodiscard]] const std::vector<federation::Member>& members() const { return members_; }
+    [[nodiscard]] std::vector<const federation::Member*> membersOf(project::DeliveryId delivery) const;
 
 private:
     const std::vector<federation::Member>& members_; ///< of the scene
@@ -50,20 +51,19 @@ struct VolumeOrder {
         std::vector<std::pair<federation::Member, ifc::ElementIndex>> before, after;
     };
     std::vector<Item> items;
-    std::vector<geometry::Plane> cuts; ///< they are cut open as the model is
-    double tolerance = 0.001;          ///< metres
+    double tolerance = 0.001; ///< metres
 
     static constexpr std::size_t kMost = 20; ///< changes; of more than that nobody tells the bodies apart
 };
 [[nodiscard]] VolumeOrder orderFor(const RevisionFinder& revisions, const std::vector<project::ChangeRecord>& changes,
-                                   std::vector<geometry::Plane> cuts, double tolerance);
+                                   double tolerance);
 /// One of each item, in the reference frame, whole; until `isVoid` says so.
 [[nodiscard]] std::vector<changes::VolumeChange> volumesOf(const VolumeOrder& order,
                                                            const std::function<bool()>& isVoid);
-/// Their bodies in the colours of what was added and taken away, what was taken away with dashed edges; behind the cuts
-/// of the order.
-[[nodiscard]] view::Illustration illustrationOf(const VolumeOrder& order,
-                                                const std::vector<changes::VolumeChange>& volumes);
+/// Their bodies in the colours of what was added and taken away, what was taken away with dashed edges.
+/// @param cuts  they are cut open as the model is: what is before a plane is left out
+[[nodiscard]] view::Illustration illustrationOf(const std::vector<changes::VolumeChange>& volumes,
+                                                const std::vector<geometry::Plane>& cuts);
 /// "0.90 m³ added, 0.12 m³ taken away"; that only surfaces could be compared, where it is so. Empty without any.
 [[nodiscard]] QString inWords(const std::vector<changes::VolumeChange>& volumes);
 

@@ -40,18 +40,17 @@ public:
             row.mark = Mark::Sign;
             row.markText = kind.sign;
             row.markColour = kind.colour;
-            row.title = (line.isInGroup ? "    " : "") + q(titleOf(line));
+            row.title = QString(!line.isGroup ? "" : line.isOpen ? "▾ " : "▸ ") + q(titleOf(line));
             row.right = q(measureInWords(c));
             if (line.isGroup)
-                row.subtitle = (line.isOpen ? "open · " : "closed · ") + names[c.to] +
-                               (line.reviewed == line.count ? " · all looked at"
-                                : line.reviewed > 0         ? QString(" · %1 looked at").arg(line.reviewed)
-                                                            : QString());
+                row.subtitle = names[c.to] + (line.reviewed == line.count ? " · all looked at"
+                                              : line.reviewed > 0 ? QString(" · %1 looked at").arg(line.reviewed)
+                                                                  : QString());
             else
-                row.subtitle = (line.isInGroup ? "    " : "") + q(project::kindsInWords(c.kinds)) + " · " +
+                row.subtitle = QString(line.isInGroup ? "↳ " : "") + q(project::kindsInWords(c.kinds)) + " · " +
                                q(c.storey, "no storey") + " · " + names[c.to] +
                                (c.review.empty() ? QString() : " · " + q(c.review));
-            row.isStruck = (c.kinds & project::Removed) != 0;
+            row.isStruck = !line.isGroup && (c.kinds & project::Removed) != 0;
             rows.append(row);
         }
         return rows;
@@ -84,14 +83,21 @@ ChangesStage::ChangesStage(const StageContext& context, QObject* parent)
     connect(bar_, &ChangeBar::nearWanted, this, &ChangesStage::narrowToNear);
     connect(bar_, &ChangeBar::setWanted, this, &ChangesStage::showSetForm, Qt::QueuedConnection);
     connect(bar_, &ChangeBar::exportWanted, this, &ChangesStage::exportList, Qt::QueuedConnection);
+    connect(&at_.scene, &SceneView::displayChanged, this, [this] {
+        if (isFront() && !volumes_.empty() && volumesCutBy_ != at_.scene.document().cutPlanes())
+            cutVolumes();
+    });
     connect(between_, &BetweenBar::moved, this, &ChangesStage::showBetween);
     connect(between_, &BetweenBar::twoViewsWanted, this, [this](bool isOn) {
         if (isOn && side_ == nullptr)
             side_ = std::make_unique<SideBySide>(at_.scene, at_.scene.parentWidget());
         if (side_ != nullptr)
             side_->view().setProperty("isWanted", isOn);
+        if (side_ != nullptr && !isOn)
+            side_->end();
         emit layoutChanged();
-        showBetween();
+        if (isFront())
+            show(true);
     });
 }
 
@@ -124,6 +130,9 @@ void ChangesStage::leave()
 {
     explaining_.forget();
     around_.forget();
+    volumes_.clear();
+    if (side_ != nullptr)
+        side_->end();
 }
 
 void ChangesStage::showComparisons(std::vector<std::int64_t> comparisons)
@@ -151,7 +160,7 @@ ChangesStage::Read ChangesStage::readAll(const project::Project& p, const std::v
 {
     Read read;
     auto list = std::make_shared<project::ChangeList>(orNothing(p.changes().briefs(basis)), question);
-    read.compared = orNothing(project::comparedInWords(p, *list));
+    read.compared = orNothing(project::comparedInWords(p, *list, false));
     read.list = std::move(list);
     for (const project::Discipline& d : orNothing(p.setup().disciplines()))
         read.disciplines.push_back(d.name);
@@ -200,17 +209,20 @@ void ChangesStage::fillList()
                           QString("%1 %2 %3").arg(changeLook(kind).sign, changeLook(kind).words).arg(n),
                           filter_ == kind});
     list_->setChips(list.total() == 0 ? QVector<Worklist::Chip>{} : chips);
+    std::size_t unchanged = 0;
+    for (const project::ComparisonRecord& k : list.comparisons())
+        unchanged += k.unchanged;
     list_->setFigures(list.total() == 0 ? QVector<Worklist::Figure>{}
-                                        : QVector<Worklist::Figure>{{QString::number(list.shown()), "shown"},
-                                                                    {QString::number(list.toReview()), "not looked at",
-                                                                     list.toReview() > 0}});
+                                        : QVector<Worklist::Figure>{
+                                              {QString::number(list.shown()), "shown"},
+                                              {QString::number(list.toReview()), "not looked at", list.toReview() > 0},
+                                              {QString::number(unchanged), "unchanged"}});
     QStringList compared;
     for (const std::string& line : read_->compared)
         compared.append(q(line));
-    list_->setCaption(compared.isEmpty()
-                          ? QString()
-                          : (basis_.empty() ? "" : "Asked for: ") + compared.join("; ") +
-                                (read_->rule == "Usual" ? QString() : "; by the rule " + q(read_->rule)));
+    list_->setCaption(compared.isEmpty() ? QString()
+                                         : (basis_.empty() ? "" : "asked for: ") + compared.join(" · ") +
+                                               (read_->rule == "Usual" ? QString() : " · rule " + q(read_->rule)));
     list_->setEmptyText(
         compared.isEmpty()
             ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries, or "

@@ -67,6 +67,8 @@ private:
     void showDetails(const std::vector<project::ChangeRecord>& changes, std::size_t all);
     void addFacts(const project::ChangeRecord& change);
     void addGroupFacts(const std::vector<project::ChangeRecord>& changes, std::size_t all);
+    void cutVolumes(); ///< as the model is cut now
+    void showWholeVolumes();
     void explain(const std::vector<project::ChangeRecord>& changes);
     void lookAround(const std::vector<project::ChangeRecord>& changes);
     [[nodiscard]] std::vector<project::ChangeKey> chosenKeys() const;
@@ -110,6 +112,8 @@ private:
     BetweenBar* between_;
     std::unique_ptr<SideBySide> side_;
     LatestAnswer explaining_, around_;
+    std::vector<changes::VolumeChange> volumes_; ///< of what is chosen, whole
+    std::vector<geometry::Plane> volumesCutBy_;
     QLabel *volume_ = nullptr, *near_ = nullptr;          ///< in the details; theirs
     std::shared_ptr<project::Surroundings> surroundings_; ///< of the members of now; asked on `around_`'s thread only
     std::vector<const void*> surrounded_;

@@ -1,6 +1,7 @@
 #include "changes/changes_stage.h"
 
 #include "core/base/text.h"
+#include "core/project/change_words.h"
 #include "core/project/test_sheets.h"
 #include "shell/form.h"
 #include "shell/set_field.h"
@@ -84,6 +85,8 @@ void ChangesStage::openCompareMenu()
     menu->addSeparator();
     menu->addAction("Two revisions…", this, &ChangesStage::showCompareForm);
     menu->addAction("Two cycles…", this, &ChangesStage::showCyclesForm);
+    menu->addAction("Volumes of whole members, listed now", this, &ChangesStage::showWholeVolumes)
+        ->setEnabled(!changes().comparisons().empty());
     if (!basis_.empty())
         menu->addAction("Drop what is listed now", this, [this] {
             const auto ids = basis_;
@@ -95,6 +98,67 @@ void ChangesStage::openCompareMenu()
     menu->addAction("What counts as a change…", this, &ChangesStage::showRuleForm);
     auto* button = list_->findChild<QWidget*>("compareChanges");
     menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+}
+
+void ChangesStage::showWholeVolumes()
+{
+    struct Two {
+        federation::Member before, after;
+    };
+    std::vector<Two> members;
+    const RevisionFinder revisions(at_.session, at_.scene);
+    for (const project::ComparisonRecord& k : changes().comparisons())
+        for (const federation::Member* was : revisions.membersOf(k.from))
+            for (const federation::Member* is : revisions.membersOf(k.to))
+                if (was->part == is->part)
+                    members.push_back({*was, *is});
+    at_.session.run(
+        Jobs::Lane::Comparing, "Comparing volumes",
+        [this, members = std::move(members)](Progress& progress) -> Jobs::Finish {
+            changes::VolumeChange all;
+            std::size_t places[2] = {0, 0}, open = 0;
+            for (const Two& two : members) {
+                const auto found =
+                    changes::volumesBetween(two.before, two.after, changes::ChangeRule{}.distance, progress);
+                if (!found)
+                    return [this] { at_.session.say("Comparing volumes was cancelled."); };
+                const Transform fit = two.after.fit.transform();
+                for (const auto& part : found->added) {
+                    all.added.append(geometry::transformed(part.body, fit));
+                    all.addedVolume += part.volume;
+                }
+                for (const auto& part : found->removed) {
+                    all.removed.append(geometry::transformed(part.body, fit));
+                    all.removedVolume += part.volume;
+                }
+                places[0] += found->added.size();
+                places[1] += found->removed.size();
+                open += found->notSolidAfter.size() + found->notSolidBefore.size();
+            }
+            return [this, all, added = places[0], removed = places[1], open] {
+                if (!isFront())
+                    return;
+                list_->view().clearSelection();
+                Details& d = at_.details;
+                d.clear();
+                volume_ = near_ = nullptr;
+                d.addTitle("Volumes of whole members");
+                d.addText("What no element of the other revision fills, whichever element it is of.");
+                d.addFact("Added", q(project::volumeInWords(all.addedVolume)),
+                          q(counted(added, "element", "elements")));
+                d.addFact("Taken away", q(project::volumeInWords(all.removedVolume)),
+                          q(counted(removed, "element", "elements")));
+                if (open > 0)
+                    d.addText(q(counted(open, "element has", "elements have")) + " no inside and could not be asked.");
+                d.finish();
+                view::Subject subject;
+                subject.isRestFaded = true;
+                subject.grid = gridOn({});
+                at_.scene.change([&](view::Scene& scene) { scene.show(std::move(subject)); });
+                volumes_ = {all};
+                cutVolumes();
+            };
+        });
 }
 
 void ChangesStage::showCompareForm()
@@ -187,23 +251,26 @@ void ChangesStage::showRuleForm()
     }
     auto* form = new Form;
     QLineEdit* name = form->line("ruleName", "Name", q(rules->front().name));
-    QDoubleSpinBox* distance =
-        form->decimal("ruleDistance", "Moved or reshaped by more than", rule.distance * 1000, 0.1, 1000, "mm");
-    QDoubleSpinBox* angle = form->decimal("ruleAngle", "or turned by more than", toDegrees(rule.angle), 0, 57, "°");
-    QDoubleSpinBox* volume =
-        form->decimal("ruleVolume", "Another shape, with more than", rule.volume * 1000, 0, 1e6, "l");
-    QLineEdit* number =
-        form->line("ruleNumber", "Numbers that differ by more than", q(plainNumber(rule.number * 100)), "%");
+    QDoubleSpinBox* distance = form->decimal("ruleDistance", "Distance", rule.distance * 1000, 0.1, 1000, " mm");
+    QDoubleSpinBox* angle = form->decimal("ruleAngle", "Turn", toDegrees(rule.angle), 0, 57, "°");
+    QDoubleSpinBox* volume = form->decimal("ruleVolume", "Volume", rule.volume * 1000, 0, 1e6, " l");
+    const bool isRounding = rule.number <= changes::ChangeRule{}.number;
+    QLineEdit* number = form->line("ruleNumber", "Numbers", isRounding ? "0" : q(plainNumber(rule.number * 100)), "%");
+    d.addWidget(form);
+    d.addText("What moved, turned, gained and lost volume, or differs in a number (in %) by no more does not count.");
+    d.addHeading("Elements that do not count");
     auto* elements = new SetField(at_.session, "ruleElements");
     elements->setEmptyWords("every element counts");
     elements->setLine(q(rule.elements));
-    form->add(elements, "Elements that do not count");
-    QLineEdit* fields = form->line("ruleFields", "Fields that do not count", q(rule.fields),
-                                   "tag is given or \"Qto_*\".\"*\" is given");
-    d.addWidget(form);
-    d.addText("Fields as in sets: Pset_WallCommon.Status is given. A star in quotes stands for any letters; a word in "
-              "quotes for every field that has it. What is in use is compared again; what was looked at stays so where "
-              "it is the same change.");
+    d.addWidget(elements);
+    d.addHeading("Fields that do not count");
+    auto* fields = new QLineEdit(q(rule.fields));
+    fields->setObjectName("ruleFields");
+    fields->setPlaceholderText("tag is given or \"Qto_*\".\"*\" is given");
+    d.addWidget(fields);
+    d.addText("As in sets: Pset_WallCommon.Status is given. A star in quotes stands for any letters, a word in quotes "
+              "for every field that has it. What is in use is compared again; what was looked at stays so where it is "
+              "the same change.");
     d.addButtons({{"ruleUse", "Save and compare again", "", true, true,
                    [this, name, distance, angle, volume, number, elements, fields] {
                        project::ChangesBook::NamedRule named;
@@ -212,7 +279,8 @@ void ChangesStage::showRuleForm()
                        named.rule.angle = fromDegrees(angle->value());
                        named.rule.volume = volume->value() / 1000;
                        bool isNumber = false;
-                       named.rule.number = number->text().trimmed().remove('%').toDouble(&isNumber) / 100;
+                       named.rule.number = std::max(number->text().trimmed().remove('%').toDouble(&isNumber) / 100,
+                                                    changes::ChangeRule{}.number);
                        named.rule.elements = elements->line().trimmed().toStdString();
                        named.rule.fields = fields->text().trimmed().toStdString();
                        if (!isNumber)
@@ -310,7 +378,7 @@ void ChangesStage::showDigestForm()
     for (const std::string& name : read_->disciplines)
         disciplines.append({q(name), q(name)});
     QComboBox* discipline = form->choice("digestFor", "For", disciplines);
-    QDoubleSpinBox* metres = form->decimal("digestDistance", "Near means within", kUsual, 0, 10000, "mm");
+    QDoubleSpinBox* metres = form->decimal("digestDistance", "Near means within", kUsual, 0, 10000, " mm");
     d.addWidget(form);
     d.addText("One page, read in two minutes: what of the listed changes is near its elements, caused or cured clashes "
               "with them, left its holes or supports behind, or touches its issues; the heaviest first.");

@@ -76,6 +76,7 @@ void ChangesStage::show(bool movesView)
 {
     explaining_.forget();
     around_.forget();
+    volumes_.clear();
     if (!at_.session.hasProject())
         return;
     const auto keys = chosenKeys();
@@ -87,6 +88,10 @@ void ChangesStage::show(bool movesView)
         auto all = changes().allKeys();
         all.resize(std::min(all.size(), kMostPainted));
         painted = orNothing(at_.session.project().changes().get(all));
+        // Where a whole file was given new ids, what really changed would not be seen among them.
+        const auto isNewId = [](const project::ChangeRecord& c) { return c.mainKind() == project::Rekeyed; };
+        if (filter_ == 0 && !std::all_of(painted.begin(), painted.end(), isNewId))
+            std::erase_if(painted, isNewId);
     }
     if (painted.empty()) {
         showPlain();
@@ -96,7 +101,11 @@ void ChangesStage::show(bool movesView)
     ChangeSight sight =
         sightOf(revisions, painted, !chosen.empty(), between, gridOn(chosen.empty() ? QString() : q(chosen[0].storey)));
     if (beside() != nullptr && beside()->property("isWanted").toBool()) {
-        side_->show(sightOf(revisions, painted, !chosen.empty(), Between{0}, sight.subject.grid).subject);
+        const std::string revisionsInWords = revisionsOf(painted[0], " to ");
+        const auto middle = revisionsInWords.find(" to ");
+        side_->show(sightOf(revisions, painted, !chosen.empty(), Between{0}, sight.subject.grid).subject,
+                    "Before: " + q(revisionsInWords.substr(0, middle)),
+                    "After: " + q(revisionsInWords.substr(middle + 4)));
         sight = sightOf(revisions, painted, !chosen.empty(), Between{1}, sight.subject.grid);
     }
     at_.scene.change([&](view::Scene& scene) { scene.show(sight.subject); });
@@ -133,22 +142,28 @@ void ChangesStage::explain(const std::vector<project::ChangeRecord>& changes)
     for (const project::ComparisonRecord& k : this->changes().comparisons())
         if (k.id == changes[0].comparison)
             tolerance = k.rule.distance;
-    const auto order =
-        std::make_shared<const VolumeOrder>(orderFor(revisions, changes, at_.scene.document().cutPlanes(), tolerance));
+    const auto order = std::make_shared<const VolumeOrder>(orderFor(revisions, changes, tolerance));
     if (order->items.empty())
         return;
     explaining_.ask([this, order](const LatestAnswer::IsVoid& isVoid) -> std::function<void()> {
-        const std::vector<changes::VolumeChange> volumes = volumesOf(*order, isVoid);
-        return [this, with = illustrationOf(*order, volumes), words = inWords(volumes)] {
+        return [this, volumes = volumesOf(*order, isVoid)] {
             if (!isFront())
                 return;
-            at_.scene.change([&](view::Scene& scene) { scene.illustrate(with); });
-            if (volume_ != nullptr && !words.isEmpty()) {
+            volumes_ = volumes;
+            cutVolumes();
+            if (const QString words = inWords(volumes); volume_ != nullptr && !words.isEmpty()) {
                 volume_->setText(words);
                 volume_->show();
             }
         };
     });
+}
+
+void ChangesStage::cutVolumes()
+{
+    volumesCutBy_ = at_.scene.document().cutPlanes();
+    view::Illustration with = illustrationOf(volumes_, volumesCutBy_);
+    at_.scene.change([&](view::Scene& scene) { scene.illustrate(std::move(with)); });
 }
 
 std::shared_ptr<project::Surroundings> ChangesStage::surroundings()

@@ -25,17 +25,17 @@ PictureWork ChangesStage::pictureOf(std::vector<project::ChangeRecord> changes, 
 {
     const RevisionFinder revisions(at_.session, at_.scene);
     const auto order =
-        std::make_shared<const VolumeOrder>(orderFor(revisions, changes, {}, changes::ChangeRule{}.distance));
+        std::make_shared<const VolumeOrder>(orderFor(revisions, changes, changes::ChangeRule{}.distance));
     return [at = at_, session = &at_.session, changes = std::move(changes), between, order,
             grid = gridOn(QString())](const Progress& progress) -> std::function<QImage()> {
         const auto volumes = volumesOf(*order, [&] { return progress.isCancelled(); });
-        return [at, session, changes, between, order, volumes, grid] {
+        return [at, session, changes, between, volumes, grid] {
             ChangeSight sight = sightOf(RevisionFinder(*session, at.scene), changes, true, between, grid);
             const view::Camera camera =
                 cameraFor(at.scene, sight, static_cast<double>(kReportPicture.width()) / kReportPicture.height());
             view::Illustration with;
             if (between.at == 0.5)
-                with = illustrationOf(*order, volumes);
+                with = illustrationOf(volumes, {});
             return at.scene.pictureOf(std::move(sight.subject), std::move(with), camera, kReportPicture);
         };
     };

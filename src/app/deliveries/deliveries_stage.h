@@ -39,6 +39,7 @@ public:
 
 signals:
     void layoutChanged(); ///< the register takes the whole width, the inside does not
+    void compareWanted(qint64 from, qint64 to);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -56,6 +56,23 @@ void DeliveriesStage::showDetails()
                   {"leaveOut", "Leave out classes", {}, false, x.isUsed() && !at_.session.pastCycle(), [this] {
                        showForm(Form::LeaveOut);
                    }}});
+    // The one before it, or the next where it is the first.
+    const project::Delivery* other = nullptr;
+    const auto all = orNothing(at_.session.project().deliveries().all());
+    for (const project::Delivery& one : all)
+        if (one.discipline == x.discipline && one.id != x.id &&
+            (other == nullptr ||
+             (one.id < x.id ? one.id > other->id || other->id > x.id : other->id > x.id && one.id < other->id)))
+            other = &one;
+    if (other != nullptr)
+        d.addButtons({{"compareDelivery",
+                       "Compare with " + q(other->revision),
+                       {},
+                       false,
+                       !at_.session.pastCycle(),
+                       [this, from = std::min(x.id, other->id), to = std::max(x.id, other->id)] {
+                           emit compareWanted(from, to);
+                       }}});
     d.finish();
 }
 

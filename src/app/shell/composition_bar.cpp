@@ -149,6 +149,11 @@ void CompositionBar::setChips(const QVector<Chip>& chips)
     for (const Chip& chip : chips) {
         auto* button = new MemberChip(chip, this);
         connect(button, &QAbstractButton::clicked, this, [this, name = chip.discipline] { emit chipClicked(name); });
+        button->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(button, &QWidget::customContextMenuRequested, this,
+                [this, button, name = chip.discipline](const QPoint& at) {
+                    emit chipMenuWanted(name, button->mapToGlobal(at));
+                });
         button->show();
         members_.append(button);
     }

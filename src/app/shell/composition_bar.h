@@ -45,7 +45,8 @@ protected:
 signals:
     void heightChanged();
     void chipClicked(const QString& discipline);
-    void cancelled(int id); ///< of the work
+    void chipMenuWanted(const QString& discipline, const QPoint& global); ///< a right click
+    void cancelled(int id);                                               ///< of the work
 
 private:
     void showReading();

@@ -29,6 +29,7 @@ void LatestAnswer::ask(Work work)
     constexpr auto kBlink = std::chrono::milliseconds(12);
     const int number = ++*latest_;
     awaited_ = session_.awaiting();
+    isGiven_ = false;
     auto found = std::make_shared<std::promise<std::function<void()>>>();
     auto answer = found->get_future();
     pool_.start([this, number, latest = latest_, work = std::move(work), found] {
@@ -45,10 +46,9 @@ void LatestAnswer::ask(Work work)
 
 void LatestAnswer::give(int number, const std::function<void()>& then)
 {
-    if (*latest_ != number || awaited_ == nullptr)
+    if (*latest_ != number || std::exchange(isGiven_, true))
         return; // another question, or given already
-    const auto awaited = std::move(awaited_);
-    awaited_ = nullptr;
+    const auto awaited = std::exchange(awaited_, {});
     then();
 }
 

@@ -31,6 +31,7 @@ private:
     Session& session_;
     std::shared_ptr<std::atomic<int>> latest_ = std::make_shared<std::atomic<int>>(0);
     std::shared_ptr<void> awaited_; ///< while an answer is
+    bool isGiven_ = true;
     QThreadPool pool_;
 };
 

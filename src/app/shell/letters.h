@@ -4,13 +4,13 @@
 
 namespace wendrix::app {
 
-/// Letters are the window's keys, wherever the focus is but in a field.
+/// Letters and digits are the window's keys, wherever the focus is but in a field.
 [[nodiscard]] inline bool isPlainLetter(const QKeyEvent& event)
 {
-    return !event.text().isEmpty() && event.modifiers() == Qt::NoModifier && event.text()[0].isLetter();
+    return !event.text().isEmpty() && event.modifiers() == Qt::NoModifier && event.text()[0].isLetterOrNumber();
 }
 
-/// A view of items that leaves letters to the window instead of searching by them.
+/// A view of items that leaves letters and digits to the window instead of searching by them.
 template <class View>
 class LeavesLetters final : public View {
 public:

@@ -102,6 +102,8 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     connect(&session_, &Session::said, bar_, &CompositionBar::say);
     connect(bar_, &CompositionBar::heightChanged, this, &MainWindow::layOut, Qt::QueuedConnection);
     connect(bar_, &CompositionBar::cancelled, &session_.jobs(), &Jobs::cancel);
+    connect(bar_, &CompositionBar::chipMenuWanted, this, &MainWindow::showMemberMenu);
+    connect(deliveries, &DeliveriesStage::compareWanted, this, &MainWindow::compare);
     connect(bar_, &CompositionBar::chipClicked, this, [this](const QString& discipline) {
         auto looks = scene_->looks();
         for (std::size_t i = 0; i < looks.size(); ++i)

@@ -82,6 +82,9 @@ private:
     void showSelectionDetails();
     [[nodiscard]] ViewsContext viewsContext() { return {session_, *scene_, sceneTools_->measure()}; }
     void showSceneMenu(const QPoint& at);
+    /// What a member's revision in use can be compared with.
+    void showMemberMenu(const QString& discipline, const QPoint& at);
+    void compare(project::DeliveryId from, project::DeliveryId to); ///< and lists what they differ in
     void selectAlike(view::AlikeIn what);
     void fadeRest();
     void copyPicture();

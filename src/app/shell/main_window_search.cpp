@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "changes/changes_stage.h"
 #include "core/base/text.h"
 #include "core/project/test_sheets.h"
 #include "core/sets/completion.h"
@@ -7,7 +8,10 @@
 #include "shell/show_panel.h"
 #include "shell/start_page.h"
 
+#include <QMenu>
 #include <QThreadPool>
+
+#include <algorithm>
 
 /// The main window's two ways to find one's way: going to anything by name, and the keys of the screen.
 namespace wendrix::app {
@@ -30,6 +34,34 @@ void MainWindow::goToRow(const QString& stage, const QString& row)
 {
     showStage(indexOf(stage));
     stages_[current_]->choose(row);
+}
+
+void MainWindow::compare(project::DeliveryId from, project::DeliveryId to)
+{
+    showStage(indexOf("Changes"));
+    static_cast<ChangesStage*>(stages_[current_])->compare(from, to);
+}
+
+void MainWindow::showMemberMenu(const QString& discipline, const QPoint& at)
+{
+    if (!session_.hasProject())
+        return;
+    std::vector<project::Delivery> all = orNothing(session_.project().deliveries().all());
+    std::erase_if(all, [&](const project::Delivery& d) { return q(d.discipline) != discipline; });
+    const auto used = std::find_if(all.begin(), all.end(), [](const project::Delivery& d) { return d.isUsed(); });
+    if (used == all.end())
+        return;
+    auto* menu = new QMenu(this);
+    menu->setObjectName("memberMenu");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const project::Delivery& d : all)
+        if (d.id != used->id)
+            menu->addAction(
+                "Compare " + q(used->name()) + " with " + q(d.revision), this,
+                [this, from = std::min(d.id, used->id), to = std::max(d.id, used->id)] { compare(from, to); });
+    if (menu->actions().isEmpty())
+        menu->addAction("There is no other revision to compare it with")->setEnabled(false);
+    menu->popup(at);
 }
 
 void MainWindow::goToElements(const std::vector<view::ElementKey>& elements)
@@ -108,6 +140,7 @@ void MainWindow::searchProject(const QString& typed, int most)
         std::vector<project::KeptView> views;
         std::vector<project::Note> notes;
         std::vector<project::Delivery> deliveries;
+        std::vector<std::pair<project::Delivery, project::Delivery>> compared; ///< that can be
         std::vector<view::SearchHit> elements;
         std::optional<std::vector<view::ElementKey>> picked; ///< where what was typed is a set
         std::string problem;                                 ///< why it is none yet
@@ -131,7 +164,15 @@ void MainWindow::searchProject(const QString& typed, int most)
             for (project::Note& note : orNothing(p.views().notes()))
                 if (isCalledSo("Note " + std::to_string(note.number) + " " + note.words()))
                     found.notes.push_back(std::move(note));
-            for (project::Delivery& d : orNothing(p.deliveries().all()))
+            auto all = orNothing(p.deliveries().all());
+            std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.id < b.id; });
+            for (const project::Delivery& from : all)
+                for (const project::Delivery& to : all)
+                    if (from.id < to.id && from.discipline == to.discipline &&
+                        words.startsWith("compare", Qt::CaseInsensitive) &&
+                        isCalledSo("Compare " + from.name() + " with " + to.revision))
+                        found.compared.emplace_back(from, to);
+            for (project::Delivery& d : all)
                 if (static_cast<int>(found.deliveries.size()) < kMostOfAKind && isCalledSo(d.name() + " " + d.title))
                     found.deliveries.push_back(std::move(d));
             if (names != nullptr)
@@ -169,6 +210,9 @@ void MainWindow::searchProject(const QString& typed, int most)
             for (const project::Delivery& d : found.deliveries)
                 hits.append({q(d.name() + " " + d.title), "delivery",
                              [this, id = QString::number(d.id)] { goToRow("Deliveries", id); }});
+            for (const auto& [from, to] : found.compared)
+                hits.append({"Compare " + q(from.name()) + " with " + q(to.revision), "command",
+                             [this, from = from.id, to = to.id] { compare(from, to); }});
             for (const view::SearchHit& hit : found.elements)
                 hits.append({q(hit.words), q(hit.where), [this, elements = hit.elements] { goToElements(elements); }});
             hits.resize(std::min<qsizetype>(hits.size(), most));

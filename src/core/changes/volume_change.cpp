@@ -93,6 +93,8 @@ void unfilled(const Member& from, const Transform& fromFrame, const Member& othe
 VolumeChange volumeChange(const Mesh& was, const Mesh& now, double tolerance)
 {
     VolumeChange change;
+    change.areaBefore = geometry::areaOf(was);
+    change.areaAfter = geometry::areaOf(now);
     // Measured about the element: exact solids do not mind the distance, rounding on the way does.
     const Transform home = Transform::translation(-geometry::boundsOf(now.isEmpty() ? was : now).centre());
     const bool areClosed = (was.isEmpty() || geometry::isClosed(was)) && (now.isEmpty() || geometry::isClosed(now));

@@ -12,7 +12,8 @@ namespace wendrix::changes {
 struct VolumeChange {
     geometry::Mesh added, removed;             ///< where not exact: the faces that lie apart, open
     double addedVolume = 0, removedVolume = 0; ///< m³; 0 where not exact
-    bool isExact = true; ///< false: one of the two has no inside, so only surfaces could be compared
+    bool isExact = true;                  ///< false: one of the two has no inside, so only surfaces could be compared
+    double areaBefore = 0, areaAfter = 0; ///< m², of the surfaces
     double farthest = 0; ///< metres that a corner of either lies off the other's surface; only where not exact
 };
 

@@ -92,9 +92,30 @@ Surroundings::Surroundings(std::vector<Member> members, std::vector<Member> befo
 Surroundings::~Surroundings() = default;
 Surroundings::Surroundings(Surroundings&&) noexcept = default;
 
+namespace {
+
+/// Metres between two bodies; 0 where they meet or one is inside the other.
+std::optional<double> distanceBetween(const geometry::TriangleTree& a, const geometry::TriangleTree& b)
+{
+    const auto nearest = geometry::shortestDistance(a, b);
+    if (!nearest)
+        return {};
+    const auto isInside = [](const geometry::TriangleTree& inner, const geometry::TriangleTree& outer) {
+        return outer.bounds().contains(inner.mesh().points[0]) && geometry::isClosed(outer.mesh()) &&
+               outer.contains(inner.mesh().points[0]);
+    };
+    return isInside(a, b) || isInside(b, a) ? 0 : nearest->distance;
+}
+
+} // namespace
+
 std::vector<Neighbour> Surroundings::near(const ChangeRecord& change, double distance) const
 {
     std::vector<Neighbour> found;
+    const auto isRoom = [](const Member& member, ElementIndex element) {
+        const ifc::Schema& schema = member.model->source().schema();
+        return schema.isA(member.model->elements()[element].type, schema.type("IfcSpatialStructureElement"));
+    };
     const geometry::TriangleTree* body = (change.kinds & Removed) != 0
                                              ? index_->find(index_->before, true, change.element)
                                              : index_->find(index_->members, false, change.element);
@@ -103,15 +124,15 @@ std::vector<Neighbour> Surroundings::near(const ChangeRecord& change, double dis
     index_->boxTree().overlapping(body->bounds().grownBy(distance), [&](std::uint32_t at) {
         const Index::Place& place = index_->places[at];
         const Member& member = index_->members[place.member];
-        if (member.disciplineId == change.element.discipline)
+        if (member.disciplineId == change.element.discipline || isRoom(member, place.element))
             return;
         const geometry::TriangleTree* other = index_->treeAt(place);
-        const auto nearest = other != nullptr ? geometry::shortestDistance(*body, *other) : std::nullopt;
-        if (!nearest || nearest->distance > distance)
+        const auto off = other != nullptr ? distanceBetween(*body, *other) : std::nullopt;
+        if (!off || *off > distance)
             return;
         const ifc::Element& e = member.model->elements()[place.element];
         found.push_back({member.refOf(place.element), member.discipline, member.model->displayName(e),
-                         std::string(member.model->className(e)), nearest->distance});
+                         std::string(member.model->className(e)), *off});
     });
     std::sort(found.begin(), found.end(), [](const Neighbour& a, const Neighbour& b) {
         return std::tie(a.distance, a.discipline, a.name) < std::tie(b.distance, b.discipline, b.name);
@@ -134,8 +155,8 @@ bool Surroundings::isNear(const Box3& place, const ElementRef& element, const st
             !body->bounds().grownBy(distance).overlaps(index_->boxes[at]))
             return;
         const geometry::TriangleTree* tree = index_->treeAt(other);
-        const auto nearest = tree != nullptr ? geometry::shortestDistance(*body, *tree) : std::nullopt;
-        isFound = nearest && nearest->distance <= distance;
+        const auto off = tree != nullptr ? distanceBetween(*body, *tree) : std::nullopt;
+        isFound = off && *off <= distance;
     });
     return isFound;
 }
@@ -152,9 +173,8 @@ std::vector<LeftBehind> Surroundings::leftBehind(const ChangeRecord& change) con
     const auto isAt = [&](const geometry::TriangleTree* body, const geometry::TriangleTree& other) {
         if (body == nullptr || !body->bounds().grownBy(kTouching).overlaps(other.bounds()))
             return false;
-        const auto nearest = geometry::shortestDistance(*body, other);
-        return (nearest && nearest->distance <= kTouching) ||
-               (geometry::isClosed(other.mesh()) && other.contains(body->mesh().points[0]));
+        const auto off = distanceBetween(*body, other);
+        return off && *off <= kTouching;
     };
     index_->boxTree().overlapping(was->bounds().grownBy(kTouching), [&](std::uint32_t at) {
         const Index::Place& place = index_->places[at];

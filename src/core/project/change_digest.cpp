@@ -132,7 +132,7 @@ Result<ChangeDigest> digestFor(const Project& project, const ChangeList& list, c
     digest.distance = distance;
     digest.by = by;
     digest.changes = list.shown();
-    auto compared = comparedInWords(project, list);
+    auto compared = comparedInWords(project, list, true);
     const auto rows = list.page(project.changes(), 0, list.rowCount());
     Gathering work(project, discipline, surroundings, distance);
     const auto people = work.readPeople();

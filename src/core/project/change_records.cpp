@@ -134,6 +134,7 @@ std::vector<ChangeRecord> recordsOf(const changes::Comparison& comparison, const
         const auto own = after.find(before.refOf(s.before));
         ChangeRecord& r = records.add(after, own.value_or(s.after[0]), CutUp);
         r.continues = before.refOf(s.before);
+        r.name = before.model->displayName(before.model->elements()[s.before]);
         partsOf(after, s.after, r);
         told.insert(told.end(), s.after.begin(), s.after.end());
     }
@@ -195,9 +196,15 @@ void markAlike(std::vector<ChangeRecord>& records)
             d.add(std::string_view(r.extents));
         }
         if ((r.kinds & Redescribed) != 0)
-            for (const changes::FieldChange& f : r.fields)
-                for (const std::string* text : {&f.set, &f.name, &f.before, &f.after})
-                    d.add(std::string_view(*text));
+            for (const changes::FieldChange& f : r.fields) {
+                d.add(std::string_view(f.set));
+                d.add(std::string_view(f.name));
+                // What also became longer says another length each, and is alike all the same.
+                if ((r.kinds & (Moved | Reshaped)) == 0) {
+                    d.add(std::string_view(f.before));
+                    d.add(std::string_view(f.after));
+                }
+            }
         if ((r.kinds & (Added | Removed | CutUp | Joined)) != 0) {
             d.add(std::string_view(r.className));
             d.add(std::string_view(r.type));

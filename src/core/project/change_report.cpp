@@ -32,7 +32,7 @@ std::string rowInHtml(const ChangeRecord& c)
 
 } // namespace
 
-Result<std::vector<std::string>> comparedInWords(const Project& project, const ChangeList& list)
+Result<std::vector<std::string>> comparedInWords(const Project& project, const ChangeList& list, bool isInFull)
 {
     std::vector<std::string> lines;
     for (const ComparisonRecord& k : list.comparisons()) {
@@ -40,9 +40,11 @@ Result<std::vector<std::string>> comparedInWords(const Project& project, const C
         if (const auto error = firstError(from, to))
             return fail(*error);
         lines.push_back(k.discipline + " " + (*from ? (*from)->revision : "?") + " with " +
-                        (*to ? (*to)->revision : "?") + ": " + counted(k.total, "change", "changes") + ", " +
-                        counted(k.unchanged, "element", "elements") + " unchanged" +
-                        (k.leftOut > 0 ? ", " + std::to_string(k.leftOut) + " that do not count" : ""));
+                        (*to ? (*to)->revision : "?"));
+        if (isInFull)
+            lines.back() += ": " + counted(k.total, "change", "changes") + ", " +
+                            counted(k.unchanged, "element", "elements") + " unchanged" +
+                            (k.leftOut > 0 ? ", " + std::to_string(k.leftOut) + " that do not count" : "");
     }
     return lines;
 }
@@ -54,7 +56,7 @@ Result<ChangeReport> reportOf(const Project& project, const ChangeList& list, co
     report.narrowed = inWords(list.question());
     report.by = by;
     report.changes = list.shown();
-    auto compared = comparedInWords(project, list);
+    auto compared = comparedInWords(project, list, true);
     if (!compared)
         return fail(compared.error());
     report.compared = std::move(*compared);

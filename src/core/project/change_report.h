@@ -23,8 +23,9 @@ struct ChangeReport {
     static constexpr std::size_t kMostParts = 200, kMostRows = 60;
 };
 
-/// "Structure P01 with P02: 812 elements unchanged".
-[[nodiscard]] Result<std::vector<std::string>> comparedInWords(const Project& project, const ChangeList& list);
+/// "Structure P01 with P02", of each comparison; in full with how much changed and how much did not.
+[[nodiscard]] Result<std::vector<std::string>> comparedInWords(const Project& project, const ChangeList& list,
+                                                               bool isInFull);
 
 /// The rows of a list in its order, groups as one part each, without pictures.
 [[nodiscard]] Result<ChangeReport> reportOf(const Project& project, const ChangeList& list, const WhoAndWhen& by);

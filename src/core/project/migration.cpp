@@ -118,7 +118,7 @@ private:
     void plainComparisons()
     {
         db_.exec("UPDATE comparisons SET isAsked=0, leftOut=0, rule=''");
-        if (before_["comparisons"].contains("tolerance"))
+        if (has("comparisons") && before_["comparisons"].contains("tolerance"))
             db_.exec(
                 "UPDATE comparisons SET rule='{\"distanceMetres\":' || (SELECT b.tolerance FROM before_comparisons "
                 "b WHERE b.id=comparisons.id) || '}'");

@@ -26,6 +26,8 @@ private slots:
     void manyAtRandom();
     void allIdsAreRenewed_data();
     void allIdsAreRenewed();
+    void wholeMembersAreComparedAsBodies_data();
+    void wholeMembersAreComparedAsBodies();
     void cancelledItSaysSo();
 
 private:
@@ -314,6 +316,55 @@ void TestMadeChanges::allIdsAreRenewed()
     std::set<ifc::ElementIndex> taken;
     for (const changes::Rekeyed& r : c.rekeyed)
         QVERIFY(taken.insert(r.before).second); // each once
+}
+
+void TestMadeChanges::wholeMembersAreComparedAsBodies_data()
+{
+    QTest::addColumn<QVector<double>>("cuts");       // where the wall of 6 m is cut along x; each part another element
+    QTest::addColumn<QVector<double>>("lackOrMore"); // of the parts, by how much the last one is longer
+    QTest::addColumn<double>("turned");
+    QTest::addColumn<double>("added");
+    QTest::addColumn<double>("removed");
+    const double section = 0.3 * 3;
+    QTest::newRow("the same, of one part") << QVector<double>{} << QVector<double>{0} << 0.0 << 0.0 << 0.0;
+    QTest::newRow("the same, of four parts") << QVector<double>{1, 2.5, 4} << QVector<double>{0} << 0.0 << 0.0 << 0.0;
+    QTest::newRow("half a metre more") << QVector<double>{3} << QVector<double>{0.5} << 0.0 << 0.5 * section << 0.0;
+    QTest::newRow("half a metre less") << QVector<double>{3} << QVector<double>{-0.5} << 0.0 << 0.0 << 0.5 * section;
+    QTest::newRow("more, turned and fitted")
+        << QVector<double>{3} << QVector<double>{0.5} << 31.0 << 0.5 * section << 0.0;
+}
+
+void TestMadeChanges::wholeMembersAreComparedAsBodies()
+{
+    QFETCH(QVector<double>, cuts);
+    QFETCH(QVector<double>, lackOrMore);
+    QFETCH(double, turned);
+    QFETCH(double, added);
+    QFETCH(double, removed);
+    const MadeModel before = building();
+    MadeModel after = before;
+    after.boxes.erase(after.boxes.begin());
+    after.turnedDegrees = turned;
+    cuts.prepend(0);
+    cuts.append(6);
+    for (int i = 0; i + 1 < cuts.size(); ++i)
+        after.boxes.push_back({"Part " + std::to_string(i),
+                               {cuts[i], 0, 0},
+                               {cuts[i + 1] + (i + 2 == cuts.size() ? lackOrMore[0] : 0), 0.3, 3},
+                               "IFCBUILDINGELEMENTPROXY"});
+    federation::Member was = memberOf(before), now = memberOf(after);
+    now.fit.rotation = fromDegrees(turned);
+    Progress progress;
+    const changes::MemberVolumes found = changes::volumesBetween(was, now, 0.001, progress).value();
+    QVERIFY(found.notSolidAfter.empty() && found.notSolidBefore.empty());
+    const auto sum = [](const std::vector<changes::UnmatchedVolume>& parts) {
+        double volume = 0;
+        for (const changes::UnmatchedVolume& part : parts)
+            volume += part.volume;
+        return volume;
+    };
+    QVERIFY2(std::abs(sum(found.added) - added) < 1e-6, std::to_string(sum(found.added)).c_str());
+    QVERIFY2(std::abs(sum(found.removed) - removed) < 1e-6, std::to_string(sum(found.removed)).c_str());
 }
 
 void TestMadeChanges::cancelledItSaysSo()

@@ -331,7 +331,7 @@ void TestDeliveries::comparesModelByModel()
         return static_cast<std::size_t>(
             std::count_if(all.begin(), all.end(), [&](const ChangeRecord& r) { return (r.kinds & kind) != 0; }));
     };
-    const auto changes = compareDeliveries(before, 1, after, 2, progress_).value().changes;
+    const auto changes = compareDeliveries(before, after, {1, 2, {}, {}}, progress_).value().changes;
     QCOMPARE(count(changes, Added), std::size_t{0});
     QCOMPARE(count(changes, Removed), truth["removed"].size());
     QCOMPARE(count(changes, Moved), truth["moved"].size());
@@ -343,7 +343,7 @@ void TestDeliveries::comparesModelByModel()
     after = {before[1], before[0]};
     after[1].part = "all heating";
     after[0].part = "heating";
-    const NewComparison comparison = compareDeliveries(one, 1, after, 2, progress_).value();
+    const NewComparison comparison = compareDeliveries(one, after, {1, 2, {}, {}}, progress_).value();
     const std::vector<ChangeRecord>& handed = comparison.changes;
     QCOMPARE(count(handed, Removed), std::size_t{0});
     QCOMPARE(count(handed, Added), before[1].model->elements().size());

@@ -18,6 +18,7 @@ class TestMigration : public QObject {
 private slots:
     void init();
     void versionSixIsWhole();
+    void versionNineKeepsItsComparisons();
     void versionEightKeepsItsSheets();
     void versionSevenIsWhole();
     void whatItsPairsWereIsFoundAgain();
@@ -230,6 +231,59 @@ void TestMigration::versionSevenIsWhole()
             must(project->clashes().all())[1].isGone());
     // What was done before is in the history still, and what is done now can be undone.
     QVERIFY(must(project->log().last(100)).size() >= 4);
+}
+
+void TestMigration::versionNineKeepsItsComparisons()
+{
+    std::int64_t id = 0;
+    {
+        auto project = test::madeProject(path_ / "made", {"Structure"});
+        NewComparison one;
+        one.discipline = must(project->setup().disciplines())[0].id;
+        one.record.from = 1;
+        one.record.to = 2;
+        one.record.unchanged = 7;
+        ChangeRecord moved;
+        moved.element = {one.discipline, "", "beam", 0};
+        moved.kinds = Moved | Redescribed;
+        moved.name = "Beam";
+        moved.storey = "Level 1";
+        moved.shift = {0, 0, 0.05};
+        moved.fields = {{"Pset", "Load", "1 kN", "2 kN"}};
+        one.changes = {moved};
+        id = must(project->changes().keep(std::span(&one, 1), "Compared", test::kInes))[0];
+        const ChangeKey key{id, 0};
+        QVERIFY(project->changes().review(std::span(&key, 1), "agreed", "Beam", test::kJon).has_value());
+    }
+    {
+        SQLite::Database db((path_ / "made" / "project.sqlite").string(), SQLite::OPEN_READWRITE);
+        for (
+            const char* sql :
+            {"DROP TABLE changeRules", "ALTER TABLE comparisons RENAME TO was1",
+             "CREATE TABLE comparisons (id INTEGER PRIMARY KEY, discipline INTEGER, fromDelivery INTEGER, toDelivery "
+             "INTEGER, tolerance REAL, fits TEXT, total INTEGER, unchanged INTEGER, person TEXT, time TEXT)",
+             "INSERT INTO comparisons SELECT id, discipline, fromDelivery, toDelivery, 0.002, fits, total, unchanged, "
+             "person, time FROM was1",
+             "DROP TABLE was1", "ALTER TABLE changes RENAME TO was2",
+             "CREATE TABLE changes (comparison INTEGER, number INTEGER, guid TEXT, part TEXT, ordinal INTEGER, "
+             "oldGuid TEXT, oldPart TEXT, oldOrdinal INTEGER, kinds INTEGER, name TEXT, storey TEXT, sx REAL, sy REAL, "
+             "sz REAL, addedVolume REAL, removedVolume REAL, fields TEXT, PRIMARY KEY (comparison, number))",
+             "INSERT INTO changes SELECT comparison, number, guid, part, ordinal, oldGuid, oldPart, oldOrdinal, kinds, "
+             "name, storey, sx, sy, sz, 0.1, 0.2, fields FROM was2",
+             "DROP TABLE was2", "PRAGMA user_version=9"})
+            db.exec(sql);
+    }
+    auto project = must(Project::open(path_ / "made"));
+    const auto found = must(project->changes().find(std::span(&id, 1)));
+    QCOMPARE(found.size(), std::size_t{1});
+    QVERIFY(!found[0].isAsked && found[0].unchanged == 7 && found[0].rule.distance == 0.002 && found[0].leftOut == 0);
+    const auto changes = must(project->changes().changesOf(id));
+    QCOMPARE(changes.size(), std::size_t{1});
+    const ChangeRecord& c = changes[0];
+    QVERIFY(c.name == "Beam" && c.storey == "Level 1" && c.kinds == (Moved | Redescribed) && c.review == "agreed");
+    QVERIFY(c.shift == (Vector3{0, 0, 0.05}) && c.turn.value == 0 && c.confidence == 1 && c.place.isEmpty());
+    QVERIFY(c.fields.size() == 1 && c.fields[0].after == "2 kN" && c.parts.empty() && c.alike == 0);
+    QCOMPARE(must(project->changes().rules()).front().name, std::string("Usual"));
 }
 
 void TestMigration::versionEightKeepsItsSheets()
