@@ -75,6 +75,7 @@ private:
         at_->waitIdle();
     }
     void pickFromMenu(const char* menu, const QString& action);
+    void pickFromCompare(const QString& begun);
     std::unique_ptr<test::OwnProject> at_; ///< kept from one to the next while nothing was written
     std::size_t events_ = 0;
 };
@@ -177,6 +178,18 @@ void TestChangeReview::pickFromMenu(const char* menu, const QString& action)
         }
     at_->window().findChild<QMenu*>("narrowMenu")->close();
     QFAIL(qPrintable(action));
+}
+
+void TestChangeReview::pickFromCompare(const QString& begun)
+{
+    QVERIFY(at_->clickButton("compareChanges"));
+    auto* menu = at_->window().findChild<QMenu*>("compareMenu");
+    QVERIFY(menu != nullptr);
+    for (QAction* one : menu->actions())
+        if (one->text().startsWith(begun))
+            one->trigger();
+    menu->close();
+    at_->settle();
 }
 
 void TestChangeReview::countsAddUp()
@@ -388,12 +401,7 @@ void TestChangeReview::volumesAreCutOpenWithTheModel()
 
 void TestChangeReview::wholeMembersAreComparedAsBodies()
 {
-    QVERIFY(at_->clickButton("compareChanges"));
-    auto* menu = at_->window().findChild<QMenu*>("compareMenu");
-    for (QAction* one : menu->actions())
-        if (one->text().startsWith("Volumes of whole members"))
-            one->trigger();
-    menu->close();
+    pickFromCompare("Volumes of whole members");
     at_->waitIdle();
     // The taller wall, and what six shelves left and took by being raised; the wall that was cut up fills the same.
     const double shelves = 6 * 1 * 0.4 * 0.05;
@@ -465,14 +473,7 @@ void TestChangeReview::anyTwoRevisionsAreCompared()
     at_->clickStage("Changes");
     at_->waitIdle();
     QCOMPARE(at_->rows("Changes").rowCount(), 1);
-    QVERIFY(at_->clickButton("compareChanges"));
-    auto* menu = at_->window().findChild<QMenu*>("compareMenu");
-    QVERIFY(menu != nullptr);
-    for (QAction* one : menu->actions())
-        if (one->text().startsWith("Two revisions"))
-            one->trigger();
-    menu->close();
-    at_->settle();
+    pickFromCompare("Two revisions");
     auto& from = at_->field<QComboBox>("compareFrom");
     auto& to = at_->field<QComboBox>("compareTo");
     from.setCurrentIndex(from.findText("Architecture P01"));
@@ -545,13 +546,7 @@ void TestChangeReview::whatCountsIsARule()
     chooseRow("4 of Door EI");
     at_->press(Qt::Key_G);
     at_->waitIdle();
-    QVERIFY(at_->clickButton("compareChanges"));
-    auto* menu = at_->window().findChild<QMenu*>("compareMenu");
-    for (QAction* one : menu->actions())
-        if (one->text().startsWith("What counts"))
-            one->trigger();
-    menu->close();
-    at_->settle();
+    pickFromCompare("What counts");
     at_->type("ruleName", "Coarse");
     at_->field<QDoubleSpinBox>("ruleDistance").setValue(60); // mm: the storey did not move
     at_->field<QPlainTextEdit>("ruleElements").setPlainText("name has cut");
@@ -568,13 +563,7 @@ void TestChangeReview::whatCountsIsARule()
 
 void TestChangeReview::aRuleThatIsWrongIsRefused()
 {
-    QVERIFY(at_->clickButton("compareChanges"));
-    auto* menu = at_->window().findChild<QMenu*>("compareMenu");
-    for (QAction* one : menu->actions())
-        if (one->text().startsWith("What counts"))
-            one->trigger();
-    menu->close();
-    at_->settle();
+    pickFromCompare("What counts");
     at_->type("ruleFields", "Pset_WallCommon.Status is");
     QVERIFY(at_->clickButton("ruleUse"));
     at_->waitIdle();

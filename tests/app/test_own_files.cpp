@@ -262,7 +262,7 @@ void TestOwnFiles::aRealHouseWithServices()
         QCOMPARE(p.isGone(), p.left.element == raised.element || p.right.element == raised.element);
     at_->clickStage("Changes");
     QCOMPARE(at_->rows("Changes").rowCount(), 1);
-    QCOMPARE(at_->rows("Changes").row(0).right, QString("50.00 m"));
+    QCOMPARE(at_->rows("Changes").row(0).right, QString("Z +50.00 m"));
     at_->clickStage("Issues");
     QCOMPARE(at_->rows("Issues").row(0).loud, QString("can be closed"));
     at_->clickRow("Issues", 0);

@@ -2,7 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/project/change_words.h"
-#include "shell/flow_layout.h"
+#include "shell/narrow_chips.h"
 #include "shell/stage.h"
 
 #include <QHBoxLayout>
@@ -24,7 +24,7 @@ constexpr std::pair<const char*, const char*> kReviews[] = {
 
 ChangeBar::ChangeBar(QWidget* parent)
     : QWidget(parent), grouped_(new QPushButton("Alike together")), narrow_(new QPushButton("Narrow")),
-      chips_(new QWidget)
+      chips_(new NarrowChips)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -52,8 +52,6 @@ ChangeBar::ChangeBar(QWidget* parent)
     connect(write, &QPushButton::clicked, this, &ChangeBar::exportWanted);
     row->addWidget(write);
     column->addLayout(row);
-    new FlowLayout(4, chips_);
-    chips_->hide();
     column->addWidget(chips_);
 }
 
@@ -160,17 +158,10 @@ void ChangeBar::openMenu()
 
 void ChangeBar::showChips()
 {
-    qDeleteAll(chips_->findChildren<QPushButton*>(QString(), Qt::FindDirectChildrenOnly));
+    chips_->clear();
     const auto chip = [this](const char* name, const QString& words,
                              const std::function<void(project::ChangeQuestion&)>& without) {
-        auto* button = new QPushButton(words + "  ×");
-        button->setObjectName(QString("narrowed") + name);
-        button->setProperty("chip", true);
-        button->setToolTip("Show all again");
-        connect(
-            button, &QPushButton::clicked, this, [this, without] { narrow(without); }, Qt::QueuedConnection);
-        chips_->layout()->addWidget(button);
-        button->show();
+        chips_->add(name, words, [this, without] { narrow(without); });
     };
     using Question = project::ChangeQuestion;
     const Question& n = question_;
@@ -188,8 +179,7 @@ void ChangeBar::showChips()
         chip("Review", n.review->empty() ? "not looked at" : q(*n.review), [](Question& one) { one.review.reset(); });
     if (n.among)
         chip("Among", q(n.amongWords), [](Question& one) { one.among.reset(); });
-    chips_->setVisible(n.isNarrowed());
-    chips_->updateGeometry();
+    chips_->finish();
 }
 
 } // namespace wendrix::app

@@ -8,6 +8,8 @@ class QPushButton;
 
 namespace wendrix::app {
 
+class NarrowChips;
+
 /// Below the chips of the changes' list: whether alike ones are put together, and what they are narrowed to, each a
 /// chip that takes it away.
 class ChangeBar final : public QWidget {
@@ -35,7 +37,7 @@ private:
     void narrow(const std::function<void(project::ChangeQuestion&)>& how);
 
     QPushButton *grouped_, *narrow_;
-    QWidget* chips_;
+    NarrowChips* chips_;
     project::ChangeQuestion question_;
     struct Values {
         std::vector<std::string> classes, types, systems, zones, phases;

@@ -70,6 +70,7 @@ private:
     void cutVolumes(); ///< as the model is cut now
     void showWholeVolumes();
     void explain(const std::vector<project::ChangeRecord>& changes);
+    void lookUp(const std::vector<project::ChangeRecord>& changes);
     void lookAround(const std::vector<project::ChangeRecord>& changes);
     [[nodiscard]] std::vector<project::ChangeKey> chosenKeys() const;
     [[nodiscard]] std::vector<project::ChangeRecord> chosenChanges() const; ///< as many as can be told apart
@@ -82,8 +83,22 @@ private:
     [[nodiscard]] project::Question draftQuestion(const std::string& title,
                                                   const std::vector<project::ChangeRecord>& changes,
                                                   std::vector<project::ChangeKey> keys) const;
-    [[nodiscard]] PictureWork pictureOf(std::vector<project::ChangeRecord> changes, Between between);
-    [[nodiscard]] issues::Viewpoint viewpointOf(const std::vector<project::ChangeRecord>& changes, bool isBefore) const;
+    /// @param from  gets where it was taken from; may be null
+    [[nodiscard]] PictureWork pictureOf(std::vector<project::ChangeRecord> changes, Between between,
+                                        std::shared_ptr<view::Camera> from = nullptr);
+    /// Without a camera: its picture finds one.
+    [[nodiscard]] static issues::Viewpoint viewpointOf(const std::vector<project::ChangeRecord>& changes,
+                                                       bool isBefore);
+    /// Questions with the pictures of both their viewpoints, taken by a job.
+    struct Pictured {
+        std::vector<project::Question> questions;
+        std::vector<PictureWork> pictures; ///< two of each
+        std::vector<std::shared_ptr<view::Camera>> cameras;
+    };
+    void add(Pictured& all, const std::string& title, const std::vector<project::ChangeRecord>& changes,
+             std::vector<project::ChangeKey> keys);
+    /// Puts pictures and cameras into the viewpoints, one behind the other.
+    static void finish(Pictured& all, const std::vector<QImage>& taken);
     [[nodiscard]] std::string revisionsOf(const project::ChangeRecord& change, const char* between) const;
 
     // What it compares, and what counts
@@ -112,9 +127,10 @@ private:
     BetweenBar* between_;
     std::unique_ptr<SideBySide> side_;
     LatestAnswer explaining_, around_;
+    std::vector<project::ChangeRecord> chosen_;  ///< as many as can be told apart, as they were shown last
     std::vector<changes::VolumeChange> volumes_; ///< of what is chosen, whole
     std::vector<geometry::Plane> volumesCutBy_;
-    QLabel *volume_ = nullptr, *near_ = nullptr;          ///< in the details; theirs
+    QLabel *volume_ = nullptr, *near_ = nullptr, *met_ = nullptr; ///< in the details; theirs
     std::shared_ptr<project::Surroundings> surroundings_; ///< of the members of now; asked on `around_`'s thread only
     std::vector<const void*> surrounded_;
     std::shared_ptr<const Read> read_ =

@@ -141,7 +141,7 @@ void ChangesStage::showWholeVolumes()
                 list_->view().clearSelection();
                 Details& d = at_.details;
                 d.clear();
-                volume_ = near_ = nullptr;
+                volume_ = near_ = met_ = nullptr;
                 d.addTitle("Volumes of whole members");
                 d.addText("What no element of the other revision fills, whichever element it is of.");
                 d.addFact("Added", q(project::volumeInWords(all.addedVolume)),
@@ -179,7 +179,7 @@ void ChangesStage::showCompareForm()
     }
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     d.addTitle("Compare two revisions");
     auto* form = new Form;
     QComboBox* from = form->choice("compareFrom", "Before", all, before);
@@ -210,7 +210,7 @@ void ChangesStage::showCyclesForm()
         last = std::max(last, delivery.cycle);
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     d.addTitle("Compare two cycles");
     auto* form = new Form;
     QSpinBox* from = form->number("cycleFrom", "What was in use in cycle", std::max(1, last - 1), 1, last);
@@ -231,7 +231,7 @@ void ChangesStage::showRuleForm()
     const changes::ChangeRule& rule = rules->front().rule;
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     d.addTitle("What counts as a change");
     if (rules->size() > 1) {
         QVector<DetailsButton> others;
@@ -307,7 +307,7 @@ void ChangesStage::showSetForm()
 {
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     d.addTitle("Only changes of a set");
     auto* set = new SetField(at_.session, "changeSet");
     d.addWidget(set);
@@ -371,7 +371,7 @@ void ChangesStage::showDigestForm()
     constexpr double kUsual = 500; // mm
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     d.addTitle("What concerns a discipline");
     auto* form = new Form;
     QVector<QPair<QString, QString>> disciplines;

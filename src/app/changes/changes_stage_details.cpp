@@ -80,7 +80,8 @@ void ChangesStage::show(bool movesView)
     if (!at_.session.hasProject())
         return;
     const auto keys = chosenKeys();
-    const std::vector<project::ChangeRecord> chosen = chosenChanges();
+    chosen_ = chosenChanges();
+    const std::vector<project::ChangeRecord>& chosen = chosen_;
     showDetails(chosen, keys.size());
     const RevisionFinder revisions(at_.session, at_.scene);
     std::vector<project::ChangeRecord> painted = chosen;
@@ -113,6 +114,7 @@ void ChangesStage::show(bool movesView)
         at_.scene.setCamera(cameraFor(at_.scene, sight, at_.scene.viewport().aspect()), true);
     if (!chosen.empty()) {
         explain(chosen);
+        lookUp(chosen);
         lookAround(chosen);
     }
 }
@@ -121,7 +123,7 @@ void ChangesStage::showBetween()
 {
     if (!isFront() || !at_.session.hasProject())
         return;
-    const std::vector<project::ChangeRecord> chosen = chosenChanges();
+    const std::vector<project::ChangeRecord>& chosen = chosen_;
     if (chosen.empty() || (beside() != nullptr && beside()->property("isWanted").toBool())) {
         show(false);
         return;
@@ -178,6 +180,41 @@ std::shared_ptr<project::Surroundings> ChangesStage::surroundings()
         surrounded_ = std::move(made);
     }
     return surroundings_;
+}
+
+void ChangesStage::lookUp(const std::vector<project::ChangeRecord>& changes)
+{
+    std::vector<project::ChangeRecord> some(
+        changes.begin(), changes.begin() + std::min<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(changes.size()),
+                                                                    static_cast<std::ptrdiff_t>(kMostExplained)));
+    at_.session.ask<QString>(
+        list_,
+        [some = std::move(some)](const project::Project& p) {
+            QStringList caused, cured, issues;
+            for (const project::ChangeRecord& c : some)
+                if (const auto met = project::recordsMet(p, c)) {
+                    for (const auto& [pairs, into] : {std::pair(&met->caused, &caused), std::pair(&met->cured, &cured)})
+                        for (const project::Pair& pair : *pairs)
+                            into->append(q(pair.left.name) + " and " + q(pair.right.name));
+                    for (const project::IssueBrief& issue : met->issues)
+                        issues.append(q(issue.name() + " " + issue.title));
+                }
+            QStringList words;
+            for (const auto& [name, list] : {std::pair("Clashes caused", &caused), std::pair("Clashes cured", &cured),
+                                             std::pair("Issues", &issues)}) {
+                list->removeDuplicates();
+                if (!list->isEmpty())
+                    words.append(QString("%1: %2\n").arg(name).arg(list->size()) + listed(*list, 5));
+            }
+            return words.isEmpty() ? QString("No clash came or went with it, and no issue is about it.")
+                                   : words.join("\n");
+        },
+        [this](const QString& words) {
+            if (met_ == nullptr || !isFront())
+                return;
+            met_->setText(words);
+            met_->show();
+        });
 }
 
 void ChangesStage::lookAround(const std::vector<project::ChangeRecord>& changes)
@@ -299,7 +336,7 @@ void ChangesStage::showDetails(const std::vector<project::ChangeRecord>& chosen,
 {
     Details& d = at_.details;
     d.clear();
-    volume_ = near_ = nullptr;
+    volume_ = near_ = met_ = nullptr;
     if (chosen.empty()) {
         d.addText(
             changes().total() == 0 ? "No changes to show."
@@ -334,27 +371,11 @@ void ChangesStage::showDetails(const std::vector<project::ChangeRecord>& chosen,
         for (const changes::FieldChange& f : first.fields)
             d.addFact(q(f.name), q(f.after, "–"), "was " + q(f.before, "–") + (f.set.empty() ? "" : " · " + q(f.set)));
     }
-    QStringList caused, cured, issues;
-    for (std::size_t i = 0; i < std::min(chosen.size(), kMostExplained); ++i)
-        if (const auto met = project::recordsMet(at_.session.project(), chosen[i])) {
-            for (const auto& [pairs, into] : {std::pair(&met->caused, &caused), std::pair(&met->cured, &cured)})
-                for (const project::Pair& p : *pairs)
-                    into->append(q(p.left.name) + " and " + q(p.right.name));
-            for (const project::IssueBrief& issue : met->issues)
-                issues.append(q(issue.name() + " " + issue.title));
-        }
-    issues.removeDuplicates();
     d.addHeading("What it has to do with");
     if (chosen.size() > kMostExplained)
         d.addText(QString("Of the first %1.").arg(kMostExplained));
-    if (caused.isEmpty() && cured.isEmpty() && issues.isEmpty())
-        d.addText("No clash came or went with it, and no issue is about it.");
-    if (!caused.isEmpty())
-        d.addFact("Clashes caused", QString::number(caused.size()), listed(caused, 5));
-    if (!cured.isEmpty())
-        d.addFact("Clashes cured", QString::number(cured.size()), listed(cured, 5));
-    if (!issues.isEmpty())
-        d.addFact("Issues", QString::number(issues.size()), listed(issues, 5));
+    met_ = laterLabel("changeMet");
+    d.addWidget(met_);
     near_ = laterLabel("changeNear");
     d.addWidget(near_);
     d.finish();

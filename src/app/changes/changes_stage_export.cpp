@@ -100,52 +100,77 @@ void ChangesStage::exportReport(const QString& file)
 void ChangesStage::exportBcf(const QString& file)
 {
     constexpr std::size_t kMostTopics = 500;
-    const auto rows = changes().page(at_.session.project().changes(), 0, changes().rowCount());
-    if (!rows)
-        return at_.session.fail(rows.error());
-    std::vector<project::Question> topics;
-    std::vector<PictureWork> pictures;
-    for (const project::ChangeRow& row : *rows) {
-        if (row.isInGroup || topics.size() == kMostTopics)
-            continue;
-        const auto keys = changes().keysOf(std::span(&row.id, 1));
-        const auto some = orNothing(at_.session.project().changes().get(keys));
-        if (some.empty())
-            continue;
-        topics.push_back(draftQuestion(titleOf(row), some, keys));
-        topics.back().issue.uuid = newUuid();
-        topics.back().issue.createdBy = topics.back().issue.modifiedBy = at_.session.now().person;
-        topics.back().issue.createdAt = topics.back().issue.modifiedAt = at_.session.now().time;
-        for (const double at : {0.0, 1.0})
-            pictures.push_back(pictureOf(some, Between{at}));
-    }
-    if (topics.empty())
-        return at_.session.say("There is no change to write.");
-    std::vector<bcf::ModelFile> models;
-    for (const project::ComparisonRecord& k : changes().comparisons())
-        if (const auto to = orNothing(at_.session.project().deliveries().find(k.to)))
-            models.push_back({to->projectGuid, to->fileName, to->time});
-    at_.session.run(Jobs::Lane::Reporting, "Writing BCF",
-                    [session = &at_.session, owner = QPointer<QObject>(this), topics = std::move(topics),
-                     pictures = std::move(pictures), models = std::move(models), id = at_.session.project().id(),
-                     name = at_.session.project().name(), file](Progress& progress) -> Jobs::Finish {
-                        const auto taken = takePictures(*session, owner, pictures, "Writing BCF", progress);
-                        if (taken.size() < pictures.size())
-                            return [session] { session->say("Writing BCF was cancelled; nothing was written."); };
-                        std::vector<issues::Issue> issues;
-                        for (std::size_t i = 0; i < topics.size(); ++i) {
-                            issues.push_back(topics[i].issue);
-                            for (std::size_t k = 0; k < 2; ++k)
-                                issues.back().viewpoints[k].snapshot = pngOf(taken[2 * i + k]);
-                        }
-                        const auto bytes = bcf::write21(issues, models, id, name);
-                        const auto written = bytes ? writeFileWhole(file.toStdString(), *bytes) : fail(bytes.error());
-                        return [session, written, file, n = issues.size()] {
-                            if (!written)
-                                return session->fail(written.error());
-                            session->say(q(counted(n, "topic", "topics")) + " written: " + file);
-                        };
-                    });
+    struct Topics {
+        std::vector<std::pair<project::ChangeRow, std::vector<project::ChangeRecord>>> rows;
+        std::size_t leftOut = 0;
+        std::vector<bcf::ModelFile> models;
+        std::string id, name;
+    };
+    at_.session.ask<Result<Topics>>(
+        bar_,
+        [list = read_->list](const project::Project& p) -> Result<Topics> {
+            Topics topics;
+            auto rows = list->page(p.changes(), 0, list->rowCount());
+            if (!rows)
+                return wendrix::fail(rows.error());
+            for (project::ChangeRow& row : *rows) {
+                if (row.isInGroup)
+                    continue;
+                if (topics.rows.size() == kMostTopics) {
+                    ++topics.leftOut;
+                    continue;
+                }
+                auto records = p.changes().get(list->keysOf({&row.id, 1}));
+                if (!records)
+                    return wendrix::fail(records.error());
+                if (!records->empty())
+                    topics.rows.emplace_back(std::move(row), std::move(*records));
+            }
+            for (const project::ComparisonRecord& k : list->comparisons())
+                if (const auto to = orNothing(p.deliveries().find(k.to)))
+                    topics.models.push_back({to->projectGuid, to->fileName, to->time});
+            topics.id = p.id();
+            topics.name = p.name();
+            return topics;
+        },
+        [this, file](Result<Topics> topics) {
+            if (!topics)
+                return at_.session.fail(topics.error());
+            if (topics->rows.empty())
+                return at_.session.say("There is no change to write.");
+            Pictured all;
+            const WhoAndWhen now = at_.session.now();
+            for (const auto& [row, records] : topics->rows) {
+                add(all, titleOf(row), records, {});
+                issues::Issue& issue = all.questions.back().issue;
+                issue.uuid = newUuid();
+                issue.createdBy = issue.modifiedBy = now.person;
+                issue.createdAt = issue.modifiedAt = now.time;
+            }
+            at_.session.run(
+                Jobs::Lane::Reporting, "Writing BCF",
+                [session = &at_.session, owner = QPointer<QObject>(this), all = std::move(all),
+                 topics = std::move(*topics), file](Progress& progress) -> Jobs::Finish {
+                    const auto taken = takePictures(*session, owner, all.pictures, "Writing BCF", progress);
+                    if (taken.size() < all.pictures.size())
+                        return [session] { session->say("Writing BCF was cancelled; nothing was written."); };
+                    Pictured whole = all;
+                    finish(whole, taken);
+                    std::vector<issues::Issue> issues;
+                    for (project::Question& one : whole.questions)
+                        issues.push_back(std::move(one.issue));
+                    const auto bytes = bcf::write21(issues, topics.models, topics.id, topics.name);
+                    const auto written = bytes ? writeFileWhole(file.toStdString(), *bytes) : fail(bytes.error());
+                    return [session, written, file, n = issues.size(), leftOut = topics.leftOut] {
+                        if (!written)
+                            return session->fail(written.error());
+                        session->say(q(counted(n, "topic", "topics")) + " written: " + file +
+                                     (leftOut > 0
+                                          ? QString("; %1 more rows are beyond what one file takes").arg(leftOut)
+                                          : QString()));
+                    };
+                });
+        });
 }
 
 void ChangesStage::exportDigest(const QString& discipline, double metres, const QString& file)

@@ -21,18 +21,21 @@ void ChangesStage::review(const char* word)
         });
 }
 
-PictureWork ChangesStage::pictureOf(std::vector<project::ChangeRecord> changes, Between between)
+PictureWork ChangesStage::pictureOf(std::vector<project::ChangeRecord> changes, Between between,
+                                    std::shared_ptr<view::Camera> from)
 {
     const RevisionFinder revisions(at_.session, at_.scene);
     const auto order =
         std::make_shared<const VolumeOrder>(orderFor(revisions, changes, changes::ChangeRule{}.distance));
-    return [at = at_, session = &at_.session, changes = std::move(changes), between, order,
+    return [at = at_, session = &at_.session, changes = std::move(changes), between, order, from = std::move(from),
             grid = gridOn(QString())](const Progress& progress) -> std::function<QImage()> {
         const auto volumes = volumesOf(*order, [&] { return progress.isCancelled(); });
-        return [at, session, changes, between, volumes, grid] {
+        return [at, session, changes, between, volumes, from, grid] {
             ChangeSight sight = sightOf(RevisionFinder(*session, at.scene), changes, true, between, grid);
             const view::Camera camera =
                 cameraFor(at.scene, sight, static_cast<double>(kReportPicture.width()) / kReportPicture.height());
+            if (from != nullptr)
+                *from = camera;
             view::Illustration with;
             if (between.at == 0.5)
                 with = illustrationOf(volumes, {});
@@ -41,13 +44,10 @@ PictureWork ChangesStage::pictureOf(std::vector<project::ChangeRecord> changes, 
     };
 }
 
-issues::Viewpoint ChangesStage::viewpointOf(const std::vector<project::ChangeRecord>& changes, bool isBefore) const
+issues::Viewpoint ChangesStage::viewpointOf(const std::vector<project::ChangeRecord>& changes, bool isBefore)
 {
-    const RevisionFinder revisions(at_.session, at_.scene);
-    const ChangeSight sight = sightOf(revisions, changes, true, Between{isBefore ? 0.0 : 1.0}, {});
     issues::Viewpoint v;
     v.uuid = newUuid();
-    v.camera = view::toViewpoint(cameraFor(at_.scene, sight, at_.scene.viewport().aspect()));
     issues::Colouring colouring{
         "FF" + (isBefore ? theme::kRemoved : theme::kReshaped).name().mid(1).toUpper().toStdString(), {}};
     for (const project::ChangeRecord& c : changes) {
@@ -81,40 +81,52 @@ project::Question ChangesStage::draftQuestion(const std::string& title,
     return question;
 }
 
+void ChangesStage::add(Pictured& all, const std::string& title, const std::vector<project::ChangeRecord>& changes,
+                       std::vector<project::ChangeKey> keys)
+{
+    all.questions.push_back(draftQuestion(title, changes, std::move(keys)));
+    for (const double at : {0.0, 1.0}) {
+        all.cameras.push_back(std::make_shared<view::Camera>());
+        all.pictures.push_back(pictureOf(changes, Between{at}, all.cameras.back()));
+    }
+}
+
+void ChangesStage::finish(Pictured& all, const std::vector<QImage>& taken)
+{
+    for (std::size_t i = 0; i < taken.size(); ++i) {
+        issues::Viewpoint& viewpoint = all.questions[i / 2].issue.viewpoints[i % 2];
+        viewpoint.camera = view::toViewpoint(*all.cameras[i]);
+        viewpoint.snapshot = pngOf(taken[i]);
+    }
+}
+
 void ChangesStage::questionChosen(bool isOneEach)
 {
     const auto keys = chosenKeys();
     const std::vector<project::ChangeRecord> chosen = chosenChanges();
     if (chosen.empty() || at_.session.refusesToChange())
         return;
-    std::vector<project::Question> questions;
-    std::vector<PictureWork> pictures;
-    const auto add = [&](const std::string& title, const std::vector<project::ChangeRecord>& some,
-                         std::vector<project::ChangeKey> theirs) {
-        questions.push_back(draftQuestion(title, some, std::move(theirs)));
-        for (const double at : {0.0, 1.0})
-            pictures.push_back(pictureOf(some, Between{at}));
-    };
+    Pictured all;
     if (isOneEach)
         for (const project::ChangeRecord& c : chosen)
-            add(c.name + " " + project::kindsInWords(c.kinds), {c}, {{c.comparison, c.number}});
+            add(all, c.name + " " + project::kindsInWords(c.kinds), {c}, {{c.comparison, c.number}});
     else
-        add(titleOfChosen(chosen, keys.size()).toStdString() +
+        add(all,
+            titleOfChosen(chosen, keys.size()).toStdString() +
                 (chosen.size() == 1 ? " " + project::kindsInWords(chosen[0].kinds) : ""),
             chosen, keys);
     at_.session.run(Jobs::Lane::Reporting, "Making an issue",
-                    [session = &at_.session, owner = QPointer<QObject>(this), questions = std::move(questions),
-                     pictures = std::move(pictures)](Progress& progress) -> Jobs::Finish {
+                    [session = &at_.session, owner = QPointer<QObject>(this),
+                     all = std::move(all)](Progress& progress) -> Jobs::Finish {
                         const std::vector<QImage> taken =
-                            takePictures(*session, owner, pictures, "Making an issue", progress);
-                        if (taken.size() < pictures.size())
+                            takePictures(*session, owner, all.pictures, "Making an issue", progress);
+                        if (taken.size() < all.pictures.size())
                             return [session] { session->say("Making an issue was cancelled; none was made."); };
-                        auto made = std::make_shared<std::vector<project::Question>>(questions);
-                        for (std::size_t i = 0; i < taken.size(); ++i)
-                            (*made)[i / 2].issue.viewpoints[i % 2].snapshot = pngOf(taken[i]);
+                        auto made = std::make_shared<Pictured>(all);
+                        finish(*made, taken);
                         return [session, made] {
                             session->write([made, who = session->now()](project::Project& p) -> Result<std::string> {
-                                const auto numbers = project::questionChanges(p, *made, who);
+                                const auto numbers = project::questionChanges(p, made->questions, who);
                                 if (!numbers)
                                     return wendrix::fail(numbers.error());
                                 return "questioned: " + (numbers->size() == 1

@@ -1,8 +1,8 @@
 #include "clashes/clash_bar.h"
 
 #include "core/base/text.h"
-#include "shell/flow_layout.h"
 #include "shell/letters.h"
+#include "shell/narrow_chips.h"
 #include "shell/stage.h"
 #include "shell/theme.h"
 
@@ -68,7 +68,7 @@ QString wordsOf(const Values& values, const Value& value)
 } // namespace
 
 ClashBar::ClashBar(QWidget* parent)
-    : QWidget(parent), order_(new OrderBox), narrow_(new QPushButton("Narrow")), chips_(new QWidget)
+    : QWidget(parent), order_(new OrderBox), narrow_(new QPushButton("Narrow")), chips_(new NarrowChips)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -95,8 +95,6 @@ ClashBar::ClashBar(QWidget* parent)
     connect(write, &QPushButton::clicked, this, &ClashBar::exportWanted);
     row->addWidget(write);
     column->addLayout(row);
-    new FlowLayout(4, chips_);
-    chips_->hide();
     column->addWidget(chips_);
 }
 
@@ -228,17 +226,10 @@ void ClashBar::openMenu()
 
 void ClashBar::showChips()
 {
-    qDeleteAll(chips_->findChildren<QPushButton*>(QString(), Qt::FindDirectChildrenOnly));
+    chips_->clear();
     const auto chip = [this](const char* name, const QString& words,
                              const std::function<void(project::ClashQuestion&)>& without) {
-        auto* button = new QPushButton(words + "  ×");
-        button->setObjectName(QString("narrowed") + name);
-        button->setProperty("chip", true);
-        button->setToolTip("Show all again");
-        connect(
-            button, &QPushButton::clicked, this, [this, without] { narrow(without); }, Qt::QueuedConnection);
-        chips_->layout()->addWidget(button);
-        button->show();
+        chips_->add(name, words, [this, without] { narrow(without); });
     };
     const project::ClashQuestion& n = question_;
     if (!n.discipline.empty())
@@ -271,8 +262,7 @@ void ClashBar::showChips()
         chip("Decision", wordsOf(kDecisions, *n.decision), [](project::ClashQuestion& one) { one.decision.reset(); });
     if (n.cause)
         chip("Cause", wordsOf(kCauses, *n.cause), [](project::ClashQuestion& one) { one.cause.reset(); });
-    chips_->setVisible(n.isNarrowed());
-    chips_->updateGeometry();
+    chips_->finish();
 }
 
 } // namespace wendrix::app

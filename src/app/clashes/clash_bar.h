@@ -10,6 +10,8 @@ class QPushButton;
 
 namespace wendrix::app {
 
+class NarrowChips;
+
 /// Below the chips of the clashes' list: how pairs are put together, and what they are narrowed to, each a chip that
 /// takes it away.
 class ClashBar final : public QWidget {
@@ -40,7 +42,7 @@ private:
 
     QComboBox* order_;
     QPushButton* narrow_;
-    QWidget* chips_;
+    NarrowChips* chips_;
     project::ClashQuestion question_;
     std::vector<std::string> disciplines_, classes_, systems_, bays_, tests_;
     std::map<std::string, std::set<std::string>> deciders_;

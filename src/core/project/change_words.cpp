@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace wendrix::project {
@@ -42,13 +43,14 @@ std::string kindsInWords(unsigned kinds)
 
 std::string shiftAlongAxes(Vector3 shift)
 {
-    constexpr double kShown = 0.0005; // metres
+    constexpr double kShown = 0.0005, kFar = 10; // metres
+    const bool isFar = std::max({std::abs(shift.x), std::abs(shift.y), std::abs(shift.z)}) >= kFar;
     std::string words;
     for (int axis = 0; axis < 3; ++axis)
         if (std::abs(shift[axis]) >= kShown)
-            words += fmt::format("{}{} {}{:.0f}", words.empty() ? "" : ", ", "XYZ"[axis], shift[axis] > 0 ? "+" : "−",
-                                 std::abs(shift[axis]) * 1000);
-    return words.empty() ? "nowhere" : words + " mm";
+            words += fmt::format("{}{} {}{:.{}f}", words.empty() ? "" : ", ", "XYZ"[axis], shift[axis] > 0 ? "+" : "−",
+                                 std::abs(shift[axis]) * (isFar ? 1 : 1000), isFar ? 2 : 0);
+    return words.empty() ? "nowhere" : words + (isFar ? " m" : " mm");
 }
 
 std::string turnInWords(const ChangeRecord& c)

@@ -9,7 +9,7 @@ namespace wendrix::project {
 [[nodiscard]] const char* nameOf(ChangeKind kind);
 /// "moved, redescribed", those that matter most first.
 [[nodiscard]] std::string kindsInWords(unsigned kinds);
-/// "X +573, Y +178 mm", only what is not nothing; "nowhere" where all is.
+/// "X +573, Y +178 mm", past ten metres "X +50.00 m", only what is not nothing; "nowhere" where all is.
 [[nodiscard]] std::string shiftAlongAxes(Vector3 shift);
 /// "turned 30.0° counter-clockwise"; about another axis than the vertical "turned 30.0°". Empty where it was not.
 [[nodiscard]] std::string turnInWords(const ChangeRecord& change);

@@ -3,6 +3,7 @@
 #include "core/project/change_context.h"
 #include "core/project/change_records.h"
 #include "support/change_ledger.h"
+#include "support/ifc_text.h"
 
 #include <algorithm>
 
@@ -19,12 +20,16 @@ private slots:
     void whatStandsNear_data();
     void whatStandsNear();
     void changesNearADiscipline();
+    void whatAChangeIsNarrowedBy_data();
+    void whatAChangeIsNarrowedBy();
 
 private:
     static constexpr DisciplineId kArchitecture = 1, kVentilation = 2, kPiping = 3;
     [[nodiscard]] static MadeModel ducts();
     [[nodiscard]] static federation::Member member(MadeModel made, const std::string& name, DisciplineId id);
     [[nodiscard]] static std::vector<federation::Member> others();
+    [[nodiscard]] static std::vector<ChangeRecord> recordsBetween(const federation::Member& was,
+                                                                  const federation::Member& is);
 };
 
 MadeModel TestChangeContext::ducts()
@@ -55,6 +60,12 @@ std::vector<federation::Member> TestChangeContext::others()
     pipes.boxes = {{"Pipe close by", {0, 2.6, 2.4}, {6, 2.7, 2.5}, "IFCPIPESEGMENT"},
                    {"Pipe below", {0, 2.1, 1.9}, {6, 2.2, 2}, "IFCPIPESEGMENT"}};
     return {member(walls, "Architecture", kArchitecture), member(pipes, "Piping", kPiping)};
+}
+
+std::vector<ChangeRecord> TestChangeContext::recordsBetween(const federation::Member& was, const federation::Member& is)
+{
+    Progress progress;
+    return recordsOf(changes::compare(was, is, {}, progress).value(), was, is, {1, 2, {}, {}});
 }
 
 void TestChangeContext::whatIsLeftBehind_data()
@@ -96,8 +107,7 @@ void TestChangeContext::whatIsLeftBehind()
         after.boxes.erase(after.boxes.begin());
     const federation::Member was = member(ducts(), "Ventilation", kVentilation),
                              is = member(after, "Ventilation", kVentilation);
-    Progress progress;
-    const auto records = recordsOf(changes::compare(was, is, {}, progress).value(), was, is, {1, 2, {}, {}});
+    const auto records = recordsBetween(was, is);
     QCOMPARE(records.size(), std::size_t{1});
     auto now = others();
     now.push_back(is);
@@ -126,8 +136,7 @@ void TestChangeContext::whatStandsNear()
     before.boxes[0].tag = "before";
     const federation::Member was = member(before, "Ventilation", kVentilation),
                              is = member(ducts(), "Ventilation", kVentilation);
-    Progress progress;
-    const auto records = recordsOf(changes::compare(was, is, {}, progress).value(), was, is, {1, 2, {}, {}});
+    const auto records = recordsBetween(was, is);
     QCOMPARE(records.size(), std::size_t{1});
     auto now = others();
     now.push_back(is);
@@ -149,8 +158,7 @@ void TestChangeContext::changesNearADiscipline()
         b.tag = "new";
     const federation::Member was = member(before, "Ventilation", kVentilation),
                              is = member(after, "Ventilation", kVentilation);
-    Progress progress;
-    const auto records = recordsOf(changes::compare(was, is, {}, progress).value(), was, is, {1, 2, {}, {}});
+    const auto records = recordsBetween(was, is);
     ChangeBriefs briefs;
     for (std::size_t i = 0; i < records.size(); ++i) {
         ChangeBrief c;
@@ -167,6 +175,55 @@ void TestChangeContext::changesNearADiscipline()
         found.append(QString::fromStdString(records[static_cast<std::size_t>(key.number)].name));
     found.sort();
     QCOMPARE(found, (QStringList{"Duct", "Duct gone"})); // where it was, too
+}
+
+void TestChangeContext::whatAChangeIsNarrowedBy_data()
+{
+    QTest::addColumn<int>("element");
+    QTest::addColumn<QString>("zone");
+    QTest::addColumn<QString>("phase");
+    QTest::newRow("in a zone itself, phase said") << 0 << "Cold zone"
+                                                  << "New construction";
+    QTest::newRow("in a space of a zone, status of the common set") << 1 << "Cold zone"
+                                                                    << "EXISTING";
+    QTest::newRow("in none") << 2 << ""
+                             << "";
+}
+
+void TestChangeContext::whatAChangeIsNarrowedBy()
+{
+    QFETCH(int, element);
+    QFETCH(QString, zone);
+    QFETCH(QString, phase);
+    const auto read = test::readText(test::ifcFile(
+        "IFC4", "#10=IFCCARTESIANPOINT((0.,0.));\n#12=IFCRECTANGLEPROFILEDEF(.AREA.,$,$,1.,2.);\n#14=IFCDIRECTION((0.,"
+                "0.,1.));\n"
+                "#15=IFCEXTRUDEDAREASOLID(#12,$,#14,3.);\n#16=IFCSHAPEREPRESENTATION(#3,'Body','SweptSolid',(#15));\n"
+                "#17=IFCPRODUCTDEFINITIONSHAPE($,$,(#16));\n"
+                "#20=IFCWALL('0000000000000000000001',$,'A',$,$,#4,#17,$,$);\n"
+                "#21=IFCWALL('0000000000000000000002',$,'B',$,$,#4,#17,$,$);\n"
+                "#22=IFCWALL('0000000000000000000003',$,'C',$,$,#4,#17,$,$);\n"
+                "#30=IFCZONE('0000000000000000000004',$,'Cold zone',$,$,$);\n"
+                "#31=IFCSPACE('0000000000000000000005',$,'Vault',$,$,#4,$,$,.ELEMENT.,.INTERNAL.,$);\n"
+                "#32=IFCRELASSIGNSTOGROUP('0000000000000000000006',$,$,$,(#20,#31),$,#30);\n"
+                "#33=IFCRELCONTAINEDINSPATIALSTRUCTURE('0000000000000000000007',$,$,$,(#21),#31);\n"
+                "#40=IFCPROPERTYSINGLEVALUE('Phase',$,IFCLABEL('New construction'),$);\n"
+                "#41=IFCPROPERTYSET('0000000000000000000008',$,'Seed store',$,(#40));\n"
+                "#42=IFCRELDEFINESBYPROPERTIES('0000000000000000000009',$,$,$,(#20),#41);\n"
+                "#43=IFCPROPERTYSINGLEVALUE('Status',$,IFCLABEL('EXISTING'),$);\n"
+                "#44=IFCPROPERTYSET('000000000000000000000A',$,'Pset_WallCommon',$,(#43));\n"
+                "#45=IFCRELDEFINESBYPROPERTIES('000000000000000000000B',$,$,$,(#21),#44);\n"));
+    federation::Member one;
+    one.model = read->model;
+    one.geometry = read->geometry;
+    changes::Comparison found;
+    found.added = {static_cast<ifc::ElementIndex>(element)};
+    const auto records = recordsOf(found, one, one, {1, 2, {}, {}});
+    QCOMPARE(records.size(), std::size_t{1});
+    QCOMPARE(records[0].className, std::string("IfcWall"));
+    QCOMPARE(QString::fromStdString(records[0].zone), zone);
+    QCOMPARE(QString::fromStdString(records[0].phase), phase);
+    QVERIFY(!records[0].place.isEmpty());
 }
 
 QTEST_GUILESS_MAIN(TestChangeContext)

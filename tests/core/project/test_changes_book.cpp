@@ -328,7 +328,8 @@ void TestChangesBook::itIsSaid_data()
                               "2 fields",
                               "2 parts",
                               "75 % sure",
-                              ""};
+                              "",
+                              "X +50.00, Z −0.05 m"};
     for (int i = 0; i < static_cast<int>(std::size(measures)); ++i)
         QTest::addRow("%d %s", i, measures[i]) << i << measures[i];
 }
@@ -339,11 +340,13 @@ void TestChangesBook::itIsSaid()
     QFETCH(QString, measure);
     constexpr unsigned kKinds[] = {Moved,       Moved,       Moved,       Moved,       Reshaped, Reshaped | Moved,
                                    Redescribed, Redescribed, Redescribed, Redescribed, CutUp,    Rekeyed,
-                                   Added};
+                                   Added,       Moved};
     ChangeRecord r = record("x", kKinds[at]);
     const Vector3 shifts[] = {{0, 0, 0.05}, {-0.02, 0.1, 0}};
     if (at < 2)
         r.shift = shifts[at];
+    if (at == 13)
+        r.shift = {50, 0, -0.05};
     if (at == 1)
         r.turn = fromDegrees(30);
     if (at == 2)
