@@ -261,6 +261,7 @@ int main(int argc, char** argv)
         if ((c.kinds & project::Reshaped) != 0 && c.className == "IfcColumn") // narrower and longer
             shots.list("Changes").choose(QString::fromStdString(project::ChangeList::idOf({c.comparison, c.number})));
     shots.waitIdle();
+    shots.list("Changes").view().scrollTo(shots.list("Changes").view().currentIndex());
     shots.take("changes");
     for (const project::ChangeRecord& c : orNothing(session.project().changes().current()))
         if ((c.kinds & project::Moved) != 0 && c.discipline == "Ventilation") {

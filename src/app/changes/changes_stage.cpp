@@ -41,13 +41,18 @@ public:
             row.markText = kind.sign;
             row.markColour = kind.colour;
             row.title = QString(!line.isGroup ? "" : line.isOpen ? "▾ " : "▸ ") + q(titleOf(line));
-            row.right = q(measureInWords(c));
+            // What is too long to stand beside the name stands below it.
+            constexpr qsizetype kLongest = 22;
+            const QString measure = q(measureInWords(c));
+            row.right = measure.size() <= kLongest ? measure : QString();
+            const QString more = measure.size() <= kLongest ? QString() : measure + " · ";
             if (line.isGroup)
-                row.subtitle = names[c.to] + (line.reviewed == line.count ? " · all looked at"
-                                              : line.reviewed > 0 ? QString(" · %1 looked at").arg(line.reviewed)
-                                                                  : QString());
+                row.subtitle = more + names[c.to] +
+                               (line.reviewed == line.count ? " · all looked at"
+                                : line.reviewed > 0         ? QString(" · %1 looked at").arg(line.reviewed)
+                                                            : QString());
             else
-                row.subtitle = QString(line.isInGroup ? "↳ " : "") + q(project::kindsInWords(c.kinds)) + " · " +
+                row.subtitle = QString(line.isInGroup ? "↳ " : "") + more + q(project::kindsInWords(c.kinds)) + " · " +
                                q(c.storey, "no storey") + " · " + names[c.to] +
                                (c.review.empty() ? QString() : " · " + q(c.review));
             row.isStruck = !line.isGroup && (c.kinds & project::Removed) != 0;

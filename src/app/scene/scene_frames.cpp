@@ -218,8 +218,7 @@ void SceneRenderer::step(Job& job)
         drawCutFaces(What::Edges);
         break;
     case Phase::Figures:
-        if (hasModel)
-            drawFigures();
+        drawFigures();
         break;
     case Phase::Finish:
         finish();
