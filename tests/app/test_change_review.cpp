@@ -40,6 +40,7 @@ private slots:
     void twoViewsAreSeenFromOnePlace();
     void addedAndRemovedVolumesAreShownAndSaid();
     void volumesAreCutOpenWithTheModel();
+    void aGhostIsCutWithTheModel();
     void wholeMembersAreComparedAsBodies();
     void aQuestionIsAnIssueWithBothStates();
     void aRowIsReviewedWholeAndTakenBack();
@@ -399,6 +400,35 @@ void TestChangeReview::volumesAreCutOpenWithTheModel()
     QVERIFY(std::abs(geometry::volumeOf(*at_->scene().document().figures()[0].mesh) - 6 * 0.3 * 0.5) < 1e-6);
 }
 
+void TestChangeReview::aGhostIsCutWithTheModel()
+{
+    chooseRow("Wall taller");
+    view::Cuts cuts;
+    QVERIFY(cuts.add({{0, 0, 1.5}, {0, 0, 1}}));
+    at_->scene().setCuts(cuts);
+    view::Camera camera;
+    camera.eye = {3, -8, 1.6};
+    camera.target = {3, 4, 1.6};
+    at_->scene().setCamera(camera, false);
+    // Above the cut stands nothing, whichever way its faces are halved; below it the wall does.
+    const auto at = [&](double x, double z) {
+        const view::ScreenPlace place = view::project(at_->scene().camera(), at_->scene().viewport(), {x, 4, z});
+        return at_->pixel(QPoint(static_cast<int>(place.x), static_cast<int>(place.y)));
+    };
+    std::vector<QColor> seen[2];
+    for (const Qt::Key key : {Qt::Key_2, Qt::Key_3}) { // with its ghost, and without
+        at_->press(key);
+        at_->waitIdle();
+        at_->scene().setCamera(camera, false);
+        at_->settle();
+        for (const double x : {0.3, 1.0, 3.0, 5.0, 5.7})
+            seen[key == Qt::Key_2 ? 0 : 1].push_back(at(x, 2.4));
+    }
+    QCOMPARE(seen[0], seen[1]);
+    QVERIFY(at(3, 0.7) != at(3, 2.4));
+    at_->scene().setCuts({});
+}
+
 void TestChangeReview::wholeMembersAreComparedAsBodies()
 {
     pickFromCompare("Volumes of whole members");
@@ -476,6 +506,15 @@ void TestChangeReview::anyTwoRevisionsAreCompared()
     pickFromCompare("Two revisions");
     auto& from = at_->field<QComboBox>("compareFrom");
     auto& to = at_->field<QComboBox>("compareTo");
+    for (const auto& [before, after, refused] :
+         {std::tuple("Architecture P01", "Architecture P01", "Choose two different revisions."),
+          std::tuple("Ventilation P01 (in use)", "Architecture P03 (in use)", "are of two disciplines")}) {
+        from.setCurrentIndex(from.findText(before));
+        to.setCurrentIndex(to.findText(after));
+        QVERIFY(at_->clickButton("compareNow"));
+        at_->waitIdle();
+        QVERIFY2(at_->message().contains(refused), qPrintable(at_->message()));
+    }
     from.setCurrentIndex(from.findText("Architecture P01"));
     to.setCurrentIndex(to.findText("Architecture P03 (in use)"));
     QVERIFY(at_->clickButton("compareNow"));

@@ -378,7 +378,7 @@ void ChangesStage::showDigestForm()
     for (const std::string& name : read_->disciplines)
         disciplines.append({q(name), q(name)});
     QComboBox* discipline = form->choice("digestFor", "For", disciplines);
-    QDoubleSpinBox* metres = form->decimal("digestDistance", "Near means within", kUsual, 0, 10000, " mm");
+    QDoubleSpinBox* metres = form->decimal("digestDistance", "Within", kUsual, 0, 10000, " mm");
     d.addWidget(form);
     d.addText("One page, read in two minutes: what of the listed changes is near its elements, caused or cured clashes "
               "with them, left its holes or supports behind, or touches its issues; the heaviest first.");

@@ -334,6 +334,30 @@ void SceneRenderer::drawVertices(QOpenGLShaderProgram& program, GLenum mode, con
     program.release();
 }
 
+namespace {
+
+/// What of a triangle lies behind every plane, its corners in order. Source: I. Sutherland, G. Hodgman, Communications
+/// of the ACM 17(1), 1974.
+std::vector<Point3> behindAll(const std::array<Point3, 3>& triangle, const std::vector<geometry::Plane>& planes)
+{
+    std::vector<Point3> rest(triangle.begin(), triangle.end()), next;
+    for (const geometry::Plane& plane : planes) {
+        next.clear();
+        for (std::size_t i = 0; i < rest.size(); ++i) {
+            const Point3 &a = rest[i], &b = rest[(i + 1) % rest.size()];
+            const double from = plane.distance(a), to = plane.distance(b);
+            if (from <= 0)
+                next.push_back(a);
+            if ((from < 0 && to > 0) || (from > 0 && to < 0))
+                next.push_back(a + (from / (from - to)) * (b - a));
+        }
+        rest.swap(next);
+    }
+    return rest;
+}
+
+} // namespace
+
 void SceneRenderer::drawSeenThrough()
 {
     if (seenThrough_.empty())
@@ -343,8 +367,10 @@ void SceneRenderer::drawSeenThrough()
     order.reserve(seenThrough_.size());
     for (std::uint32_t i = 0; i < seenThrough_.size(); ++i) {
         const SeenTriangle& t = seenThrough_[i];
-        if (std::all_of(frame_->cuts.begin(), frame_->cuts.end(),
-                        [&](const geometry::Plane& p) { return p.distance(t.middle) <= 0; }))
+        if (std::all_of(frame_->cuts.begin(), frame_->cuts.end(), [&](const geometry::Plane& plane) {
+                return std::any_of(t.corners.begin(), t.corners.end(),
+                                   [&](const Point3& p) { return plane.distance(p) < 0; });
+            }))
             order.emplace_back(-dot(t.middle - camera.eye, camera.forward()), i);
     }
     std::sort(order.begin(), order.end()); // the farthest first
@@ -353,12 +379,16 @@ void SceneRenderer::drawSeenThrough()
     for (const auto& [depth, i] : order) {
         const SeenTriangle& t = seenThrough_[i];
         const double light = 0.78 + 0.22 * std::abs(dot(t.normal, normalised(Vector3{-0.45, -0.62, 0.64})));
-        for (const Point3 p : t.corners) {
+        const std::vector<Point3> rest = behindAll(t.corners, frame_->cuts);
+        const auto put = [&](const Point3& p) {
             const Vector3 d = p - camera.eye;
             for (const double v : {d.x, d.y, d.z, t.colour.red * light, t.colour.green * light, t.colour.blue * light,
                                    static_cast<double>(t.colour.alpha)})
                 vertices.push_back(static_cast<float>(v));
-        }
+        };
+        for (std::size_t k = 2; k < rest.size(); ++k)
+            for (const std::size_t corner : {std::size_t{0}, k - 1, k})
+                put(rest[corner]);
     }
     glDepthMask(GL_FALSE);
     drawVertices(lines_, GL_TRIANGLES, vertices);
