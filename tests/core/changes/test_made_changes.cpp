@@ -26,6 +26,8 @@ private slots:
     void manyAtRandom();
     void allIdsAreRenewed_data();
     void allIdsAreRenewed();
+    void whatHasNoInsideIsComparedBySurfaces_data();
+    void whatHasNoInsideIsComparedBySurfaces();
     void wholeMembersAreComparedAsBodies_data();
     void wholeMembersAreComparedAsBodies();
     void cancelledItSaysSo();
@@ -316,6 +318,47 @@ void TestMadeChanges::allIdsAreRenewed()
     std::set<ifc::ElementIndex> taken;
     for (const changes::Rekeyed& r : c.rekeyed)
         QVERIFY(taken.insert(r.before).second); // each once
+}
+
+void TestMadeChanges::whatHasNoInsideIsComparedBySurfaces_data()
+{
+    QTest::addColumn<bool>("isOpenBefore");
+    QTest::addColumn<bool>("isOpenAfter");
+    QTest::addColumn<double>("higher");
+    QTest::newRow("open before") << true << false << 0.5;
+    QTest::newRow("open after") << false << true << 0.5;
+    QTest::newRow("both open") << true << true << 0.2;
+    QTest::newRow("neither") << false << false << 0.5;
+}
+
+void TestMadeChanges::whatHasNoInsideIsComparedBySurfaces()
+{
+    QFETCH(bool, isOpenBefore);
+    QFETCH(bool, isOpenAfter);
+    QFETCH(double, higher);
+    const auto box = [](double height, bool isOpen) {
+        Box3 b;
+        b.add(Point3{0, 0, 0});
+        b.add(Point3{4, 2, height});
+        geometry::Mesh mesh = geometry::boxMesh(b);
+        if (isOpen) { // a hole in the bottom, where nothing changed
+            const auto isBottom = [&](const geometry::Triangle& t) {
+                return mesh.points[t[0]].z + mesh.points[t[1]].z + mesh.points[t[2]].z < 1e-9;
+            };
+            mesh.triangles.erase(std::find_if(mesh.triangles.begin(), mesh.triangles.end(), isBottom));
+        }
+        return mesh;
+    };
+    const changes::VolumeChange v = changes::volumeChange(box(3, isOpenBefore), box(3 + higher, isOpenAfter), 0.001);
+    QCOMPARE(v.isExact, !isOpenBefore && !isOpenAfter);
+    if (v.isExact) {
+        QVERIFY(std::abs(v.addedVolume - 8 * higher) < 1e-9 && v.removedVolume == 0);
+        return;
+    }
+    QVERIFY(std::abs(v.farthest - higher) < 1e-9);
+    QVERIFY(v.addedVolume == 0 && v.removedVolume == 0 && !v.added.isEmpty() && !v.removed.isEmpty());
+    // The top of each is apart, the bottoms are not.
+    QVERIFY(v.added.triangles.size() < 12 && geometry::boundsOf(v.added).max.z == 3 + higher);
 }
 
 void TestMadeChanges::wholeMembersAreComparedAsBodies_data()
