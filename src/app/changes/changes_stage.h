@@ -10,13 +10,9 @@
 #include "shell/report_job.h"
 #include "shell/stage.h"
 
-#include <QSet>
-
 class QLabel;
 
 namespace wendrix::app {
-
-class SetField;
 
 /// Changes: what the deliveries in use changed against those they replaced, or what any two that a person asks for
 /// differ in; one list over all members that were compared.
