@@ -20,21 +20,12 @@ using ifc::ElementIndex;
 
 namespace {
 
-/// What two boxes share of what they fill together, along the axes of a frame.
+/// What the bounds of two bodies share, along the axes of a frame.
 double sharedAlong(const Transform& frame, const Mesh& a, const Mesh& b)
 {
     const Transform toFrame = frame.inverse();
-    const Box3 one = geometry::boundsOf(geometry::transformed(a, toFrame)),
-               other = geometry::boundsOf(geometry::transformed(b, toFrame));
-    constexpr double kThin = 1e-3; // metres: flat boxes have no volume
-    double both = 1, first = 1, second = 1;
-    for (int axis = 0; axis < 3; ++axis) {
-        both *=
-            std::max(std::min(one.max[axis], other.max[axis]) - std::max(one.min[axis], other.min[axis]), 0.0) + kThin;
-        first *= one.max[axis] - one.min[axis] + kThin;
-        second *= other.max[axis] - other.min[axis] + kThin;
-    }
-    return both / (first + second - both);
+    return sharedPart(geometry::boundsOf(geometry::transformed(a, toFrame)),
+                      geometry::boundsOf(geometry::transformed(b, toFrame)));
 }
 
 /// Fills the geometric part of a change.

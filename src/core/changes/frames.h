@@ -2,6 +2,8 @@
 
 #include "core/federation/member.h"
 
+#include <algorithm>
+
 /// Two revisions laid on each other where the fits in force put them: in the file frame of the later one.
 namespace wendrix::changes {
 
@@ -25,6 +27,19 @@ namespace wendrix::changes {
                                            const federation::Member& after, ifc::ElementIndex now)
 {
     return before.fit == after.fit && before.geometry->digestOf(was) == after.geometry->digestOf(now);
+}
+
+/// What two boxes share of what they fill together, 0 to 1.
+[[nodiscard]] inline double sharedPart(const Box3& a, const Box3& b)
+{
+    constexpr double kThin = 1e-3; // metres: flat boxes have no volume
+    double both = 1, one = 1, other = 1;
+    for (int axis = 0; axis < 3; ++axis) {
+        both *= std::max(std::min(a.max[axis], b.max[axis]) - std::max(a.min[axis], b.min[axis]) + kThin, 0.0);
+        one *= a.max[axis] - a.min[axis] + kThin;
+        other *= b.max[axis] - b.min[axis] + kThin;
+    }
+    return both / (one + other - both);
 }
 
 } // namespace wendrix::changes

@@ -79,19 +79,6 @@ private:
     std::unordered_map<Digest, std::vector<std::uint32_t>, DigestHash> byText_;
 };
 
-/// What two boxes share of what they fill together.
-double sharedPart(const Box3& a, const Box3& b)
-{
-    constexpr double kThin = 1e-3; // metres: flat boxes have no volume
-    double both = 1, one = 1, other = 1;
-    for (int axis = 0; axis < 3; ++axis) {
-        both *= std::max(std::min(a.max[axis], b.max[axis]) - std::max(a.min[axis], b.min[axis]) + kThin, 0.0);
-        one *= a.max[axis] - a.min[axis] + kThin;
-        other *= b.max[axis] - b.min[axis] + kThin;
-    }
-    return both / (one + other - both);
-}
-
 class Matcher {
 public:
     Matcher(const Member& before, std::span<const ElementIndex> removed, const Member& after,
