@@ -45,10 +45,11 @@ private slots:
     void aQuestionIsAnIssueWithBothStates();
     void aRowIsReviewedWholeAndTakenBack();
     void whatItHasToDoWithIsSaid();
+    void aCuredClashIsSaid();
     void anyTwoRevisionsAreCompared();
     void comparingIsReachedFromElsewhere_data();
     void comparingIsReachedFromElsewhere();
-    void twoCyclesAreCompared();
+    void aCycleAgainstItselfIsNothingToCompare();
     void whatCountsIsARule();
     void aRuleThatIsWrongIsRefused();
     void theListIsWritten_data();
@@ -497,6 +498,19 @@ void TestChangeReview::whatItHasToDoWithIsSaid()
     QVERIFY(at_->details().contains("No element of another discipline within 500 mm."));
 }
 
+void TestChangeReview::aCuredClashIsSaid()
+{
+    MadeModel third = architecture(2);
+    third.boxes[1].high.z -= 0.5; // out of the duct again
+    QVERIFY(at_->takeIn(third, "P03"));
+    at_->clickStage("Changes");
+    at_->waitIdle();
+    chooseRow("Wall taller");
+    QVERIFY2(at_->details().contains("Clashes cured: 1"), qPrintable(at_->details()));
+    QVERIFY(at_->details().contains("Duct over the wall") && !at_->details().contains("Clashes caused"));
+    QVERIFY(at_->details().contains("500 mm lower"));
+}
+
 void TestChangeReview::anyTwoRevisionsAreCompared()
 {
     QVERIFY(at_->takeIn(architecture(3), "P03"));
@@ -565,19 +579,15 @@ void TestChangeReview::comparingIsReachedFromElsewhere()
     QCOMPARE(must(at_->project().changes().asked()).size(), std::size_t{1});
 }
 
-void TestChangeReview::twoCyclesAreCompared()
+void TestChangeReview::aCycleAgainstItselfIsNothingToCompare()
 {
     QVERIFY(at_->takeIn(architecture(3), "P03"));
     at_->clickStage("Changes");
     at_->waitIdle();
-    const int last = at_->delivery("Architecture P03").cycle;
-    dynamic_cast<app::ChangesStage&>(at_->window().stage(at_->window().indexOf("Changes"))).compareCycles(1, last);
+    QCOMPARE(at_->delivery("Architecture P03").cycle, 1);
+    dynamic_cast<app::ChangesStage&>(at_->window().stage(at_->window().indexOf("Changes"))).compareCycles(1, 1);
     at_->waitIdle();
-    if (last > 1)
-        QVERIFY(at_->words("Changes").contains("Architecture P01 with P03") ||
-                at_->words("Changes").contains("Architecture P02 with P03"));
-    else
-        QVERIFY2(at_->message().contains("nothing to compare"), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains("nothing to compare"), qPrintable(at_->message()));
 }
 
 void TestChangeReview::whatCountsIsARule()
