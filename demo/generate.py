@@ -14,6 +14,7 @@ import architecture
 import building as b
 import documents
 import electrical
+import issues
 import piping
 import specification
 import structure
@@ -229,6 +230,10 @@ def main(out):
     (folder / "marrowfield.ids").write_text(specification.IDS)
     first, second, cured, caused = clashes()
     more = more_clashes()
+    found = {c["why"]: c for c in first}
+    high, wall, column = (found[why] for why in ("the supply main runs too high under three beams", "no provision in the core wall", "the branch cuts a column"))
+    issues.write_all(folder, [c["left"] for c in first if c["why"] == high["why"]], high["right"], wall["left"], wall["right"], column["left"], column["right"],
+                     [tuple(c["point"]) for c in (high, wall, column)])
     truth = {
         "tolerance": TOLERANCE,
         "reference": "Architecture",
@@ -250,7 +255,7 @@ def main(out):
         "disciplines": [{"name": name, "company": company, "people": people} for name, company, people in TEAMS],
         "groups": [{"name": "All engineers", "people": sorted(p for name, _, people in TEAMS if name != "Architecture" for p in people)}],
         "federations": [{"name": "Services only", "members": ["Ventilation", "Piping", "Electrical"]}],
-        "specifications": ["marrowfield.ids"],
+        "specifications": ["marrowfield.ids"], "issues": {"sent": issues.SENT, "back": issues.BACK},
         "testSheet": test_sheet(),
         "deliveries": [{"discipline": name, "company": companies[name], "revision": revision, "models": models, "documents": papers, "time": time, "cycle": cycle,
                         "title": title, "suitability": suitability, "note": note}

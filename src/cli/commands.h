@@ -53,5 +53,9 @@ int inspectProperties(const std::string& file, const std::string& guid);
 [[nodiscard]] int compare(const std::string& before, const std::string& after, double toleranceMetres);
 [[nodiscard]] int bcfList(const std::string& file);
 [[nodiscard]] int bcfCheck(const std::string& file);
+[[nodiscard]] int bcfConvert(const std::string& in, const std::string& out, const std::string& version);
+/// @param base  empty where nobody knows what both came from
+[[nodiscard]] int bcfMerge(const std::string& ours, const std::string& theirs, const std::string& base,
+                           const std::string& out);
 
 } // namespace wendrix::cli

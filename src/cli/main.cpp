@@ -12,7 +12,7 @@ int main(int argc, char** argv)
     app.set_version_flag("--version", "wendrix-cli " WENDRIX_VERSION, "the version, and nothing else");
     int code = kDone;
 
-    std::string first, second, obj;
+    std::string first, second, third, obj, version, base;
     bool noGeometry = false;
     double tolerance = 0.001;
 
@@ -113,6 +113,19 @@ int main(int argc, char** argv)
     CLI::App* checkCall = bcf->add_subcommand("check", "What is wrong with a BCF file, entry by entry");
     checkCall->add_option("FILE", first, "the BCF file")->required();
     checkCall->callback([&] { code = bcfCheck(first); });
+    CLI::App* convertCall = bcf->add_subcommand("convert", "Write a BCF file's topics in a version of the standard");
+    convertCall->add_option("IN", first, "the BCF file")->required();
+    convertCall->add_option("OUT", second, "the BCF file to write")->required();
+    convertCall->add_option("--version", version, "the version to write, 2.1 or 3.0")
+        ->required()
+        ->check(CLI::IsMember({"2.1", "3.0"}));
+    convertCall->callback([&] { code = bcfConvert(first, second, version); });
+    CLI::App* mergeCall = bcf->add_subcommand("merge", "Bring two BCF files together, over what both came from");
+    mergeCall->add_option("OURS", first, "the BCF file whose side is kept where both differ")->required();
+    mergeCall->add_option("THEIRS", second, "the BCF file that came back")->required();
+    mergeCall->add_option("OUT", third, "the BCF file to write")->required();
+    mergeCall->add_option("--base", base, "the BCF file that was sent, which both came from");
+    mergeCall->callback([&] { code = bcfMerge(first, second, base, third); });
 
     try {
         app.parse(argc, argv);

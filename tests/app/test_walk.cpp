@@ -239,11 +239,13 @@ void TestWalk::issuesAreCommentedExportedAndTakenBack()
     back.modifiedAt = "2099-01-01T00:00:00Z";
     back.comments.push_back(
         {"12345678-1234-1234-1234-123456789012", "2099-01-01T00:00:00Z", "T. Okafor", "Lowered in P02.", ""});
-    const auto bytes = bcf::write21(std::span(&back, 1), {}, "p", "Marrowfield Seed Store");
+    const auto bytes = bcf::write(std::span(&back, 1), bcf::Version::V21, "p", "Marrowfield Seed Store");
     QVERIFY(writeFileWhole(bcfFile_.toStdString(), *bytes).has_value());
     answerFileDialog(bcfFile_);
     QVERIFY(at_->clickButton("importBcf"));
     at_->waitIdle();
+    QVERIFY2(at_->details().contains("Lowered in P02."), qPrintable(at_->details())); // before it is taken over
+    QVERIFY(at_->clickButton("takeOver"));
     QVERIFY2(at_->message().contains("1 changed, 1 new comment"), qPrintable(at_->message()));
     QVERIFY(at_->details().contains("Lowered in P02."));
     QCOMPARE(must(at_->project().issues().all())[0].status, std::string("Done by assignee"));

@@ -1,5 +1,6 @@
 #include "core/bcf/archive.h"
 #include "core/bcf/bcf.h"
+#include "core/bcf/writer.h"
 
 #include <cstdint>
 #include <string>
@@ -11,10 +12,24 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string bytes(reinterpret_cast<const char*>(data), size);
     const auto write = [](const Result<bcf::Document>& document) {
         if (document)
-            (void)bcf::write21(document->issues, {}, "5c3a1f0e-0d0c-4b7e-9a46-0000000000ff", "Fuzz");
+            for (const bcf::Version version : {bcf::Version::V21, bcf::Version::V30})
+                (void)bcf::write(document->issues, version, "5c3a1f0e-0d0c-4b7e-9a46-0000000000ff", "Fuzz");
+    };
+    // The same laid over what came, and converted.
+    const auto rewrite = [](const std::string& archive) {
+        for (const bcf::Version version : {bcf::Version::V21, bcf::Version::V30})
+            if (const auto file = bcf::File::ofBytes(archive)) {
+                bcf::Writer writer(version);
+                writer.goOnFrom(**file);
+                for (std::size_t i = 0; i < (*file)->topicCount(); ++i)
+                    if (const auto topic = (*file)->topic(i))
+                        writer.add(*topic);
+                (void)writer.bytes();
+            }
     };
     if (bytes.starts_with("PK")) {
         write(bcf::read(bytes));
+        rewrite(bytes);
         return 0;
     }
     const std::size_t first = bytes.find('\0'),
@@ -26,7 +41,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         entries[topic + "viewpoint.bcfv"] = bytes.substr(first + 1, second - first - 1);
     if (second != std::string::npos)
         entries[topic + "snapshot.png"] = bytes.substr(second + 1);
-    if (const auto packed = bcf::pack(entries))
+    if (const auto packed = bcf::pack(entries)) {
         write(bcf::read(*packed));
+        rewrite(*packed);
+    }
     return 0;
 }

@@ -35,7 +35,8 @@ DeliveryId received(Project& project, const std::string& discipline, const std::
     d.discipline = discipline;
     d.revision = revision;
     d.time = time;
-    d.models = {{file, {}, "IFC4", 1}};
+    const std::string projectGuid = std::string(20, '0') + discipline[0] + revision.back();
+    d.models = {{file, projectGuid, "IFC4", 1}};
     return must(project.deliveries().add(d, kInes));
 }
 

@@ -103,7 +103,7 @@ void ChangesStage::exportBcf(const QString& file)
     struct Topics {
         std::vector<std::pair<project::ChangeRow, std::vector<project::ChangeRecord>>> rows;
         std::size_t leftOut = 0;
-        std::vector<bcf::ModelFile> models;
+        std::vector<issues::ModelFile> models;
         std::string id, name;
     };
     at_.session.ask<Result<Topics>>(
@@ -128,7 +128,7 @@ void ChangesStage::exportBcf(const QString& file)
             }
             for (const project::ComparisonRecord& k : list->comparisons())
                 if (const auto to = orNothing(p.deliveries().find(k.to)))
-                    topics.models.push_back({to->projectGuid, to->fileName, to->time});
+                    topics.models.push_back({to->projectGuid, "", to->fileName, to->time, "", true});
             topics.id = p.id();
             topics.name = p.name();
             return topics;
@@ -157,9 +157,11 @@ void ChangesStage::exportBcf(const QString& file)
                     Pictured whole = all;
                     finish(whole, taken);
                     std::vector<issues::Issue> issues;
-                    for (project::Question& one : whole.questions)
+                    for (project::Question& one : whole.questions) {
+                        one.issue.files = topics.models;
                         issues.push_back(std::move(one.issue));
-                    const auto bytes = bcf::write21(issues, topics.models, topics.id, topics.name);
+                    }
+                    const auto bytes = bcf::write(issues, bcf::Version::V21, topics.id, topics.name);
                     const auto written = bytes ? writeFileWhole(file.toStdString(), *bytes) : fail(bytes.error());
                     return [session, written, file, n = issues.size(), leftOut = topics.leftOut] {
                         if (!written)

@@ -81,7 +81,7 @@ issues::Viewpoint ClashesStage::viewpoint(const std::vector<project::Pair>& pair
 {
     issues::Viewpoint v;
     v.uuid = newUuid();
-    v.camera = view::toViewpoint(at_.scene.camera());
+    v.camera = view::toViewpoint(at_.scene.camera(), at_.scene.viewport().aspect());
     v.planes = view::toClippingPlanes(at_.scene.state().cuts);
     issues::Colouring left{"FF" + theme::kLeft.name().mid(1).toUpper().toStdString(), {}};
     issues::Colouring right{"FF" + theme::kRight.name().mid(1).toUpper().toStdString(), {}};

@@ -6,46 +6,65 @@
 
 namespace wendrix::app {
 
-Mark markOf(const std::string& status)
+Mark markOf(issues::StatusShape shape)
 {
-    if (status == issues::status::kInProgress)
+    switch (shape) {
+    case issues::StatusShape::Half:
         return Mark::CircleHalf;
-    if (status == issues::status::kDone)
+    case issues::StatusShape::Full:
         return Mark::CircleFull;
-    if (status == issues::status::kClosed)
+    case issues::StatusShape::Ticked:
         return Mark::CircleClosed;
-    if (status == issues::status::kBack)
+    case issues::StatusShape::Broken:
         return Mark::CircleBroken;
-    return Mark::CircleOpen;
+    default:
+        return Mark::CircleOpen;
+    }
 }
 
-bool isClosed(const std::string& status) { return status == issues::status::kClosed; }
-
 int barsOf(const std::string& priority) { return priority == "High" ? 3 : priority == "Low" ? 1 : 2; }
+
+Row rowOf(const project::IssueRow& r)
+{
+    const project::IssueKey& i = r.issue;
+    Row row;
+    row.id = q(i.uuid);
+    row.mark = markOf(r.status.shape);
+    row.markColour = theme::kInk;
+    row.title = q(i.title);
+    row.right = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
+    row.subtitle = q(project::IssuesBook::numberInWords(i.prefix, i.number)) + " · " + q(i.assignee, "nobody") + " · " +
+                   q(i.status, "no status").toLower() +
+                   (i.dueAt.empty() || r.isOverdue ? "" : " · due " + q(dayInWords(i.dueAt)));
+    if (r.canBeClosed)
+        row.loud = "can be closed";
+    else if (r.isOverdue)
+        row.loud = "due " + q(dayInWords(i.dueAt)) + ", late";
+    return row;
+}
 
 QVector<Row> IssueRows::page(int first, int number) const
 {
     QVector<Row> rows;
-    if (!session_.hasProject())
-        return rows;
-    for (const project::IssueRow& r : orNothing(list_->page(
-             session_.project().issues(), static_cast<std::size_t>(first), static_cast<std::size_t>(number)))) {
-        const project::IssueBrief& i = r.issue;
-        Row row;
-        row.id = q(i.uuid);
-        row.mark = markOf(i.status);
-        row.markColour = theme::kInk;
-        row.title = q(i.title);
-        row.right = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
-        row.subtitle = q(i.name()) + " · " + q(i.assignee, "nobody") + " · " + q(i.status).toLower() +
-                       (i.dueAt.empty() ? "" : " · due " + q(dayInWords(i.dueAt)));
-        if (r.canBeClosed)
-            row.loud = "can be closed";
-        else if (!isClosed(i.status) && !i.dueAt.empty() && i.dueAt < currentTime())
-            row.loud = "late";
-        rows.append(row);
+    for (int at = first; at < std::min(first + number, count()); ++at) {
+        const project::IssueRow r = list_->row(static_cast<std::size_t>(at));
+        if (!r.isHeader) {
+            rows.append(rowOf(r));
+            continue;
+        }
+        Row header;
+        header.id = "group:" + q(r.group);
+        header.title = q(r.group);
+        header.right = QString::number(r.count);
+        rows.append(header);
     }
     return rows;
+}
+
+QString IssueRows::idOf(int row) const
+{
+    const std::string& id = list_->idOf(static_cast<std::size_t>(row));
+    return id.empty() ? "group:" + q(list_->row(static_cast<std::size_t>(row)).group) : q(id);
 }
 
 } // namespace wendrix::app

@@ -5,16 +5,17 @@
 
 namespace wendrix::app {
 
-/// An issue's status as a shape, and its priority as a number of bars.
-[[nodiscard]] Mark markOf(const std::string& status);
-[[nodiscard]] bool isClosed(const std::string& status);
+/// A status as a shape, and a priority as a number of bars.
+[[nodiscard]] Mark markOf(issues::StatusShape shape);
 [[nodiscard]] int barsOf(const std::string& priority);
+[[nodiscard]] Row rowOf(const project::IssueRow& issue);
 
-/// The rows of a list of issues.
+/// The rows of a list of issues, with the headers of its groups.
 class IssueRows final : public ListRows<project::IssueList> {
 public:
     using ListRows::ListRows;
     [[nodiscard]] QVector<Row> page(int first, int number) const override;
+    [[nodiscard]] QString idOf(int row) const override;
 };
 
 } // namespace wendrix::app

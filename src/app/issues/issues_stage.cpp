@@ -1,26 +1,30 @@
 #include "issues/issues_stage.h"
 
-#include "core/base/file.h"
 #include "core/base/text.h"
-#include "core/bcf/bcf.h"
 #include "core/project/issue_making.h"
+#include "issues/board_page.h"
+#include "issues/calendar_page.h"
 #include "issues/issue_rows.h"
+#include "issues/issue_signs.h"
+#include "issues/issues_bar.h"
+#include "issues/merge_page.h"
 #include "shell/theme.h"
 
-#include <QFileDialog>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 
 #include <algorithm>
-#include <set>
 
+/// Issues: the list, the board, and going from one to the other.
 namespace wendrix::app {
 
 namespace {
 
-constexpr ErrorCode kWritingCancelled{"issues.writing-cancelled"};
-
 constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {{"open", project::IssueFilter::Open},
+                                                                     {"mine", project::IssueFilter::Mine},
+                                                                     {"overdue", project::IssueFilter::Overdue},
+                                                                     {"waiting", project::IssueFilter::Waiting},
                                                                      {"ready", project::IssueFilter::CanBeClosed},
                                                                      {"closed", project::IssueFilter::Closed},
                                                                      {"all", project::IssueFilter::All}};
@@ -33,28 +37,113 @@ project::IssueFilter filterOf(const QString& id)
     return project::IssueFilter::Open;
 }
 
+const char* idOf(project::IssueFilter filter)
+{
+    for (const auto& [name, one] : kFilters)
+        if (one == filter)
+            return name;
+    return "open";
+}
+
 } // namespace
 
-IssuesStage::IssuesStage(const StageContext& context, QObject* parent) : ListStage("Issues", context, parent)
+IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
+    : ListStage("Issues", context, parent), pages_(new QStackedWidget), bar_(new IssuesBar),
+      merge_(new MergePage(context, this)), board_(new BoardPage), calendar_(new CalendarPage),
+      signs_(new IssueSigns(context, this))
 {
-    for (const auto& [name, words, tip] : {std::tuple{"importBcf", "Import", "Take over a returned BCF file"},
-                                           {"exportBcf", "Export BCF", "Write all issues as BCF 2.1"}}) {
-        auto* button = new QPushButton(words);
-        button->setObjectName(name);
-        button->setToolTip(tip);
-        list_->addButton(button);
-        connect(button, &QPushButton::clicked, this,
-                QString(name) == "importBcf" ? &IssuesStage::askImport : &IssuesStage::askExport);
-    }
+    pages_->addWidget(list_);
+    pages_->addWidget(board_);
+    pages_->addWidget(calendar_);
+    pages_->addWidget(merge_->list());
+    list_->setBar(bar_);
+    list_->view().setSelectionMode(QAbstractItemView::ExtendedSelection);
+    const auto button = [this](auto& on, const char* name, const QString& words, const QString& tip, auto press) {
+        auto* made = new QPushButton(words);
+        made->setObjectName(name);
+        made->setToolTip(tip);
+        connect(made, &QPushButton::clicked, this, press, Qt::QueuedConnection);
+        on.addButton(made);
+    };
+    button(*list_, "showBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
+    button(*list_, "importBcf", "Import", "Compare and take over a BCF file that came back", [this] { askImport(); });
+    button(*list_, "exportBcf", "Export", "Write the issues that are shown as BCF", [this] { askExport(); });
+    button(*list_, "showCalendar", "Due", "What is due on which day (D)", [this] { turnTo(calendar_); });
+    button(*board_, "boardCalendar", "Due", "What is due on which day (D)", [this] { turnTo(calendar_); });
+    button(*board_, "showIssueList", "List", "The list, with the model (V)", [this] { turnTo(list_); });
+    button(*calendar_, "calendarBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
+    button(*calendar_, "calendarList", "List", "The list, with the model (D)", [this] { turnTo(list_); });
+    connect(&calendar_->view(), &CalendarView::dayOpened, this, [this](const QDate& day) {
+        filter_ = "all";
+        project::IssueQuestion question = bar_->question();
+        question.line = "due is " + day.toString(Qt::ISODate).toStdString();
+        bar_->setQuestion(question);
+        turnTo(list_);
+        refresh();
+    });
+    connect(signs_, &IssueSigns::chosen, this, [this](const QString& uuid) { choose(uuid); });
     connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
         filter_ = id;
         refresh();
     });
+    connect(bar_, &IssuesBar::changed, this, [this] { refresh(); });
+    connect(bar_, &IssuesBar::filterChosen, this, [this](const QString& body) {
+        const project::IssueQuestion kept = project::issueQuestionFrom(body.toStdString());
+        filter_ = idOf(kept.filter);
+        bar_->setQuestion(kept);
+        refresh();
+    });
+    connect(bar_, &IssuesBar::keepWanted, this, [this](const QString& name) {
+        project::IssueQuestion kept = question();
+        kept.storey.clear(); // that is the ladder's
+        at_.session.write([record = project::IssueFilterRecord{name.toStdString(), project::toJson(kept)},
+                           who = at_.session.now()](project::Project& p) {
+            return Session::saying(p.issues().keepFilter(record, who), "Filter kept: " + record.name);
+        });
+    });
+    connect(bar_, &IssuesBar::removeWanted, this, [this](const QString& name) {
+        at_.session.write([record = project::IssueFilterRecord{name.toStdString(), ""},
+                           who = at_.session.now()](project::Project& p) {
+            return Session::saying(p.issues().keepFilter(record, who), "Filter removed: " + record.name);
+        });
+    });
+    BoardView& board = board_->view();
+    board.setMoves([this](const QString& uuid) {
+        const auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false));
+        return issue ? issues::movesFor(issues_->workflow(), *issue, issues_->standing()) : std::vector<std::string>{};
+    });
+    connect(&board, &BoardView::cardChosen, this, [this](const QString& uuid) {
+        list_->choose(uuid);
+        show(true);
+    });
+    connect(&board, &BoardView::cardOpened, this, [this](const QString& uuid) {
+        turnTo(list_);
+        choose(uuid);
+    });
+    connect(&board, &BoardView::moveWanted, this,
+            [this](const QString& uuid, const QString& status) { setStatus({uuid}, status.toStdString(), {}); });
+    connect(merge_, &MergePage::ended, this, [this] { turnTo(list_); });
+    connect(merge_, &MergePage::issueShown, this, [this](const issues::Issue& issue) {
+        Item item;
+        item.issue = issue;
+        for (const issues::Viewpoint& v : issue.viewpoints)
+            if (auto in = project::inProject(at_.session.project(), v))
+                item.viewpoints.push_back(std::move(*in));
+        viewpoint_ = 0;
+        showViewpoint(item, true);
+    });
+}
+
+QWidget* IssuesStage::list() { return pages_; }
+
+bool IssuesStage::isRegister() const
+{
+    return pages_->currentWidget() == board_ || pages_->currentWidget() == calendar_;
 }
 
 unsigned IssuesStage::books() const
 {
-    return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes);
+    return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes, project::Book::Setup);
 }
 
 Stage::Counting IssuesStage::waiting() const
@@ -78,18 +167,31 @@ void IssuesStage::setStorey(const QString& storey)
     becomeStale();
 }
 
+project::IssueQuestion IssuesStage::question() const
+{
+    project::IssueQuestion question = bar_->question();
+    question.filter = filterOf(filter_);
+    question.storey = storey_.toStdString();
+    return question;
+}
+
 void IssuesStage::refresh()
 {
-    using List = std::shared_ptr<const project::IssueList>;
-    at_.session.ask<List>(
+    struct Read {
+        std::shared_ptr<const project::IssueList> list;
+        std::vector<project::IssueFilterRecord> filters;
+    };
+    const WhoAndWhen now = at_.session.now();
+    at_.session.ask<Read>(
         this,
-        [question =
-             project::IssueQuestion{filterOf(filter_), storey_.toStdString()}](const project::Project& p) -> List {
-            return std::make_shared<project::IssueList>(orNothing(p.issues().keys()), orNothing(p.clashes().byIssue()),
-                                                        question);
+        [question = question(), now](const project::Project& p) -> Read {
+            auto known = project::issueKnowledge(p, question.words, now.person, now.time);
+            return {std::make_shared<project::IssueList>(orNothing(std::move(known)), question),
+                    orNothing(p.issues().filters())};
         },
-        [this](List list) {
-            auto former = std::exchange(issues_, std::move(list));
+        [this](Read read) {
+            auto former = std::exchange(issues_, std::move(read.list));
+            bar_->setFilters(std::move(read.filters));
             fillList();
             Session::letGo(std::move(former));
             emit countsChanged();
@@ -100,316 +202,213 @@ void IssuesStage::refresh()
 
 void IssuesStage::fillList()
 {
-    const std::size_t open = issues_->open(), closed = issues_->total() - open, ready = issues_->canBeClosed();
+    const auto of = [this](project::IssueFilter filter) { return issues_->count(filter); };
     const auto number = [](std::size_t n) { return QString::number(n); };
-    list_->setFigures(
-        {{number(open), "open"}, {number(ready), "can be closed", ready > 0}, {number(closed), "closed"}});
-    list_->setChips({{"open", "Open " + number(open), filter_ == "open"},
-                     {"ready", "Can be closed " + number(ready), filter_ == "ready"},
-                     {"closed", "Closed " + number(closed), filter_ == "closed"},
-                     {"all", "All " + number(issues_->total()), filter_ == "all"}});
-    list_->setEmptyText(issues_->total() == 0 ? "No issues yet. Choose a clash and press Fix (F), or import a BCF file."
-                                              : "No issue answers to this filter. Choose another one above.");
+    using project::IssueFilter;
+    const std::size_t ready = of(IssueFilter::CanBeClosed), late = of(IssueFilter::Overdue);
+    list_->setFigures({{number(of(IssueFilter::Open)), "open"},
+                       {number(late), "overdue", late > 0},
+                       {number(ready), "can be closed", ready > 0},
+                       {number(of(IssueFilter::Closed)), "closed"}});
+    QVector<Worklist::Chip> chips;
+    for (const auto& [id, words] :
+         {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
+          std::pair{"waiting", "Done, to be looked at"}, std::pair{"ready", "Can be closed"},
+          std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
+        chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
+    list_->setChips(chips);
+    const bool isNarrowed = !bar_->question().words.empty() || !bar_->question().line.empty() || !storey_.isEmpty();
+    list_->setCaption(
+        isNarrowed
+            ? QString("%1 of %2 answer to what is narrowed to").arg(issues_->issueCount()).arg(of(filterOf(filter_)))
+            : QString());
+    list_->setEmptyText(
+        issues_->total() == 0
+            ? "No issues yet. Choose a clash and press Fix (F), select something and press I, or import a BCF file."
+            : "No issue answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<IssueRows>(issues_, at_.session));
+    board_->view().setList(issues_);
+    calendar_->view().setList(issues_, QDate::fromString(q(at_.session.now().time.substr(0, 10)), Qt::ISODate));
+    signs_->setList(issues_);
+    board_->setCaption(QString("%1 issues. Drag a card to another column, or choose it with the arrow keys and press "
+                               "Shift with Left or Right. Enter opens it.")
+                           .arg(issues_->issueCount()));
     if (!wanted_.isEmpty())
         list_->choose(std::exchange(wanted_, {}));
 }
 
 void IssuesStage::choose(const QString& id)
 {
+    if (merge_->isOpen())
+        return; // what came back is looked at first
     if (issues_->rowOf(id.toStdString()) >= 0) {
         list_->choose(id);
+        board_->view().choose(id);
         return;
     }
     wanted_ = id;
     filter_ = "all"; // wherever it stands
+    bar_->clear();
     refresh();
+}
+
+IssueForm::Choices IssuesStage::choices() const
+{
+    IssueForm::Choices choices;
+    choices.workflow = issues_->workflow();
+    std::set<std::string> people;
+    for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines())) {
+        people.insert(d.name);
+        people.insert(d.people.begin(), d.people.end());
+    }
+    for (const project::PersonGroup& g : orNothing(at_.session.project().setup().personGroups())) {
+        people.insert(g.name);
+        people.insert(g.people.begin(), g.people.end());
+    }
+    choices.people.assign(people.begin(), people.end());
+    if (const federation::Member* reference = at_.session.reference())
+        for (const ifc::Storey& storey : reference->model->storeys())
+            choices.storeys.push_back(storey.name);
+    return choices;
 }
 
 std::optional<IssuesStage::Item> IssuesStage::chosen() const
 {
     const std::string uuid = list_->chosen().toStdString();
-    auto issue = uuid.empty() ? std::nullopt : orNothing(at_.session.project().issues().find(uuid, false));
-    if (!issue)
+    const project::Project& p = at_.session.project();
+    auto kept = uuid.empty() || uuid.starts_with("group:") ? std::nullopt : orNothing(p.issues().kept(uuid));
+    if (!kept)
         return {};
-    return Item{std::move(*issue), orNothing(project::evidenceOf(at_.session.project(), uuid)),
-                orNothing(at_.session.project().clashes().ofIssue(uuid))};
+    Item item{std::move(kept->issue),
+              orNothing(project::evidenceOf(p, uuid)),
+              orNothing(p.clashes().ofIssue(uuid)),
+              orNothing(p.issues().history(uuid)),
+              {},
+              kept->madeFrom};
+    for (const issues::Viewpoint& v : item.issue.viewpoints)
+        item.viewpoints.push_back(orNothing(project::inProject(p, v)));
+    return item;
 }
 
-void IssuesStage::enter() { show(false); }
+void IssuesStage::turnTo(QWidget* page)
+{
+    pages_->setCurrentWidget(page);
+    emit layoutChanged();
+    enter();
+    if (page == board_) {
+        board_->view().choose(list_->chosen());
+        board_->view().setFocus();
+    }
+    if (page == calendar_) {
+        calendar_->view().setDay(calendar_->view().day());
+        calendar_->view().setFocus();
+    }
+}
+
+void IssuesStage::enter()
+{
+    if (merge_->isOpen())
+        merge_->showChosen();
+    else
+        show(false);
+}
+
+void IssuesStage::step(int by)
+{
+    if (merge_->isOpen())
+        merge_->list()->step(by);
+    else if (pages_->currentWidget() == calendar_)
+        calendar_->view().setDay(calendar_->view().day().addDays(by));
+    else if (isRegister())
+        board_->view().step(by);
+    else
+        list_->step(by);
+}
+
+void IssuesStage::focusFilter() { bar_->focusSearch(); }
 
 void IssuesStage::show(bool movesView)
 {
+    if (merge_->isOpen())
+        return;
+    const QStringList all = list_->chosenAll();
+    if (all.size() > 1) {
+        showSeveral(all);
+        return;
+    }
     const auto item = chosen();
     comment_ = nullptr;
-    shown_.clear();
     if (!item) {
-        showPlain();
+        shown_.clear();
+        form_ = nullptr;
+        showSigns();
         at_.details.clear();
         at_.details.addText("Choose an issue on the left; the view goes back to where it was seen.");
         at_.details.finish();
         return;
     }
-    view::Subject subject;
-    if (!item->issue.viewpoints.empty()) {
-        const issues::Viewpoint& v = item->issue.viewpoints[0];
-        subject.isRestFaded = !v.selection.empty();
-        for (const ElementRef& element : v.selection)
-            if (const auto key = at_.scene.find(element))
-                subject.painted[*key] = toColour(theme::kLeft);
-        for (const issues::Colouring& c : v.colouring)
-            for (const ElementRef& element : c.elements)
-                if (const auto key = at_.scene.find(element); key && c.colour.size() >= 6)
-                    subject.painted[*key] = view::colourOf(QString("#" + q(c.colour).right(6)).toStdString());
-        if (v.camera && movesView)
-            at_.scene.setCamera(view::fromViewpoint(*v.camera, 8), true);
+    if (shown_ != q(item->issue.uuid)) {
+        viewpoint_ = 0;
+        isHistoryShown_ = false;
+        isEditing_ = std::exchange(isEditWanted_, false);
+        editedComment_.clear();
     }
-    for (const project::Pair& p : item->pairs)
-        subject.markers.push_back({p.point, p.isGone() ? "✓" : std::to_string(subject.markers.size() + 1),
-                                   toColour(p.isGone() ? theme::kPanel : theme::kOverlap),
-                                   toColour(p.isGone() ? theme::kFocus : theme::kInk)});
-    Box3 place;
-    for (const auto& [key, colour] : subject.painted)
-        subject.about.push_back(key);
-    for (const project::Pair& p : item->pairs)
-        place.add(p.point);
-    if (place.isEmpty()) // no pair says where: where its elements are
-        for (const view::ElementKey& key : subject.about)
-            place.add(view::boundsOf(at_.scene.members(), key));
-    if (!subject.about.empty())
-        subject.place = place;
-    subject.grid = gridOn(subject.place && !item->pairs.empty() ? q(item->pairs[0].storey) : QString());
-    at_.scene.change([&](view::Scene& scene) {
-        scene.choose({});
-        scene.show(std::move(subject));
-    });
+    showViewpoint(*item, movesView);
+    const bool isBegun = isEditing_ && form_ == nullptr;
     showDetails(*item);
-}
-
-void IssuesStage::addEvidence(const Item& item)
-{
-    Details& d = at_.details;
-    if (item.evidence.pairs.empty())
-        return;
-    d.addHeading("Evidence");
-    // The latest few runs; the column that matters is the last.
-    constexpr std::size_t kRuns = 3;
-    std::set<std::int64_t> runs;
-    for (const issues::PairEvidence& p : item.evidence.pairs)
-        for (const issues::PairMoment& m : p.moments)
-            runs.insert(m.run);
-    while (runs.size() > kRuns)
-        runs.erase(runs.begin());
-    QStringList header{"run"};
-    for (const std::int64_t run : runs)
-        header.append(QString::number(run));
-    QVector<QStringList> rows;
-    for (const issues::PairEvidence& p : item.evidence.pairs) {
-        QStringList row{q(p.title)};
-        for (const std::int64_t run : runs) {
-            const auto m = std::find_if(p.moments.begin(), p.moments.end(),
-                                        [&](const issues::PairMoment& x) { return x.run == run; });
-            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) {
-                return clash::isGone(x.outcome) && x.run < run;
-            });
-            if (m == p.moments.end())
-                row.append(wasGone ? QString("✓") : QString("–")); // what is gone is not asked again
-            else if (clash::isGone(m->outcome))
-                row.append(m->outcome == clash::Outcome::Removed ? QString("✓ removed") : QString("✓ gone"));
-            else if (!clash::isTested(m->outcome))
-                row.append("not tested");
-            else
-                row.append(m == std::prev(p.moments.end()) ? "● " + q(p.extent) : QString("●"));
+    if (isBegun && form_ != nullptr)
+        if (auto* title = form_->findChild<QPlainTextEdit*>("field:title")) {
+            title->setFocus();
+            title->selectAll();
         }
-        rows.append(row);
-    }
-    d.addTable(header, rows, "evidence");
-    d.addText(q(item.evidence.inWords()));
-}
-
-void IssuesStage::showDetails(const Item& item)
-{
-    const issues::Issue& i = item.issue;
-    Details& d = at_.details;
-    d.clear();
-    d.addCaption(q(i.number) + (i.type.empty() ? "" : " · " + q(i.type)) + (i.stage.empty() ? "" : " · " + q(i.stage)));
-    d.addTitle(q(i.title));
-    d.addFact("Status", q(i.status), {}, markOf(i.status), theme::kInk);
-    d.addFact("Assigned", q(i.assignee, "nobody"));
-    if (!i.dueAt.empty())
-        d.addFact("Due", q(dayInWords(i.dueAt)));
-    d.addFact("Priority", q(i.priority, "none"), {}, Mark::Bars, theme::kInk, QString::number(barsOf(i.priority)));
-    if (!item.pairs.empty())
-        d.addFact("Where", q(project::whereInWords(item.pairs), "no storey"));
-    addEvidence(item);
-    const bool canClose = item.evidence.isSettled();
-    const QString words = q(item.evidence.inWords());
-    if (isClosed(i.status))
-        d.addButtons({{"reopen", "Reopen", "", false, true, [this] { setStatus(issues::status::kOpen, ""); }}});
-    else
-        d.addButtons({{"close", canClose ? "Close on evidence" : "Close anyway", "X", canClose, true,
-                       [this, words] { setStatus(issues::status::kClosed, "Closed. " + words); }},
-                      {"inProgress", "In progress", "", false, i.status != issues::status::kInProgress,
-                       [this] { setStatus(issues::status::kInProgress, ""); }},
-                      {"done", "Done by assignee", "", false, i.status != issues::status::kDone,
-                       [this] { setStatus(issues::status::kDone, ""); }}});
-    if (!i.description.empty()) {
-        d.addHeading("Description");
-        d.addText(q(i.description), false);
-    }
-    addComments(item);
-    d.finish();
-}
-
-void IssuesStage::addComments(const Item& item)
-{
-    Details& d = at_.details;
-    d.addHeading("Comments");
-    for (const issues::Comment& c : item.issue.comments) {
-        d.addText(q(c.author) + " · " + q(timeInWords(c.time)));
-        d.addText(q(c.text), false);
-    }
-    comment_ = new QPlainTextEdit;
-    comment_->setObjectName("comment");
-    comment_->setPlaceholderText("Write a comment");
-    comment_->setFixedHeight(58);
-    comment_->setTabChangesFocus(true);
-    shown_ = q(item.issue.uuid);
-    comment_->setPlainText(drafts_.value(shown_));
-    comment_->moveCursor(QTextCursor::End);
-    connect(comment_, &QPlainTextEdit::textChanged, this,
-            [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
-    d.addWidget(comment_);
-    d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
-}
-
-void IssuesStage::setStatus(const char* status, const QString& comment)
-{
-    const auto item = chosen();
-    if (!item)
-        return;
-    at_.session.write([uuid = item->issue.uuid, number = item->issue.number, status = std::string(status),
-                       comment = comment.toStdString(), who = at_.session.now()](project::Project& p) {
-        return Session::saying(p.issues().setStatus(uuid, status, comment, who), number + ": " + lowerCase(status));
-    });
-}
-
-void IssuesStage::sendComment()
-{
-    const QString words = comment_ != nullptr ? comment_->toPlainText().trimmed() : QString();
-    if (shown_.isEmpty() || words.isEmpty())
-        return;
-    // Gone from the field at once, and back in it should it not be kept.
-    const QString uuid = shown_, draft = drafts_.take(uuid);
-    comment_->clear();
-    drafts_.remove(uuid);
-    at_.session.write([uuid = uuid.toStdString(), words = words.toStdString(), who = at_.session.now()](
-                          project::Project& p) { return Session::saying(p.issues().addComment(uuid, words, who)); },
-                      [this, uuid, draft](bool isDone) {
-                          if (isDone)
-                              return;
-                          drafts_[uuid] = draft;
-                          if (shown_ == uuid && comment_ != nullptr)
-                              comment_->setPlainText(draft);
-                      });
-}
-
-void IssuesStage::exportTo(const QString& file)
-{
-    at_.session.run(
-        Jobs::Lane::Checking, "Writing the issues",
-        [this, file, folder = at_.session.project().folder()](Progress& progress) -> Jobs::Finish {
-            const auto written = [&]() -> Result<std::size_t> {
-                const auto project = project::Project::open(folder, project::Project::Access::Read);
-                if (!project)
-                    return tl::unexpected<Error>(project.error());
-                const auto keys = (*project)->issues().keys();
-                const auto deliveries = (*project)->deliveries().allInUse();
-                if (const auto error = firstError(keys, deliveries))
-                    return tl::unexpected<Error>(*error);
-                std::vector<issues::Issue> all;
-                for (const project::IssueKey& key : *keys) {
-                    progress.report("Writing the issues", all.size(), keys->size(), "issues");
-                    if (progress.isCancelled())
-                        return tl::unexpected<Error>({kWritingCancelled, "Cancelled; no file was written."});
-                    auto whole = (*project)->issues().find(key.uuid, true);
-                    if (!whole)
-                        return tl::unexpected<Error>(whole.error());
-                    if (*whole)
-                        all.push_back(std::move(**whole));
-                }
-                std::vector<bcf::ModelFile> models;
-                for (const project::Delivery& d : *deliveries)
-                    models.push_back({d.projectGuid, d.fileName, d.time});
-                const auto bytes = bcf::write21(all, models, (*project)->id(), (*project)->name());
-                if (!bytes)
-                    return tl::unexpected<Error>(bytes.error());
-                if (auto done = writeFileWhole(file.toStdString(), *bytes); !done)
-                    return tl::unexpected<Error>(done.error());
-                return all.size();
-            }();
-            return [this, file, written] {
-                if (!written)
-                    at_.session.fail(written.error());
-                else
-                    at_.session.say(q(counted(*written, "issue", "issues")) + " written to " + file.section('/', -1));
-            };
-        });
-}
-
-void IssuesStage::importFrom(const QString& file)
-{
-    at_.session.run(
-        Jobs::Lane::Checking, "Reading " + file.section('/', -1),
-        [this, file, write = at_.session.writerForJob(), who = at_.session.now()](Progress&) -> Jobs::Finish {
-            const auto document = bcf::readFile(file.toStdString());
-            if (!document)
-                return [this, why = document.error()] { at_.session.fail(why); };
-            std::string words;
-            const auto done = write([&](project::Project& p) -> Result<void> {
-                const auto merged = project::takeOverIssues(p, document->issues, who);
-                if (!merged)
-                    return tl::unexpected<Error>(merged.error());
-                words = *merged;
-                return {};
-            });
-            if (!document->diagnostics.empty())
-                words += "; " + counted(document->diagnostics.size(), "entry", "entries") + " could not be read whole";
-            return [this, done, words] {
-                if (!done)
-                    at_.session.fail(done.error());
-                else
-                    at_.session.say(q(words));
-            };
-        });
-}
-
-void IssuesStage::askExport()
-{
-    const QString file = QFileDialog::getSaveFileName(list_, "Write the issues as BCF", "issues.bcf", "BCF (*.bcf)");
-    if (!file.isEmpty())
-        exportTo(file.endsWith(".bcf") ? file : file + ".bcf");
-}
-
-void IssuesStage::askImport()
-{
-    const QString file = QFileDialog::getOpenFileName(list_, "Take over a BCF file", {}, "BCF (*.bcf *.bcfzip)");
-    if (!file.isEmpty())
-        importFrom(file);
 }
 
 bool IssuesStage::press(Qt::Key key)
 {
-    const auto item = key == Qt::Key_X ? chosen() : std::nullopt;
-    if (!item || isClosed(item->issue.status))
+    if (merge_->isOpen())
+        return merge_->press(key);
+    if (key == Qt::Key_V) {
+        turnTo(pages_->currentWidget() == board_ ? static_cast<QWidget*>(list_) : board_);
+        return true;
+    }
+    if (key == Qt::Key_D) {
+        turnTo(pages_->currentWidget() == calendar_ ? static_cast<QWidget*>(list_) : calendar_);
+        return true;
+    }
+    const QStringList uuids = list_->chosenAll();
+    const auto item = uuids.size() == 1 ? chosen() : std::nullopt;
+    switch (key) {
+    case Qt::Key_X:
+        if (!item || issues_->workflow().isClosed(item->issue.status))
+            return false;
+        setStatus(uuids, issues_->workflow().first(issues::StatusShape::Ticked),
+                  "Closed. " + q(item->evidence.inWords()));
+        return true;
+    case Qt::Key_E:
+        if (uuids.isEmpty())
+            return false;
+        isEditing_ = !isEditing_;
+        form_ = nullptr;
+        show(false);
+        return true;
+    case Qt::Key_N:
+        if (!item || item->viewpoints.size() < 2)
+            return false;
+        stepViewpoint(1);
+        return true;
+    default:
         return false;
-    setStatus(issues::status::kClosed, "Closed. " + q(item->evidence.inWords()));
-    return true;
+    }
 }
 
 QVector<QPair<QString, QString>> IssuesStage::keys() const
 {
-    return {{"X", "close the issue, with the evidence as its comment"}};
+    return {{"X", "close the issue, with the evidence as its comment"},
+            {"E", "change its fields, or those of all that are chosen"},
+            {"N", "its next viewpoint"},
+            {"V", "the board, and back to the list"},
+            {"D", "what is due on which day, and back to the list"},
+            {"Shift Left, Shift Right", "on the board: to the status before or after"}};
 }
 
 } // namespace wendrix::app

@@ -1,61 +1,109 @@
 #pragma once
 
+#include "issues/issue_form.h"
 #include "shell/stage.h"
 
+#include "core/project/issue_exchange.h"
 #include "core/project/issue_list.h"
 
 class QPlainTextEdit;
+class QStackedWidget;
 
 namespace wendrix::app {
 
-/// Issues: the list, one issue whole with its evidence, comments and status; BCF out and in.
+class BoardPage;
+class CalendarPage;
+class IssueSigns;
+class IssuesBar;
+class MergePage;
+
+/// Issues: the list and the board, one issue whole with its evidence, viewpoints, fields, comments and history; BCF out
+/// and in.
 class IssuesStage final : public ListStage {
     Q_OBJECT
 public:
     IssuesStage(const StageContext& context, QObject* parent);
 
     [[nodiscard]] QString iconName() const override { return "message-square-text"; }
+    [[nodiscard]] QWidget* list() override;
+    [[nodiscard]] bool isRegister() const override;
     [[nodiscard]] unsigned books() const override;
     [[nodiscard]] Counting waiting() const override;
     [[nodiscard]] QMap<QString, int> storeyCounts() const override;
     void setStorey(const QString& storey) override;
     void enter() override;
+    void step(int by) override;
+    void focusFilter() override;
     [[nodiscard]] bool showsWhenRead() const override { return true; }
     void choose(const QString& id) override;
     bool press(Qt::Key key) override;
     [[nodiscard]] QVector<QPair<QString, QString>> keys() const override;
-    [[nodiscard]] QString helpPage() const override { return "clashes.md"; }
+    [[nodiscard]] QString helpPage() const override { return "issues.md"; }
 
-    /// Writes all issues as BCF 2.1, beside everything else.
-    void exportTo(const QString& file);
-    /// Takes over what came back.
+    /// Writes the issues that are shown as BCF.
+    void exportTo(const QString& file, bcf::Version version);
+    /// Compares what came back; it is taken over on the page that opens.
     void importFrom(const QString& file);
+    /// Makes an issue of what is seen: the selection, or the view alone.
+    void makeFromView();
 
 private:
     void refresh() override;
+    void leave() override;
+    void takeBack(); ///< what a viewpoint hid or cut open
     void showChosenRow() override { show(true); }
     /// One issue with all that is known of it.
     struct Item {
         issues::Issue issue;
         issues::Evidence evidence;
         std::vector<project::Pair> pairs;
+        std::vector<project::IssueEvent> history;
+        std::vector<issues::Viewpoint> viewpoints; ///< in the project's coordinates
+        std::string madeFrom;
     };
+    [[nodiscard]] project::IssueQuestion question() const;
     void fillList();
     void show(bool movesView);
+    void showViewpoint(const Item& item, bool movesView);
+    void showSigns();
+    void stepViewpoint(int by);
     void showDetails(const Item& item);
+    void showSeveral(const QStringList& uuids);
+    void addMoves(const Item& item);
+    void addFacts(const Item& item);
+    void addViewpoints(const Item& item);
     void addEvidence(const Item& item);
     void addComments(const Item& item);
-    void setStatus(const char* status, const QString& comment);
+    void addHistory(const Item& item);
+    void addForm(const issues::Issue& issue, const QStringList& uuids);
+    void commitField(const QStringList& uuids, const QString& field, const QString& text);
+    void setStatus(const QStringList& uuids, const std::string& status, const QString& comment);
     void sendComment();
+    void editComment(const issues::Comment& comment);
+    void attach();
+    void turnTo(QWidget* page);
     void askExport();
     void askImport();
     [[nodiscard]] std::optional<Item> chosen() const;
+    [[nodiscard]] IssueForm::Choices choices() const;
 
     QString filter_ = "open", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::IssueList> issues_ = std::make_shared<project::IssueList>();
+    QStackedWidget* pages_;
+    IssuesBar* bar_;
+    MergePage* merge_;
+    BoardPage* board_;
+    CalendarPage* calendar_;
+    IssueSigns* signs_;
     QPlainTextEdit* comment_ = nullptr; ///< in the details; theirs
-    QString shown_;                     ///< the issue the details tell of
-    QMap<QString, QString> drafts_;     ///< comments begun, by issue: they outlast whatever happens elsewhere
+    IssueForm* form_ = nullptr;         ///< in the details; theirs
+    bool isEditing_ = false, isHistoryShown_ = false;
+    bool isEditWanted_ = false;     ///< of the next one that is shown: it was just made
+    QString shown_;                 ///< the issue the details tell of
+    int viewpoint_ = 0;             ///< of it
+    QMap<QString, QString> drafts_; ///< texts begun, by issue and field: they outlast whatever happens elsewhere
+    QString editedComment_;         ///< the comment that is being changed instead of a new one
+    std::optional<view::SceneState> before_; ///< what one saw before a viewpoint changed it
 };
 
 } // namespace wendrix::app

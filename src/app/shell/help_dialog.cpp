@@ -22,6 +22,7 @@ constexpr std::pair<const char*, const char*> kEverywhere[] = {
     {"Z", "look at the selection"},
     {"C", "cut to the storey of the selection, and back"},
     {"M", "measure; Esc ends it"},
+    {"I", "an issue of what is selected, or of the view"},
     {"H, O, B", "hide, only these, bring all back"},
     {"Backspace", "the view before"},
     {"Alt+1 to Alt+5", "the stages"},

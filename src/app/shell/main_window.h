@@ -88,6 +88,7 @@ private:
     void selectAlike(view::AlikeIn what);
     void fadeRest();
     void copyPicture();
+    void makeIssue(); ///< of what is selected, or of the view
     void savePicture();
     void goToRow(const QString& stage, const QString& row);
     void goToElements(const std::vector<view::ElementKey>& elements);

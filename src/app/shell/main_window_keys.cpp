@@ -1,5 +1,7 @@
 #include "shell/main_window.h"
 
+#include "issues/issues_stage.h"
+
 #include <QApplication>
 #include <QKeyEvent>
 #include <QPlainTextEdit>
@@ -88,13 +90,26 @@ bool MainWindow::pressLetter(Qt::Key key)
         updateSelectionWords();
         return true;
     default: {
-        const bool isTaken = session_.hasProject() && stages_[current_]->press(key);
+        bool isTaken = session_.hasProject() && stages_[current_]->press(key);
+        if (!isTaken && key == Qt::Key_I && session_.hasProject()) {
+            makeIssue();
+            isTaken = true;
+        }
         updateSelectionWords();
         return isTaken;
     }
     }
     updateSelectionWords();
     return true;
+}
+
+void MainWindow::makeIssue()
+{
+    for (int i = 0; i < stages_.size(); ++i)
+        if (auto* issues = qobject_cast<IssuesStage*>(stages_[i])) {
+            issues->makeFromView(); // of what is seen here, before another stage shows its own
+            showStage(i);
+        }
 }
 
 void MainWindow::keyPressEvent(QKeyEvent* event)

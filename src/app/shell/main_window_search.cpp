@@ -110,6 +110,7 @@ QVector<GoTo::Hit> MainWindow::search(const QString& typed)
         {"Bring all back", [this] { pressLetter(Qt::Key_B); }},
         {"Parallel view", [this] { scene_->setParallel(true); }},
         {"Perspective view", [this] { scene_->setParallel(false); }},
+        {"Make an issue of what is selected, or of the view", [this] { makeIssue(); }},
         {"Save a picture of the scene", [this] { savePicture(); }},
         {"Copy a picture of the scene", [this] { copyPicture(); }},
         {"History: who did what, and when", [this] { showProjectHistory(); }},

@@ -266,6 +266,9 @@ void StartPage::openDemo(const QString& folder)
                  if (made)
                      if (auto done = project::receiveDemoCycle(**made, data, cycle, progress); !done)
                          made = wendrix::fail(done.error());
+             if (made)
+                 if (auto done = project::receiveDemoIssues(**made, data, progress); !done)
+                     made = wendrix::fail(done.error());
              if (!made)
                  return made;
              made->reset(); // closed, and opened anew where it belongs

@@ -110,20 +110,40 @@ void removeLeftOvers(const std::filesystem::path& folder)
         std::filesystem::remove_all(one, error);
 }
 
-Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes)
+Result<void> putInPlace(const std::filesystem::path& temporary, const std::filesystem::path& path)
 {
+    const auto dropped = [&](const std::string& why) {
+        ::unlink(temporary.c_str());
+        return fail(unwritable(path, why));
+    };
     struct stat there {};
     if (::lstat(path.c_str(), &there) == 0 && !S_ISREG(there.st_mode))
-        return fail(unwritable(path, "a folder, a link or a device of this name stands there; choose another name"));
+        return dropped("a folder, a link or a device of this name stands there; choose another name");
+    {
+        const Descriptor file(::open(temporary.c_str(), O_RDONLY | O_CLOEXEC | O_NOFOLLOW));
+        if (!file.isOpen() || ::fsync(file.get()) != 0)
+            return dropped(std::strerror(errno));
+    }
+    if (::rename(temporary.c_str(), path.c_str()) != 0)
+        return dropped(std::strerror(errno));
+    // Else the name may be lost with the power.
+    const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : ".";
+    if (const Descriptor parent(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)); parent.isOpen())
+        (void)::fsync(parent.get());
+    return {};
+}
+
+Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view bytes)
+{
     const auto temporary = makeTemporaryBeside(path);
     if (!temporary)
         return fail(temporary.error());
-    const auto dropped = [&](int error) {
-        ::unlink(temporary->c_str());
-        return fail(unwritable(path, std::strerror(error)));
-    };
     {
         const Descriptor file(::open(temporary->c_str(), O_WRONLY | O_CLOEXEC | O_NOFOLLOW));
+        const auto dropped = [&](int error) {
+            ::unlink(temporary->c_str());
+            return fail(unwritable(path, std::strerror(error)));
+        };
         if (!file.isOpen())
             return dropped(errno);
         while (!bytes.empty()) {
@@ -134,16 +154,8 @@ Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view 
                 return dropped(errno);
             bytes.remove_prefix(static_cast<std::size_t>(written));
         }
-        if (::fsync(file.get()) != 0)
-            return dropped(errno);
     }
-    if (::rename(temporary->c_str(), path.c_str()) != 0)
-        return dropped(errno);
-    // Else the name may be lost with the power.
-    const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : ".";
-    if (const Descriptor parent(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)); parent.isOpen())
-        (void)::fsync(parent.get());
-    return {};
+    return putInPlace(*temporary, path);
 }
 
 Result<std::string> readFileWhole(const std::filesystem::path& path, std::uintmax_t limit)

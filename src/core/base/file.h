@@ -45,6 +45,10 @@ private:
 /// Removes what makeTemporaryBeside() and makeTemporaryFolderBeside() left in a folder when a program ended half way:
 /// nothing of another name, and nothing younger than an hour, which another window may be writing.
 void removeLeftOvers(const std::filesystem::path& folder);
+/// Flushes a temporary file and its folder to the disk and gives it the name of `path`, which is replaced only where it
+/// is a plain file; where that fails the temporary one is gone. @return kFileUnwritable.
+[[nodiscard]] Result<void> putInPlace(const std::filesystem::path& temporary, const std::filesystem::path& path);
+
 /// Writes to a temporary file beside the target, flushes it and its folder to the disk, then renames: the old file
 /// stays whole if anything fails. Only a plain file is ever replaced, never a link, a device or a folder.
 /// @return kFileUnwritable.

@@ -29,6 +29,9 @@ issues::Issue draftIssue(const std::string& title, std::span<const ChangeRecord>
     issue.assignee = changes[0].discipline;
     issue.dueAt = daysLater(now, kDaysToAnswer);
     issue.labels.push_back(changes[0].discipline);
+    if (std::all_of(changes.begin(), changes.end(),
+                    [&](const ChangeRecord& c) { return c.storey == changes[0].storey; }))
+        issue.location.storey = changes[0].storey;
     return issue;
 }
 
@@ -39,7 +42,7 @@ Result<std::vector<std::string>> questionChanges(Project& project, std::vector<Q
     std::vector<IssueForPairs> issues;
     for (Question& one : several) {
         keys.insert(keys.end(), one.changes.begin(), one.changes.end());
-        issues.push_back({std::move(one.issue), {}});
+        issues.push_back({std::move(one.issue), {}, made_from::kChange});
     }
     const std::string what = issues.size() == 1 ? issues[0].issue.title : counted(keys.size(), "change", "changes");
     const auto done = project.together("Questioned: " + what, who, [&]() -> Result<void> {

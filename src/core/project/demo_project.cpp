@@ -1,5 +1,7 @@
 #include "core/project/demo_project.h"
 
+#include "core/project/issue_exchange.h"
+
 #include "core/base/file.h"
 #include "core/project/receiving.h"
 #include "core/project/setup.h"
@@ -59,6 +61,30 @@ Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& dem
             !id && id.error().code != kSameDelivery && id.error().code != kSameRevision)
             return fail(id.error());
     }
+    return {};
+}
+
+Result<void> receiveDemoIssues(Project& project, const std::filesystem::path& demoData, Progress& progress)
+{
+    const auto json = readDescription(demoData);
+    if (!json)
+        return fail(json.error());
+    if (!json->contains("issues"))
+        return {};
+    const WhoAndWhen sent{(*json)["coordinator"], "2026-11-16T08:00:00Z"}, since{sent.person, "2026-11-18T10:20:00Z"};
+    const std::string name = (*json)["issues"]["sent"];
+    const auto incoming = readIncoming(project, demoData / name, {}, progress);
+    if (!incoming)
+        return fail(incoming.error());
+    if (auto done = takeOver(project, *incoming, {}, sent); !done)
+        return fail(done.error());
+    // One goes back here, while its team says that it is done.
+    for (const IncomingTopic& t : incoming->topics)
+        if (t.theirs.status == issues::status::kInProgress)
+            if (auto done = project.issues().setStatus(t.theirs.uuid, issues::status::kOpen,
+                                                       "Not before the column is settled.", since);
+                !done)
+                return done;
     return {};
 }
 

@@ -10,6 +10,11 @@ namespace wendrix::project {
 [[nodiscard]] Result<std::unique_ptr<Project>> makeDemoProject(const std::filesystem::path& demoData,
                                                                const std::filesystem::path& folder, Progress& progress);
 
+/// Takes over the sample list of issues as it was sent to the teams, one of them taken up since; what one of the teams
+/// sent back lies beside the deliveries, to be compared with it.
+[[nodiscard]] Result<void> receiveDemoIssues(Project& project, const std::filesystem::path& demoData,
+                                             Progress& progress);
+
 /// Receives the sample deliveries of one cycle; they wait to be taken in.
 [[nodiscard]] Result<void> receiveDemoCycle(Project& project, const std::filesystem::path& demoData, int cycle,
                                             Progress& progress);

@@ -1,58 +1,114 @@
 #pragma once
 
+#include "core/issues/workflow.h"
 #include "core/project/clashes_book.h"
 #include "core/project/issues_book.h"
+#include "core/sets/language.h"
 
+#include <set>
 #include <unordered_map>
 
-/// The list of the Issues stage: which issues, how many of each, and their words by the page.
+/// The list of the Issues stage: which issues, in which order and groups, how many of each, and their words by the
+/// page.
 namespace wendrix::project {
 
-enum class IssueFilter { Open, CanBeClosed, Closed, All };
+class Project;
+
+enum class IssueFilter { Open, Mine, Overdue, Waiting, CanBeClosed, Closed, All };
+enum class IssueGrouping { None, Status, Assignee, Priority, Storey, Type, Stage, Label, Due };
+enum class IssueOrder { Number, Due, Priority, Title, Modified, Assignee };
 
 struct IssueQuestion {
     IssueFilter filter = IssueFilter::Open;
     std::string storey; ///< empty: all
+    std::string line;   ///< of the language of sets, read as of issues; empty: all
+    std::string words;  ///< all of which an issue holds somewhere
+    IssueGrouping grouping = IssueGrouping::None;
+    IssueOrder order = IssueOrder::Number;
+    bool isDescending = false;
+    friend bool operator==(const IssueQuestion&, const IssueQuestion&) = default;
 };
+/// JSON, as a filter is kept.
+[[nodiscard]] std::string toJson(const IssueQuestion& question);
+[[nodiscard]] IssueQuestion issueQuestionFrom(const std::string& json);
+/// What is wrong with a line; an empty message where nothing is.
+[[nodiscard]] sets::Mistake mistakeInIssueLine(const std::string& line);
+
+/// What the project knows of its issues, as a list is made from.
+struct IssueKnowledge {
+    std::vector<IssueKey> issues; ///< by number
+    std::map<std::string, ClashesBook::IssuePairs> pairs;
+    issues::Workflow workflow;
+    issues::Standing standing;  ///< of whoever asks
+    std::set<std::string> said; ///< uuids of those that say the words asked for
+    std::string today;          ///< "2026-11-28"
+};
+[[nodiscard]] Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string& words,
+                                                    const std::string& person, const Timestamp& now);
+/// Whether a line of the language holds of an issue.
+[[nodiscard]] bool holds(const sets::Expression& expression, const IssueKey& issue,
+                         const ClashesBook::IssuePairs& pairs, const std::string& today);
 
 /// One row, in words.
 struct IssueRow {
-    IssueBrief issue;
+    bool isHeader = false;
+    std::string group;     ///< of a header
+    std::size_t count = 0; ///< of a header: how many are under it
+    IssueKey issue;
+    issues::Status status;
     ClashesBook::IssuePairs pairs;
-    bool canBeClosed = false;
+    bool canBeClosed = false, isOverdue = false;
 };
 
 /// A value: made on any thread, shown on another.
 class IssueList {
 public:
     IssueList() = default;
-    IssueList(std::vector<IssueKey> issues, std::map<std::string, ClashesBook::IssuePairs> pairs,
-              const IssueQuestion& question);
+    IssueList(IssueKnowledge knowledge, const IssueQuestion& question);
 
-    [[nodiscard]] std::size_t total() const { return issues_.size(); }
-    [[nodiscard]] std::size_t open() const { return open_; }
-    [[nodiscard]] std::size_t canBeClosed() const { return canBeClosed_; }
-    [[nodiscard]] const std::map<std::string, std::size_t>& byStorey() const
+    [[nodiscard]] std::size_t total() const { return knowledge_.issues.size(); }
+    /// How many a filter has, whatever else narrows.
+    [[nodiscard]] std::size_t count(IssueFilter filter) const;
+    [[nodiscard]] std::size_t open() const { return count(IssueFilter::Open); }
+    [[nodiscard]] std::size_t canBeClosed() const { return count(IssueFilter::CanBeClosed); }
+    [[nodiscard]] const std::map<std::string, std::size_t>& byStorey() const { return byStorey_; } ///< open ones
+    /// How many of the shown ones have each status, in the order of the workflow; those it does not know last.
+    [[nodiscard]] const std::vector<std::pair<issues::Status, std::vector<std::size_t>>>& byStatus() const
     {
-        return byStorey_;
-    } ///< open ones, by the place of their first pair
+        return byStatus_;
+    }
 
     [[nodiscard]] std::size_t rowCount() const { return rows_.size(); }
-    [[nodiscard]] const std::string& idOf(std::size_t row) const { return issues_[rows_[row]].uuid; }
+    [[nodiscard]] std::size_t issueCount() const { return shown_; } ///< rows that are no headers
+    /// Empty of a header.
+    [[nodiscard]] const std::string& idOf(std::size_t row) const;
     /// -1 where it is not in the list.
     [[nodiscard]] std::ptrdiff_t rowOf(const std::string& uuid) const;
-    [[nodiscard]] Result<std::vector<IssueRow>> page(const IssuesBook& book, std::size_t first,
-                                                     std::size_t count) const;
+    [[nodiscard]] IssueRow row(std::size_t row) const;
+    /// All issues, by number, and one of them in words.
+    [[nodiscard]] const std::vector<IssueKey>& issues() const { return knowledge_.issues; }
+    [[nodiscard]] const issues::Workflow& workflow() const { return knowledge_.workflow; }
+    [[nodiscard]] const issues::Standing& standing() const { return knowledge_.standing; }
+    [[nodiscard]] IssueRow rowOfIssue(std::size_t issue) const;
 
 private:
     [[nodiscard]] const ClashesBook::IssuePairs& pairsOf(const IssueKey& issue) const;
-    [[nodiscard]] bool isReady(const IssueKey& issue) const;
-    std::vector<IssueKey> issues_;
-    std::map<std::string, ClashesBook::IssuePairs> pairs_;
-    std::vector<std::uint32_t> rows_;
+    [[nodiscard]] bool has(IssueFilter filter, const IssueKey& issue) const;
+    [[nodiscard]] std::string groupOf(const IssueKey& issue, IssueGrouping grouping) const;
+    void order(std::vector<std::uint32_t>& shown, const IssueQuestion& question) const;
+
+    struct Row {
+        std::int64_t issue = -1; ///< into issues; -1 for a header
+        std::uint32_t group = 0; ///< into groups_
+    };
+    IssueKnowledge knowledge_;
+    std::vector<Row> rows_;
+    std::vector<std::pair<std::string, std::size_t>> groups_;
     std::unordered_map<std::string, std::uint32_t> byUuid_;
     std::map<std::string, std::size_t> byStorey_;
-    std::size_t open_ = 0, canBeClosed_ = 0;
+    std::vector<std::pair<issues::Status, std::vector<std::size_t>>> byStatus_;
+    std::map<IssueFilter, std::size_t> counts_;
+    std::size_t shown_ = 0;
 };
 
 } // namespace wendrix::project

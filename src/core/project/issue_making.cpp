@@ -36,6 +36,8 @@ std::string initials(const std::string& name)
 
 } // namespace
 
+std::string issuePrefix(const Project& project) { return initials(project.name()); }
+
 Weight weightOf(double depth)
 {
     return depth > 0.1 ? Weight{3, "High"} : depth > 0.02 ? Weight{2, "Normal"} : Weight{1, "Low"};
@@ -113,6 +115,7 @@ issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, 
     words["left"] = first.left.discipline;
     words["right"] = first.right.discipline;
     issue.assignee = issues::filled(with.assignee, words);
+    issue.location = {joined(storeys, ", "), joined(bays, "; "), {}};
     return issue;
 }
 
@@ -123,13 +126,14 @@ Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueF
             return fail(kept.error());
         one.issue.uuid = one.issue.uuid.empty() ? newUuid() : one.issue.uuid;
     }
-    const std::string prefix = initials(project.name());
+    const std::string prefix = issuePrefix(project);
     Deed made{Book::Issues, {}, several.size() == 1 ? "issue:" + several[0].issue.uuid : std::string()};
     std::vector<std::string> numbers;
     const auto done = project.store().act(made, who, [&](SQLite::Database& db) {
         for (IssueForPairs& one : several) {
-            numbers.push_back(project.issues().write(db, one.issue, prefix, who));
-            project.clashes().decideToFix(db, one.pairs, one.issue.uuid, who);
+            numbers.push_back(project.issues().write(db, one.issue, prefix, who, one.madeFrom));
+            if (!one.pairs.empty())
+                project.clashes().decideToFix(db, one.pairs, one.issue.uuid, who);
         }
         made.what = several.size() == 1 ? "Issue made: " + numbers[0] + " " + several[0].issue.title
                                         : counted(several.size(), "issue", "issues") + " made: " + numbers.front() +
@@ -147,11 +151,6 @@ Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<c
     if (!numbers)
         return fail(numbers.error());
     return numbers->front();
-}
-
-Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming, const WhoAndWhen& who)
-{
-    return project.issues().merge(incoming, initials(project.name()), who);
 }
 
 Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid)

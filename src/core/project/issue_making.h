@@ -33,17 +33,17 @@ struct Weight {
 /// An issue about to be made, and the pairs it is to settle.
 struct IssueForPairs {
     issues::Issue issue;
-    std::vector<PairId> pairs;
+    std::vector<PairId> pairs = {};
+    std::string madeFrom = made_from::kClash;
 };
+/// What numbers of issues begin with: "MSS" of the Marrowfield Seed Store.
+[[nodiscard]] std::string issuePrefix(const Project& project);
 /// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number
 [[nodiscard]] Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<const PairId> pairs,
                                             const WhoAndWhen& who);
 /// The same for several, as one step. @return their numbers, in this order
 [[nodiscard]] Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several,
                                                           const WhoAndWhen& who);
-/// As IssuesBook::merge, with numbers of this project.
-[[nodiscard]] Result<std::string> takeOverIssues(Project& project, std::span<const issues::Issue> incoming,
-                                                 const WhoAndWhen& who);
 /// What runs and comparisons say of an issue.
 [[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);
 

@@ -57,6 +57,7 @@ public:
         runs();
         comparisons();
         plainComparisons();
+        plainIssues();
         db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         history();
         dropBefore();
@@ -64,6 +65,18 @@ public:
             db_.exec(std::string("DROP TABLE IF EXISTS ") + table);
         skipNumbers(db_, "delivery", numberOr(db_, "SELECT COALESCE(MAX(id), 0) FROM deliveries"));
         skipNumbers(db_, "note", numberOr(db_, "SELECT COALESCE(MAX(number), 0) FROM notes"));
+    }
+
+    /// Version 10 had issues of fewer fields, and comments and viewpoints that were nobody else's.
+    void runFromTen()
+    {
+        putAside({"events", "steps", "counters"});
+        for (const Table& table : allTables())
+            copy(table.name);
+        for (const char* table : {"events", "steps", "counters"})
+            copy(table);
+        plainIssues();
+        dropBefore();
     }
 
     /// Version 9 had comparisons that said less: how far surfaces may lie apart instead of a rule, and nothing of kinds
@@ -76,6 +89,7 @@ public:
         for (const char* table : {"events", "steps", "counters"})
             copy(table);
         plainComparisons();
+        plainIssues();
         dropBefore();
     }
 
@@ -89,6 +103,7 @@ public:
             copy(table);
         db_.exec("UPDATE runTests SET askedIn=run");
         plainComparisons();
+        plainIssues();
         dropBefore();
     }
 
@@ -110,10 +125,27 @@ public:
         db_.exec("UPDATE decisions SET seen=(SELECT COALESCE(MAX(id), 0) FROM comparisons)");
         db_.exec("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"tests\"%'");
         plainComparisons();
+        plainIssues();
         dropBefore();
     }
 
 private:
+    /// What earlier issues did not say.
+    void plainIssues()
+    {
+        for (const char* column :
+             {"requestedBy", "cause", "startAt", "storey", "bay", "space", "custom", "more", "madeFrom", "origins"})
+            db_.exec(std::string("UPDATE issues SET ") + column + "='' WHERE " + column + " IS NULL");
+        for (const char* column : {"modifiedAt", "modifiedBy"})
+            db_.exec(std::string("UPDATE comments SET ") + column + "='' WHERE " + column + " IS NULL");
+        db_.exec("UPDATE issues SET madeFrom='clash' WHERE uuid IN (SELECT issue FROM decisions)");
+        // Their rows have other columns now, so these steps can no longer be taken back.
+        if (before_.contains("steps"))
+            for (const char* table : {"issues", "comments", "viewpoints"})
+                db_.exec(std::string("UPDATE steps SET standing=0, changes='', size=0 WHERE changes LIKE '%\"") +
+                         table + "\"%'");
+    }
+
     /// What earlier comparisons did not say; none of them was asked for.
     void plainComparisons()
     {
@@ -250,15 +282,19 @@ private:
             const std::size_t dash = number.rfind('-');
             const std::int64_t value = dash == std::string::npos ? 0 : std::atoll(number.c_str() + dash + 1);
             skipNumbers(db_, "issue", value);
-            wendrix::project::run(db_, "INSERT INTO issues VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                                  text(q, 0), value, number.substr(0, dash), text(q, 2), text(q, 3), text(q, 4),
-                                  text(q, 5), text(q, 6), text(q, 7), text(q, 8), text(q, 9), text(q, 10), text(q, 11),
-                                  text(q, 12), text(q, 13), text(q, 14));
+            wendrix::project::run(
+                db_,
+                "INSERT INTO issues(uuid, number, prefix, title, description, type, status, priority, stage, "
+                "assignee, createdBy, createdAt, modifiedBy, modifiedAt, dueAt, labels) VALUES(?, ?, ?, ?, ?, ?, ?, ?, "
+                "?, ?, ?, ?, ?, ?, ?, ?)",
+                text(q, 0), value, number.substr(0, dash), text(q, 2), text(q, 3), text(q, 4), text(q, 5), text(q, 6),
+                text(q, 7), text(q, 8), text(q, 9), text(q, 10), text(q, 11), text(q, 12), text(q, 13), text(q, 14));
         }
         copy("viewpoints");
         if (has("comments"))
-            db_.exec(
-                "INSERT INTO comments SELECT uuid, issue, time, author, text, viewpoint, rowid FROM before_comments");
+            db_.exec("INSERT INTO comments(uuid, issue, time, author, text, viewpoint, place) SELECT uuid, issue, "
+                     "time, author, text, "
+                     "viewpoint, rowid FROM before_comments");
         skipNumbers(db_, "comment", numberOr(db_, "SELECT COALESCE(MAX(place), 0) FROM comments"));
         SQLite::Statement views(db_, "SELECT issue, uuid, view FROM viewpoints");
         while (views.executeStep())
@@ -447,7 +483,9 @@ private:
 void migrate(SQLite::Database& db, int version)
 {
     Migration migration(db, version);
-    if (version == 9)
+    if (version == 10)
+        migration.runFromTen();
+    else if (version == 9)
         migration.runFromNine();
     else if (version == 8)
         migration.runFromEight();

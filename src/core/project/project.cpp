@@ -1,5 +1,7 @@
 #include "core/project/project.h"
 
+#include "core/project/stored_files.h"
+
 #include "core/project/rows.h"
 
 #include <set>
@@ -59,7 +61,7 @@ Result<std::unique_ptr<Project>> Project::create(const fs::path& folder, const s
     if (fs::exists(folder, code) && !(fs::is_directory(folder, code) && fs::is_empty(folder, code)))
         return fail({kFolderInUse, "The folder already holds something; choose an empty one for a new project.",
                      folder.string()});
-    for (const char* part : {"deliveries", "cache", "pictures"})
+    for (const char* part : {"deliveries", "cache", "pictures", kExchanges})
         if (!fs::create_directories(folder / part, code) && code)
             return fail({kFolderInUse, "The folder can not be made: " + code.message() + ".", folder.string()});
     auto store = Store::open(folder / "project.sqlite", Access::Create);
@@ -80,7 +82,8 @@ Result<std::unique_ptr<Project>> Project::open(const fs::path& folder, Access ac
     if (!store)
         return fail(store.error());
     if (access == Access::Write)
-        for (const fs::path& part : {folder, folder / "deliveries", folder / "cache", folder / "pictures"})
+        for (const fs::path& part :
+             {folder, folder / "deliveries", folder / "cache", folder / "pictures", folder / kExchanges})
             removeLeftOvers(part);
     return std::unique_ptr<Project>(new Project(folder, std::move(*store)));
 }

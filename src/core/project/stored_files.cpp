@@ -1,6 +1,7 @@
 #include "core/project/stored_files.h"
 
 #include "core/base/file.h"
+#include "core/bcf/archive.h"
 
 #include <algorithm>
 
@@ -39,13 +40,34 @@ fs::path deliveryFile(const fs::path& folder, const std::string& sha256, const s
 fs::path pictureFile(const fs::path& folder, const std::string& name)
 {
     const bool isOurs =
-        name.size() > 4 && name.size() <= kLongestName && name.ends_with(".png") &&
+        name.size() > 4 && name.size() <= kLongestName && (name.ends_with(".png") || name.ends_with(".jpg")) &&
         std::all_of(name.begin(), name.end() - 4, [](char c) { return isDigit(c) || isLetter(c) || c == '-'; });
     return isOurs ? folder / "pictures" / name : fs::path();
 }
 
+fs::path exchangeFile(const fs::path& folder, const std::string& sha256)
+{
+    const fs::path file = isHash(sha256) ? folder / kExchanges / (sha256 + ".bcf") : fs::path();
+    std::error_code code;
+    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
+}
+
+fs::path attachmentFile(const fs::path& folder, const std::string& sha256)
+{
+    const fs::path file = isHash(sha256) ? folder / kExchanges / sha256 : fs::path();
+    std::error_code code;
+    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
+}
+
 std::string readPicture(const fs::path& folder, const std::string& name)
 {
+    if (const std::size_t slash = name.find('/'); slash != std::string::npos) {
+        const fs::path kept = exchangeFile(folder, name.substr(0, slash));
+        const auto archive =
+            kept.empty() ? Result<std::shared_ptr<const bcf::Archive>>(fail({})) : bcf::Archive::open(kept);
+        const auto* entry = archive ? (*archive)->find(name.substr(slash + 1)) : nullptr;
+        return entry != nullptr ? (*archive)->read(*entry).value_or("") : std::string();
+    }
     const fs::path file = pictureFile(folder, name);
     std::error_code code;
     if (file.empty() || fs::symlink_status(file, code).type() != fs::file_type::regular)

@@ -15,10 +15,18 @@ namespace wendrix::project {
 [[nodiscard]] std::filesystem::path deliveryFile(const std::filesystem::path& folder, const std::string& sha256,
                                                  const std::string& ending);
 
-/// "pictures/<name>". Empty where the name is not one of ours: letters, digits and dashes before ".png".
+/// The folder of BCF files that were sent and that came.
+inline constexpr const char* kExchanges = "exchanges";
+/// "exchanges/<hash>.bcf". Empty where the hash is none or a link of this name leads elsewhere.
+[[nodiscard]] std::filesystem::path exchangeFile(const std::filesystem::path& folder, const std::string& sha256);
+/// "exchanges/<hash>", what somebody attached to an issue; empty as above.
+[[nodiscard]] std::filesystem::path attachmentFile(const std::filesystem::path& folder, const std::string& sha256);
+
+/// "pictures/<name>". Empty where the name is not one of ours: letters, digits and dashes before ".png" or ".jpg".
 [[nodiscard]] std::filesystem::path pictureFile(const std::filesystem::path& folder, const std::string& name);
 
-/// A picture as it is kept; empty where it is missing, a link, or larger than any picture.
+/// A picture as it is kept, in a file of its own or, as "<hash>/<entry>", in a BCF file that came; empty where it is
+/// missing, a link, or larger than any picture.
 [[nodiscard]] std::string readPicture(const std::filesystem::path& folder, const std::string& name);
 
 } // namespace wendrix::project

@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <array>
+#include <chrono>
+#include <cstdlib>
 
 namespace wendrix::sets {
 
@@ -49,7 +51,10 @@ bool isCycle(std::string_view text) { return text.size() <= 4 && areDigits(text)
 
 class Parser {
 public:
-    explicit Parser(std::string_view line) : tokens_(tokensOf(line)) {}
+    explicit Parser(std::string_view line, Subject subject = Subject::Elements)
+        : tokens_(tokensOf(line)), subject_(subject)
+    {
+    }
 
     Parsed whole()
     {
@@ -188,6 +193,12 @@ private:
             e.text = take().text;
             return e;
         }
+        if (subject_ == Subject::Issues && peek().kind == Token::Kind::Word &&
+            std::find(issueFields().begin(), issueFields().end(), peek().lower) != issueFields().end()) {
+            e.condition.setName = kOfIssue;
+            e.condition.propertyName = take().lower;
+            return compared(Field::Property, std::move(e));
+        }
         if (const auto field = fieldFrom(peek())) {
             (void)take();
             return compared(*field, std::move(e));
@@ -210,6 +221,8 @@ private:
             return compared(Field::Property, std::move(e));
         }
         std::vector<std::string> choices(kFields.begin(), kFields.end());
+        if (subject_ == Subject::Issues)
+            choices = issueFields();
         for (const char* more : {"not", "inside", "set", "has issue", "changed since", "everything"})
             choices.emplace_back(more);
         if (peek().kind == Token::Kind::End)
@@ -308,6 +321,14 @@ private:
             auto value = valueNext(field);
             if (!value)
                 return {};
+            if (!value->number && subject_ == Subject::Issues) {
+                value->number = dayNumber(value->text);
+                value->dimension = value->number || value->text == "today" ? kDay : "";
+                if (value->dimension == kDay) {
+                    e.condition.values.push_back(std::move(*value));
+                    return e;
+                }
+            }
             if (!value->number)
                 return wrongAt(token, "a number, with a unit if it has one, is expected here");
             e.condition.values.push_back(std::move(*value));
@@ -399,6 +420,7 @@ private:
     }
 
     std::vector<Token> tokens_;
+    Subject subject_;
     std::size_t at_ = 0;
     Mistake mistake_;
     Next next_;
@@ -431,11 +453,34 @@ std::string_view nameOf(Field field)
 
 std::string_view nameOf(Relation relation) { return kRelations[static_cast<std::size_t>(relation)]; }
 
-Parsed parse(std::string_view line)
+const std::vector<std::string>& issueFields()
+{
+    static const std::vector<std::string> kNames{
+        "number",  "title",    "status", "priority",  "assignee", "type",   "stage", "label", "due",  "start",
+        "created", "modified", "author", "requester", "cause",    "storey", "bay",   "space", "from", "evidence"};
+    return kNames;
+}
+
+std::optional<double> dayNumber(std::string_view day)
+{
+    using namespace std::chrono;
+    if (!isDay(day))
+        return {};
+    const auto number = [&](std::size_t at, std::size_t count) {
+        return std::atoi(std::string(day.substr(at, count)).c_str());
+    };
+    const year_month_day date{year(number(0, 4)), month(static_cast<unsigned>(number(5, 2))),
+                              std::chrono::day(static_cast<unsigned>(number(8, 2)))};
+    if (!date.ok())
+        return {};
+    return static_cast<double>(sys_days(date).time_since_epoch().count());
+}
+
+Parsed parse(std::string_view line, Subject subject)
 {
     if (line.size() > kLongest)
         return {{}, {kLongest, line.size() - kLongest, fmt::format("the line is longer than {} signs", kLongest)}};
-    return Parser(line).whole();
+    return Parser(line, subject).whole();
 }
 
 std::string lineOf(const Expression& e)
@@ -479,6 +524,8 @@ std::string lineOf(const Expression& e)
     }
     if (c.field != Field::Property)
         line = nameOf(c.field);
+    else if (c.setName == kOfIssue)
+        line = c.propertyName;
     else if (isPlainWord(c.setName + "." + c.propertyName) && c.setName.find('.') == std::string::npos)
         line = c.setName + "." + c.propertyName;
     else

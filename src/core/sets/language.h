@@ -19,6 +19,13 @@
 ///               | "set" text
 ///               | "has issue" [ value ]        -- without a status: one that is not closed
 ///               | "changed since" value        -- a day, 2026-11-28, or a cycle
+/// Of issues it reads these besides, and days such as 2026-11-28 or today to compare with:
+///
+///     field     = "number" | "title" | "status" | "priority" | "assignee" | "stage" | "label" | "due" | "start" |
+///     "created" |
+///                 "modified" | "author" | "requester" | "cause" | "space" | "from" | "evidence" | field "."
+///                 name-of-a-field
+///
 ///     field     = "discipline" | "class" | "type" | "name" | "tag" | "system" | "storey" | "bay" | "material"
 ///               | "classification" | set-name "." property-name
 ///
@@ -88,8 +95,17 @@ struct Parsed {
     std::optional<Expression> expression;
     Mistake mistake; ///< where there is no expression
 };
+/// What a line picks.
+enum class Subject { Elements, Issues };
 /// @param line  no longer than kLongest; sets in each other no deeper than kDeepest
-[[nodiscard]] Parsed parse(std::string_view line);
+[[nodiscard]] Parsed parse(std::string_view line, Subject subject = Subject::Elements);
+/// Conditions on what only issues have are those of a property of this set.
+inline constexpr const char* kOfIssue = "(issue)";
+/// Their names: "status", "due".
+[[nodiscard]] const std::vector<std::string>& issueFields();
+/// Days since the beginning of 1970 of "2026-11-28"; nothing where it is no day.
+[[nodiscard]] std::optional<double> dayNumber(std::string_view day);
+inline constexpr const char* kDay = "day"; ///< the dimension of a value that is a day; without a number it is today
 inline constexpr std::size_t kLongest = 10'000;
 inline constexpr int kDeepest = 50;
 

@@ -23,6 +23,12 @@ Vector3 turned(Vector3 v, Vector3 axis, double angle)
 
 Vector3 Camera::right() const
 {
+    const Vector3 level = levelRight();
+    return roll == 0 ? level : turned(level, forward(), roll);
+}
+
+Vector3 Camera::levelRight() const
+{
     const Vector3 f = forward();
     const Vector3 r = cross(f, Vector3{0, 0, 1});
     return length(r) > 1e-9 ? normalised(r) : Vector3{1, 0, 0};
@@ -64,9 +70,10 @@ Camera orbited(const Camera& camera, Point3 pivot, Radians yaw, Radians pitch)
 {
     const double elevation = std::asin(std::clamp(-camera.forward().z, -1.0, 1.0));
     const double tilt = std::clamp(elevation + pitch.value, -kSteepest, kSteepest) - elevation;
-    const Vector3 side = camera.right();
+    const Vector3 side = camera.levelRight();
     const auto turn = [&](Vector3 v) { return turned(turned(v, side, -tilt), {0, 0, 1}, yaw.value); };
     Camera result = camera;
+    result.roll = 0; // whoever turns the view holds the head upright
     result.eye = pivot + turn(camera.eye - pivot);
     result.target = pivot + turn(camera.target - pivot);
     return result;
@@ -97,7 +104,7 @@ Camera lookedAround(const Camera& camera, Radians yaw, Radians pitch)
 
 Camera walked(const Camera& camera, double ahead, double aside, double up)
 {
-    const Vector3 right = camera.right(), level = cross(Vector3{0, 0, 1}, right);
+    const Vector3 right = camera.levelRight(), level = cross(Vector3{0, 0, 1}, right);
     const Vector3 step = ahead * level + aside * right + Vector3{0, 0, up};
     Camera result = camera;
     result.eye = camera.eye + step;
@@ -119,6 +126,7 @@ Camera turnedTo(const Camera& camera, Vector3 from)
         d = normalised(least * level + Vector3{0, 0, d.z > 0 ? std::sin(kSteepest) : -std::sin(kSteepest)});
     }
     Camera result = camera;
+    result.roll = 0;
     result.eye = camera.target + length(camera.target - camera.eye) * d;
     return result;
 }
@@ -171,12 +179,13 @@ Camera between(const Camera& a, const Camera& b, double t)
 {
     const double s = t * t * (3 - 2 * t);
     Camera c = b;
+    c.roll = a.roll + s * (b.roll - a.roll);
     c.eye = a.eye + s * (b.eye - a.eye);
     c.target = a.target + s * (b.target - a.target);
     return c;
 }
 
-issues::Camera toViewpoint(const Camera& camera)
+issues::Camera toViewpoint(const Camera& camera, double aspect)
 {
     issues::Camera c;
     c.eye = camera.eye;
@@ -185,19 +194,30 @@ issues::Camera toViewpoint(const Camera& camera)
     c.isPerspective = !camera.isParallel;
     c.fieldOfViewDegrees = toDegrees(Radians{camera.fieldOfView});
     c.viewHeightMetres = 2 * camera.halfHeight(length(camera.target - camera.eye));
+    c.aspect = aspect;
     return c;
 }
 
-Camera fromViewpoint(const issues::Camera& c, double targetDistance)
+Camera fromViewpoint(const issues::Camera& c, double targetDistance, double aspect)
 {
+    constexpr double kNarrowest = 1, kWidest = 160; // degrees
+    // A window that is narrower has to take in more from bottom to top to show all from left to right.
+    const double more = aspect > 0 && c.aspect > aspect ? c.aspect / aspect : 1;
     Camera camera;
     camera.eye = c.eye;
     camera.isParallel = !c.isPerspective;
-    if (camera.isParallel && c.viewHeightMetres > 0)
-        targetDistance = 0.5 * c.viewHeightMetres / std::tan(camera.fieldOfView / 2);
+    if (c.isPerspective) {
+        const double half = std::tan(fromDegrees(std::clamp(c.fieldOfViewDegrees, kNarrowest, kWidest)).value / 2);
+        camera.fieldOfView = more == 1 ? fromDegrees(std::clamp(c.fieldOfViewDegrees, kNarrowest, kWidest)).value
+                                       : std::min(2 * std::atan(half * more), fromDegrees(kWidest).value);
+    } else if (c.viewHeightMetres > 0) {
+        targetDistance = 0.5 * more * c.viewHeightMetres / std::tan(camera.fieldOfView / 2);
+    }
     camera.target = c.eye + targetDistance * normalised(c.direction);
-    if (c.isPerspective)
-        camera.fieldOfView = fromDegrees(std::clamp(c.fieldOfViewDegrees, 5.0, 120.0)).value;
+    const Vector3 level = camera.levelRight(), up = cross(level, camera.forward());
+    camera.roll = std::atan2(dot(c.up, level), dot(c.up, up));
+    if (std::abs(camera.roll) < 1e-9)
+        camera.roll = 0; // rounding is no slant
     return camera;
 }
 

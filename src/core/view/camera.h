@@ -14,10 +14,12 @@ struct Camera {
     Point3 target{};          ///< what the view turns about; in front of the eye
     double fieldOfView = 0.7; ///< whole vertical angle, radians
     bool isParallel = false;  ///< then as much is seen as the angle takes in at the target
+    double roll = 0;          ///< radians that the head is held aslant, to the right; for views that others made
 
     [[nodiscard]] Vector3 forward() const { return normalised(target - eye); }
     [[nodiscard]] Vector3 right() const;
     [[nodiscard]] Vector3 up() const { return cross(right(), forward()); }
+    [[nodiscard]] Vector3 levelRight() const; ///< right() of a head held upright
     /// Half of what is seen from bottom to top, in metres, at a depth.
     [[nodiscard]] double halfHeight(double depth) const;
     friend bool operator==(const Camera&, const Camera&) = default;
@@ -69,7 +71,11 @@ struct ScreenPlace {
 /// Between two cameras, t from 0 to 1.
 [[nodiscard]] Camera between(const Camera& a, const Camera& b, double t);
 
-[[nodiscard]] issues::Camera toViewpoint(const Camera& camera);
-[[nodiscard]] Camera fromViewpoint(const issues::Camera& camera, double targetDistance);
+/// @param aspect  of the window, width to height; 0 where it has none
+[[nodiscard]] issues::Camera toViewpoint(const Camera& camera, double aspect = 0);
+/// The same view: what was seen in a wider window is seen whole in one of this aspect, too.
+/// @param targetDistance  of a view in perspective: how far off what it turns about is, metres
+/// @param aspect          of the window; 0 takes the view as it is
+[[nodiscard]] Camera fromViewpoint(const issues::Camera& camera, double targetDistance, double aspect = 0);
 
 } // namespace wendrix::view

@@ -120,7 +120,8 @@ std::string toJson(const SceneState& s)
     j["camera"] = {{"eye", triple(s.camera.eye)},
                    {"target", triple(s.camera.target)},
                    {"angle", s.camera.fieldOfView},
-                   {"parallel", s.camera.isParallel}};
+                   {"parallel", s.camera.isParallel},
+                   {"roll", s.camera.roll}};
     j["cuts"] = toJson(s.cuts);
     j["rule"] = {static_cast<int>(s.rule.by), s.rule.propertySet, s.rule.property};
     if (!s.rule.sets.empty())
@@ -153,6 +154,7 @@ Result<SceneState> fromJson(const std::string& text)
         s.camera.target = vector(camera.at("target"));
         s.camera.fieldOfView = std::clamp(camera.at("angle").get<double>(), 0.05, 2.5);
         s.camera.isParallel = camera.value("parallel", false);
+        s.camera.roll = camera.value("roll", 0.0);
         s.cuts = cuts(j.value("cuts", Json::object()));
         if (j.contains("rule"))
             s.rule = {bounded<ColourBy>(j["rule"].at(0), static_cast<int>(ColourBy::Sets)), j["rule"].at(1),

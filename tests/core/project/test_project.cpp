@@ -39,7 +39,6 @@ private slots:
     void isReadOnlyWhileAskedTo();
     void brokenFilesChangeNothing_data();
     void brokenFilesChangeNothing();
-    void mergesWhatComesBack();
     void reopensWhatComesBack();
     void refusesAFolderInUse();
     void draftsIssues();
@@ -246,7 +245,7 @@ void TestProject::survivesAKill()
     project_ = Project::open(folder).value();
     const auto comments = must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments;
     QVERIFY2(comments.size() >= done + 1, "something that was said to be done is lost");
-    QCOMPARE(must(project_->log().last(1))[0].what.substr(0, 8), std::string("Comment:"));
+    QVERIFY(must(project_->log().last(1))[0].what.find(": Comment: ") != std::string::npos);
     QVERIFY(project_->undo(who_).has_value()); // nothing half done is in the way
     QCOMPARE(must(project_->issues().find(must(project_->issues().all())[0].uuid, false))->comments.size(),
              comments.size() - 1);
@@ -285,34 +284,6 @@ void TestProject::brokenFilesChangeNothing()
     QCOMPARE(load(must(orderOf(*project_)), {}, progress_).value().missing.size(), std::size_t{1});
     QVERIFY(!prepareTakeIn(must(orderOf(*project_)), used.id, {}, progress_).has_value());
     QCOMPARE(must(project_->deliveries().inUse("Structure"))->id, used.id);
-}
-
-void TestProject::mergesWhatComesBack()
-{
-    issues::Issue issue;
-    issue.title = "Ours";
-    QVERIFY(makeIssue(*project_, issue, {}, who_).has_value());
-    issues::Issue back = *must(project_->issues().find(must(project_->issues().all())[0].uuid, true));
-    back.status = issues::status::kDone;
-    back.modifiedAt = "2026-11-20T09:00:00Z";
-    back.comments.push_back(
-        {"11111111-2222-3333-4444-555555555555", "2026-11-20T09:00:00Z", "T. Okafor", "Moved.", ""});
-    issues::Issue theirs = back;
-    theirs.uuid = "99999999-2222-3333-4444-555555555555";
-    theirs.title = "Theirs";
-    theirs.comments.clear();
-    const std::vector<issues::Issue> incoming{back, theirs};
-    QCOMPARE(takeOverIssues(*project_, incoming, who_).value(), std::string("1 new issue, 1 changed, 1 new comment"));
-    QCOMPARE(must(project_->issues().all()).size(), std::size_t{2});
-    QCOMPARE(must(project_->issues().all())[0].status, std::string("Done by assignee"));
-    QCOMPARE(must(project_->issues().all())[0].comments.size(), std::size_t{1});
-    // The same file once more brings nothing; an older one does not take back what is newer here.
-    QCOMPARE(takeOverIssues(*project_, incoming, who_).value(), std::string("0 new issues, 0 changed, 0 new comments"));
-    QVERIFY(project_->issues()
-                .setStatus(back.uuid, issues::status::kClosed, "", {"Ines Varga", "2026-11-21T09:00:00Z"})
-                .has_value());
-    QVERIFY(takeOverIssues(*project_, incoming, who_).has_value());
-    QCOMPARE(must(project_->issues().find(back.uuid, false))->status, std::string("Closed"));
 }
 
 void TestProject::reopensWhatComesBack()

@@ -81,14 +81,10 @@ void TestRuns::elementsOfOneGlobalIdAreKeptApart()
     QVERIFY(project_->clashes().decide(std::span(&pairs[1].id, 1), "let stand", "", kInes).has_value());
     issues::Issue issue;
     issue.title = "The one on the roof";
-    issue.viewpoints = {{"11111111-2222-3333-4444-555555555555",
-                         {},
-                         {pairs[2].left.element, pairs[2].right.element},
-                         true,
-                         {},
-                         {},
-                         {},
-                         {}}};
+    issues::Viewpoint viewpoint;
+    viewpoint.uuid = "11111111-2222-3333-4444-555555555555";
+    viewpoint.selection = {pairs[2].left.element, pairs[2].right.element};
+    issue.viewpoints = {viewpoint};
     QVERIFY(makeIssue(*project_, issue, std::span(&pairs[2].id, 1), kInes).has_value());
     QCOMPARE(must(project_->issues().about(run.ref("Ventilation", "duct", 0, "roof"))).size(), std::size_t{1});
     QVERIFY(must(project_->issues().about(run.ref("Ventilation", "duct", 0))).empty());
@@ -261,7 +257,9 @@ void TestRuns::evidenceRestsOnGoneAlone()
                                             "tested, since its class is left out: Element two."),
              evidence.inWords().c_str());
     const auto row = [&](IssueFilter filter) {
-        return IssueList(must(project_->issues().keys()), must(project_->clashes().byIssue()), {filter, ""}).rowCount();
+        IssueQuestion question;
+        question.filter = filter;
+        return IssueList(must(issueKnowledge(*project_, "", kInes.person, kInes.time)), question).rowCount();
     };
     QVERIFY(row(IssueFilter::CanBeClosed) == 0 && row(IssueFilter::Open) == 1);
     // All but the one that was not tested gone: still nothing to close on.

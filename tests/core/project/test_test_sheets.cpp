@@ -259,7 +259,10 @@ void TestTestSheets::setsAskForIssuesAndChanges()
     QVERIFY(recordRun(*project_, made.pair(made.ref("Structure", "beam"), made.ref("Ventilation", "duct")).run, kInes));
     const Pair pair = must(project_->clashes().all())[0];
     issues::Issue issue = draftIssue("Lower it", std::span(&pair, 1), kInes.time);
-    issue.viewpoints = {{"11111111-2222-3333-4444-555555555555", {}, {pair.left.element}, true, {}, {}, {}, {}}};
+    issues::Viewpoint viewpoint;
+    viewpoint.uuid = "11111111-2222-3333-4444-555555555555";
+    viewpoint.selection = {pair.left.element};
+    issue.viewpoints = {viewpoint};
     QVERIFY(makeIssue(*project_, issue, std::span(&pair.id, 1), kInes).has_value());
     const auto known = [&](const char* line) { return must(knowledgeFor(*project_, *sets::parse(line).expression)); };
     QCOMPARE(known("has issue").withIssue("").size(), std::size_t{1});

@@ -1,0 +1,453 @@
+#include "issues/issues_stage.h"
+
+#include "core/base/guid.h"
+#include "core/base/text.h"
+#include "core/project/issue_making.h"
+#include "core/view/viewpoint_look.h"
+#include "issues/issue_rows.h"
+#include "shell/theme.h"
+
+#include <QPlainTextEdit>
+
+#include <algorithm>
+#include <set>
+
+/// Issues: one of them whole, and what is done with it.
+namespace wendrix::app {
+
+namespace {
+
+/// What a field was and became, in the history.
+QString valueInWords(const project::IssueEvent& e, const std::string& value)
+{
+    if (value.empty())
+        return "nothing";
+    return e.field == "Due" || e.field == "Start" ? q(dayInWords(value)) : q(value);
+}
+
+} // namespace
+
+void IssuesStage::showDetails(const Item& item)
+{
+    const issues::Issue& i = item.issue;
+    if (isEditing_ && form_ != nullptr && shown_ == q(i.uuid)) {
+        form_->setIssue(i); // who writes in it goes on
+        return;
+    }
+    shown_ = q(i.uuid);
+    form_ = nullptr;
+    Details& d = at_.details;
+    d.clear();
+    d.addCaption(q(i.number) + (i.type.empty() ? "" : " · " + q(i.type)) + (i.stage.empty() ? "" : " · " + q(i.stage)));
+    d.addTitle(q(i.title));
+    if (isEditing_) {
+        addForm(i, {shown_});
+        d.finish();
+        return;
+    }
+    addFacts(item);
+    addEvidence(item);
+    addMoves(item);
+    addViewpoints(item);
+    if (!i.description.empty()) {
+        d.addHeading("Description");
+        d.addText(q(i.description), false);
+    }
+    addComments(item);
+    addHistory(item);
+    d.finish();
+}
+
+void IssuesStage::addFacts(const Item& item)
+{
+    const issues::Issue& i = item.issue;
+    Details& d = at_.details;
+    const issues::Status status = issues_->workflow().statusOf(i.status);
+    d.addFact("Status", q(i.status, "none"), {}, markOf(status.shape), theme::kInk);
+    d.addFact("Assigned", q(i.assignee, "nobody"));
+    if (!i.dueAt.empty()) {
+        const bool isLate = !status.isClosed && i.dueAt.substr(0, 10) < at_.session.now().time.substr(0, 10);
+        d.addFact("Due", q(dayInWords(i.dueAt)), isLate ? "late" : "");
+    }
+    d.addFact("Priority", q(i.priority, "none"), {}, i.priority.empty() ? Mark::None : Mark::Bars, theme::kInk,
+              QString::number(barsOf(i.priority)));
+    const std::string found = item.pairs.empty() ? std::string() : project::whereInWords(item.pairs);
+    std::string where = i.location.storey;
+    for (const std::string& part : {i.location.bay.empty() ? std::string() : "bay " + i.location.bay, i.location.space})
+        if (!part.empty())
+            where += (where.empty() ? "" : ", ") + part;
+    if (const std::string& words = found.empty() ? where : found; !words.empty() || !item.pairs.empty())
+        d.addFact("Where", q(words, "no storey"));
+    const std::pair<const char*, std::string> more[] = {
+        {"Requested by", i.requestedBy}, {"Start", dayInWords(i.startAt)}, {"Cause", i.cause}};
+    for (const auto& [name, value] : more)
+        if (!value.empty())
+            d.addFact(name, q(value));
+    for (const auto& [name, value] : i.custom)
+        d.addFact(q(name), q(value));
+    if (!i.labels.empty())
+        d.addFact("Labels", fieldText(i, "labels"));
+    if (!i.serverId.empty())
+        d.addFact("On a server", q(i.serverId));
+    for (const std::string& link : i.links)
+        d.addFact("Link", q(link));
+    for (const issues::DocumentReference& r : i.documents)
+        d.addFact("Document", q(r.isExternal ? r.target : r.name.empty() ? r.target : r.name), q(r.description));
+    if (!i.related.empty()) {
+        QStringList names;
+        for (const project::IssueBrief& brief : orNothing(at_.session.project().issues().briefs(i.related)))
+            names << q(brief.name());
+        if (names.size() < static_cast<int>(i.related.size()))
+            names << QString("%1 not here").arg(i.related.size() - static_cast<std::size_t>(names.size()));
+        d.addFact("Related", names.join(", "));
+    }
+    d.addButtons({{"editIssue", "Change fields", "E", false, true, [this] { press(Qt::Key_E); }},
+                  {"attachDocument", "Attach…", "", false, true, [this] { attach(); }}});
+}
+
+void IssuesStage::addMoves(const Item& item)
+{
+    const issues::Issue& i = item.issue;
+    const issues::Workflow& flow = issues_->workflow();
+    const bool isClosed = flow.isClosed(i.status), canClose = item.evidence.isSettled();
+    const QString words = q(item.evidence.inWords());
+    const auto from = flow.statusOf(i.status).shape;
+    // What was said to be done and is still there goes back.
+    const bool isSentBack = from == issues::StatusShape::Full && !item.evidence.pairs.empty() && !canClose &&
+                            item.evidence.notTested < item.evidence.pairs.size();
+    const auto allowed = issues::movesFor(flow, i, issues_->standing());
+    QVector<Details::Button> buttons;
+    for (const issues::Status& to : flow.statuses) {
+        if (to.name == i.status || std::find(allowed.begin(), allowed.end(), to.name) == allowed.end())
+            continue;
+        const std::string name = to.name;
+        const QStringList uuids{q(i.uuid)};
+        if (to.isClosed)
+            buttons.append({"close", canClose ? "Close on evidence" : "Close anyway", "X", canClose, true,
+                            [this, uuids, name, words] { setStatus(uuids, name, "Closed. " + words); }});
+        else if (to.shape == issues::StatusShape::Broken && isClosed)
+            buttons.append({"reopen", "Reopen", "", false, true, [this, uuids, name] { setStatus(uuids, name, {}); }});
+        else if (to.shape == issues::StatusShape::Broken && from == issues::StatusShape::Full)
+            buttons.append({"sendBack", "Send back", "", isSentBack, true, [this, uuids, name, words, isSentBack] {
+                                setStatus(uuids, name, isSentBack ? "Sent back. " + words : QString());
+                            }});
+        else
+            buttons.append({to.shape == issues::StatusShape::Half   ? "inProgress"
+                            : to.shape == issues::StatusShape::Full ? "done"
+                                                                    : "move:" + q(name),
+                            q(name), "", false, true, [this, uuids, name] { setStatus(uuids, name, {}); }});
+    }
+    std::stable_sort(buttons.begin(), buttons.end(),
+                     [](const Details::Button& a, const Details::Button& b) { return a.isLoud && !b.isLoud; });
+    if (!buttons.isEmpty())
+        at_.details.addButtons(buttons);
+    else
+        at_.details.addText("The project's workflow has no way on from here for you.");
+}
+
+void IssuesStage::addViewpoints(const Item& item)
+{
+    if (item.viewpoints.empty())
+        return;
+    Details& d = at_.details;
+    const std::size_t at =
+        static_cast<std::size_t>(std::clamp(viewpoint_, 0, static_cast<int>(item.viewpoints.size()) - 1));
+    const view::ViewpointLook look = view::lookOf(item.viewpoints[at], at_.scene.members());
+    d.addHeading(QString("Viewpoint %1 of %2").arg(at + 1).arg(item.viewpoints.size()));
+    QStringList parts;
+    if (!look.selected.empty())
+        parts << q(counted(look.selected.size(), "element", "elements")) + " selected";
+    if (look.only)
+        parts << "only " + q(counted(look.only->size(), "element", "elements")) + " shown";
+    else if (!look.hidden.empty())
+        parts << q(counted(look.hidden.size(), "element", "elements")) + " hidden";
+    if (!look.cuts.isEmpty())
+        parts << q(look.cuts.inWords());
+    if (!look.lines.empty())
+        parts << q(counted(look.lines.size(), "line", "lines")) + " drawn";
+    d.addText(parts.isEmpty() ? QString("The whole model.") : parts.join(", ") + ".");
+    if (!look.missing.empty() || !look.notByGuid.empty()) {
+        QStringList names;
+        for (const ElementRef& ref : look.missing)
+            names << q(ref.guid);
+        for (const issues::ForeignName& name : look.notByGuid)
+            names << q(name.system + " " + name.id).trimmed();
+        constexpr int kMost = 12;
+        const int more = static_cast<int>(names.size()) - kMost;
+        d.addText("Not in the federation: " + names.mid(0, kMost).join(", ") +
+                      (more > 0 ? QString(" and %1 more").arg(more) : QString()) + ".",
+                  false);
+    }
+    if (item.viewpoints.size() > 1)
+        d.addButtons({{"viewpointBefore", "Before", "", false, true, [this] { stepViewpoint(-1); }},
+                      {"viewpointNext", "Next", "N", false, true, [this] { stepViewpoint(1); }}});
+    else
+        d.addButtons({{"viewpointAgain", "Look again", "", false, true, [this] { stepViewpoint(0); }}});
+}
+
+void IssuesStage::addEvidence(const Item& item)
+{
+    Details& d = at_.details;
+    if (item.evidence.pairs.empty())
+        return;
+    d.addHeading("Evidence");
+    // The latest few runs; the column that matters is the last.
+    constexpr std::size_t kRuns = 3;
+    std::set<std::int64_t> runs;
+    for (const issues::PairEvidence& p : item.evidence.pairs)
+        for (const issues::PairMoment& m : p.moments)
+            runs.insert(m.run);
+    while (runs.size() > kRuns)
+        runs.erase(runs.begin());
+    QStringList header{"run"};
+    for (const std::int64_t run : runs)
+        header.append(QString::number(run));
+    QVector<QStringList> rows;
+    for (const issues::PairEvidence& p : item.evidence.pairs) {
+        QStringList row{q(p.title)};
+        for (const std::int64_t run : runs) {
+            const auto m = std::find_if(p.moments.begin(), p.moments.end(),
+                                        [&](const issues::PairMoment& x) { return x.run == run; });
+            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) {
+                return clash::isGone(x.outcome) && x.run < run;
+            });
+            if (m == p.moments.end())
+                row.append(wasGone ? QString("✓") : QString("–")); // what is gone is not asked again
+            else if (clash::isGone(m->outcome))
+                row.append(m->outcome == clash::Outcome::Removed ? QString("✓ removed") : QString("✓ gone"));
+            else if (!clash::isTested(m->outcome))
+                row.append("not tested");
+            else
+                row.append(m == std::prev(p.moments.end()) ? "● " + q(p.extent) : QString("●"));
+        }
+        rows.append(row);
+    }
+    d.addTable(header, rows, "evidence");
+    d.addText(q(item.evidence.inWords()));
+}
+
+void IssuesStage::addComments(const Item& item)
+{
+    Details& d = at_.details;
+    d.addHeading("Comments");
+    const std::string me = at_.session.now().person;
+    for (const issues::Comment& c : item.issue.comments) {
+        d.addText(q(c.author) + " · " + q(timeInWords(c.time)) +
+                  (c.modifiedAt.empty() ? "" : " · edited " + q(timeInWords(c.modifiedAt))));
+        d.addText(q(c.text), false);
+        if (!c.modifiedAt.empty())
+            for (const project::CommentEdit& e :
+                 orNothing(at_.session.project().issues().editsOf(item.issue.uuid, c.uuid)))
+                d.addText("before, " + q(timeInWords(e.time)) + ": " + q(e.text));
+        QVector<Details::Button> buttons;
+        if (const auto v = std::find_if(item.issue.viewpoints.begin(), item.issue.viewpoints.end(),
+                                        [&](const issues::Viewpoint& one) { return one.uuid == c.viewpoint; });
+            v != item.issue.viewpoints.end())
+            buttons.append({"seenFrom:" + q(c.uuid), "As it was seen", "", false, true,
+                            [this, at = static_cast<int>(v - item.issue.viewpoints.begin())] {
+                                viewpoint_ = at;
+                                stepViewpoint(0);
+                            }});
+        if (c.author == me) {
+            buttons.append({"editComment:" + q(c.uuid), "Edit", "", false, true, [this, c] { editComment(c); }});
+            buttons.append({"removeComment:" + q(c.uuid), "Remove", "", false, true,
+                            [this, uuid = item.issue.uuid, comment = c.uuid] {
+                                at_.session.write([uuid, comment, who = at_.session.now()](project::Project& p) {
+                                    return Session::saying(p.issues().removeComment(uuid, comment, who),
+                                                           "Comment removed; its text is in the history.");
+                                });
+                            }});
+        }
+        if (!buttons.isEmpty())
+            d.addButtons(buttons);
+    }
+    comment_ = new QPlainTextEdit;
+    comment_->setObjectName("comment");
+    comment_->setPlaceholderText("Write a comment; @ names somebody");
+    comment_->setFixedHeight(58);
+    comment_->setTabChangesFocus(true);
+    comment_->setPlainText(drafts_.value(shown_));
+    comment_->moveCursor(QTextCursor::End);
+    connect(comment_, &QPlainTextEdit::textChanged, this,
+            [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
+    d.addWidget(comment_);
+    if (editedComment_.isEmpty())
+        d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
+    else
+        d.addButtons({{"sendComment", "Change the comment", "", true, true, [this] { sendComment(); }},
+                      {"leaveComment", "Leave it", "", false, true, [this] {
+                           editedComment_.clear();
+                           drafts_.remove(shown_);
+                           show(false);
+                       }}});
+}
+
+void IssuesStage::addHistory(const Item& item)
+{
+    Details& d = at_.details;
+    if (item.history.empty())
+        return;
+    d.addButtons({{"issueHistory",
+                   isHistoryShown_ ? QString("Hide the history") : QString("History (%1)").arg(item.history.size()), "",
+                   false, true, [this] {
+                       isHistoryShown_ = !isHistoryShown_;
+                       show(false);
+                   }}});
+    if (!isHistoryShown_)
+        return;
+    for (const project::IssueEvent& e : item.history) {
+        d.addText(q(e.by.person) + " · " + q(timeInWords(e.by.time)) + (e.why.empty() ? "" : " · " + q(e.why)));
+        d.addText(q(e.field) + ": " + valueInWords(e, e.before) + " → " + valueInWords(e, e.after), false);
+    }
+}
+
+void IssuesStage::addForm(const issues::Issue& issue, const QStringList& uuids)
+{
+    QMap<QString, QString> begun;
+    const QString prefix = uuids.join(",") + "/";
+    for (auto draft = drafts_.begin(); draft != drafts_.end(); ++draft)
+        if (draft.key().startsWith(prefix))
+            begun[draft.key().mid(prefix.size())] = draft.value();
+    form_ = new IssueForm(choices(), issue, begun);
+    connect(form_, &IssueForm::typed, this,
+            [this, prefix](const QString& field, const QString& text) { drafts_[prefix + field] = text; });
+    connect(form_, &IssueForm::committed, this,
+            [this, uuids](const QString& field, const QString& text) { commitField(uuids, field, text); });
+    at_.details.addWidget(form_);
+    at_.details.addButtons({{"editDone", "Done", "E", false, true, [this] { press(Qt::Key_E); }}});
+}
+
+void IssuesStage::commitField(const QStringList& uuids, const QString& field, const QString& text)
+{
+    issues::Issue probe;
+    probe.title = "x";
+    if (const QString wrong = setField(probe, field, text); !wrong.isEmpty())
+        return at_.session.say(wrong);
+    std::vector<std::string> all;
+    for (const QString& uuid : uuids)
+        all.push_back(uuid.toStdString());
+    const QString draft = uuids.join(",") + "/" + field;
+    at_.session.write(
+        [all, field, text, who = at_.session.now()](project::Project& p) -> Result<std::string> {
+            const std::string what = (field.startsWith("custom:") ? field.mid(7) : field).toStdString() + " changed";
+            const auto done = p.issues().change(
+                all, what, [&](issues::Issue& i) { (void)setField(i, field, text); }, who);
+            if (!done)
+                return wendrix::fail(done.error());
+            return all.size() > 1 ? counted(done->changed, "issue", "issues") + ": " + what : std::string();
+        },
+        [this, draft](bool isDone) {
+            if (isDone)
+                drafts_.remove(draft);
+        });
+}
+
+void IssuesStage::showSeveral(const QStringList& uuids)
+{
+    shown_.clear();
+    comment_ = nullptr;
+    std::vector<issues::Issue> all;
+    QStringList plain;
+    for (const QString& uuid : uuids)
+        if (auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false))) {
+            all.push_back(std::move(*issue));
+            plain << uuid;
+        }
+    Details& d = at_.details;
+    if (isEditing_ && form_ != nullptr && d.owner().isEmpty() && form_->property("of").toStringList() == plain)
+        return;
+    form_ = nullptr;
+    d.clear();
+    d.addCaption("Several at once");
+    d.addTitle(q(counted(all.size(), "issue", "issues")));
+    if (all.empty()) {
+        d.finish();
+        return;
+    }
+    d.addText("What is set here is set of all of them, as one step.");
+    // Where all may go.
+    QVector<Details::Button> moves;
+    for (const issues::Status& to : issues_->workflow().statuses)
+        if (std::all_of(all.begin(), all.end(), [&](const issues::Issue& i) {
+                return i.status != to.name &&
+                       issues::whyNot(issues_->workflow(), i, to.name, issues_->standing()).empty();
+            }))
+            moves.append({"moveAll:" + q(to.name), q(to.name), "", false, true,
+                          [this, plain, name = to.name] { setStatus(plain, name, {}); }});
+    if (!moves.isEmpty())
+        d.addButtons(moves);
+    // Fields that all say the same begin with it.
+    issues::Issue same = all.front();
+    for (const issues::Issue& i : all)
+        for (const char* field : {"description", "type", "priority", "stage", "assignee", "requestedBy", "cause", "due",
+                                  "start", "storey", "bay", "space", "labels", "links"})
+            if (fieldText(i, field) != fieldText(same, field))
+                (void)setField(same, field, "");
+    same.title.clear();
+    same.custom.clear();
+    addForm(same, plain);
+    form_->setProperty("of", plain);
+    form_->findChild<QWidget*>("field:title")->setEnabled(false);
+    d.finish();
+}
+
+void IssuesStage::setStatus(const QStringList& uuids, const std::string& status, const QString& comment)
+{
+    std::vector<std::string> all;
+    for (const QString& uuid : uuids)
+        all.push_back(uuid.toStdString());
+    at_.session.write([all, status, comment = comment.toStdString(),
+                       who = at_.session.now()](project::Project& p) -> Result<std::string> {
+        std::string number;
+        const auto done = p.issues().change(
+            all, status,
+            [&](issues::Issue& i) {
+                i.status = status;
+                number = i.number;
+                if (!comment.empty())
+                    i.comments.push_back({newUuid(), who.time, who.person, comment});
+            },
+            who);
+        if (!done)
+            return wendrix::fail(done.error());
+        return (all.size() == 1 ? number : counted(done->changed, "issue", "issues")) + ": " + lowerCase(status) +
+               (done->refused.empty()
+                    ? std::string()
+                    : "; " + std::to_string(done->refused.size()) + " may not: " + done->refused.front());
+    });
+}
+
+void IssuesStage::editComment(const issues::Comment& comment)
+{
+    editedComment_ = q(comment.uuid);
+    drafts_[shown_] = q(comment.text);
+    show(false);
+    if (comment_ != nullptr)
+        comment_->setFocus();
+}
+
+void IssuesStage::sendComment()
+{
+    const QString words = comment_ != nullptr ? comment_->toPlainText().trimmed() : QString();
+    if (shown_.isEmpty() || words.isEmpty())
+        return;
+    // Gone from the field at once, and back in it should it not be kept.
+    const QString uuid = shown_, draft = drafts_.take(uuid), edited = std::exchange(editedComment_, {});
+    comment_->clear();
+    drafts_.remove(uuid);
+    at_.session.write(
+        [uuid = uuid.toStdString(), words = words.toStdString(), edited = edited.toStdString(),
+         who = at_.session.now()](project::Project& p) {
+            return Session::saying(edited.empty() ? p.issues().addComment(uuid, words, who)
+                                                  : p.issues().editComment(uuid, edited, words, who));
+        },
+        [this, uuid, draft](bool isDone) {
+            if (isDone)
+                return;
+            drafts_[uuid] = draft;
+            if (shown_ == uuid && comment_ != nullptr)
+                comment_->setPlainText(draft);
+        });
+}
+
+} // namespace wendrix::app

@@ -1,0 +1,119 @@
+#include "issues/issues_stage.h"
+
+#include "core/view/viewpoint_look.h"
+#include "issues/issue_signs.h"
+#include "shell/theme.h"
+
+#include <QPlainTextEdit>
+
+/// Issues: what the scene shows of one, and the signs of the others.
+namespace wendrix::app {
+
+namespace {
+
+/// How far off what a foreign camera turns about is taken to be, where nothing is selected.
+constexpr double kUsualDistance = 8; // metres
+
+} // namespace
+
+void IssuesStage::showViewpoint(const Item& item, bool movesView)
+{
+    view::Subject subject;
+    view::ViewpointLook look;
+    const bool hasViewpoint = !item.viewpoints.empty();
+    const issues::Viewpoint none;
+    const issues::Viewpoint& v = hasViewpoint ? item.viewpoints[static_cast<std::size_t>(std::clamp(
+                                                    viewpoint_, 0, static_cast<int>(item.viewpoints.size()) - 1))]
+                                              : none;
+    const view::ViewpointLook looks = view::lookOf(v, at_.scene.members());
+    // The rest is faded where the view was of some elements among all.
+    subject.isRestFaded = !v.selection.empty() && !looks.only && looks.hidden.empty();
+    subject.painted = looks.painted;
+    for (const view::ElementKey& key : looks.selected)
+        subject.painted.try_emplace(key, toColour(theme::kLeft));
+    for (const issues::Line& line : looks.lines)
+        subject.grid.push_back({line.from, line.to, "", toColour(theme::kAction)});
+    for (const project::Pair& p : item.pairs)
+        subject.markers.push_back({p.point, p.isGone() ? "✓" : std::to_string(subject.markers.size() + 1),
+                                   toColour(p.isGone() ? theme::kPanel : theme::kOverlap),
+                                   toColour(p.isGone() ? theme::kFocus : theme::kInk)});
+    Box3 place;
+    for (const auto& [key, colour] : subject.painted)
+        subject.about.push_back(key);
+    for (const project::Pair& p : item.pairs)
+        place.add(p.point);
+    if (place.isEmpty()) // no pair says where: where its elements are
+        for (const view::ElementKey& key : subject.about)
+            place.add(view::boundsOf(at_.scene.members(), key));
+    // What others hid or cut open is shown as they saw it, not as a place in focus.
+    const bool isPlainPlace = !looks.only && looks.hidden.empty() && looks.cuts.isEmpty();
+    if (!subject.about.empty() && isPlainPlace)
+        subject.place = place;
+    for (view::GridLine& line :
+         gridOn(subject.place && !item.pairs.empty() ? q(item.pairs[0].storey) : q(item.issue.location.storey)))
+        subject.grid.push_back(std::move(line));
+    signs_->setShown(false);
+    if (!before_)
+        before_ = at_.scene.state();
+    const view::Cuts cuts = hasViewpoint && movesView ? looks.cuts : at_.scene.cuts();
+    at_.scene.change([&](view::Scene& scene) {
+        view::Display display = scene.display();
+        display.hidden = looks.hidden;
+        display.only = looks.only;
+        display.selected.clear();
+        scene.setDisplay(std::move(display));
+        scene.show(std::move(subject));
+        scene.choose(looks.selected);
+    });
+    if (!(cuts.faces() == at_.scene.cuts().faces()))
+        at_.scene.setCuts(cuts);
+    if (v.camera && movesView) {
+        const double distance =
+            place.isEmpty() ? kUsualDistance : std::max(0.5, dot(place.centre() - v.camera->eye, v.camera->direction));
+        at_.scene.setCamera(view::fromViewpoint(*v.camera, distance, at_.scene.viewport().aspect()), true);
+    }
+}
+
+void IssuesStage::showSigns()
+{
+    takeBack();
+    showPlain();
+    signs_->setShown(true);
+}
+
+void IssuesStage::leave()
+{
+    signs_->setShown(false);
+    takeBack();
+}
+
+void IssuesStage::takeBack()
+{
+    // What a viewpoint hid or cut open was its own.
+    if (!before_)
+        return;
+    const view::SceneState before = std::exchange(before_, {}).value();
+    std::size_t missing = 0;
+    const view::Display was = view::displayOf(before, at_.scene.members(), missing);
+    at_.scene.change([&](view::Scene& scene) {
+        view::Display display = scene.display();
+        display.hidden = was.hidden;
+        display.only = was.only;
+        scene.setDisplay(std::move(display));
+    });
+    if (!(before.cuts.faces() == at_.scene.cuts().faces()))
+        at_.scene.setCuts(before.cuts);
+}
+
+void IssuesStage::stepViewpoint(int by)
+{
+    const auto item = chosen();
+    if (!item || item->viewpoints.empty())
+        return;
+    const int count = static_cast<int>(item->viewpoints.size());
+    viewpoint_ = ((viewpoint_ + by) % count + count) % count;
+    showViewpoint(*item, true);
+    showDetails(*item);
+}
+
+} // namespace wendrix::app

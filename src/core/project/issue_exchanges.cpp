@@ -1,0 +1,55 @@
+#include "core/project/issues_book.h"
+
+#include "core/project/rows.h"
+#include "core/project/stored_files.h"
+
+namespace wendrix::project {
+
+namespace {
+
+constexpr const char* kColumns =
+    "SELECT e.id, e.isSent, e.fileName, e.sha256, e.partner, e.version, e.topics, e.person, e.time FROM exchanges e ";
+
+Exchange exchangeOf(SQLite::Statement& q)
+{
+    return {q.getColumn(0).getInt64(),
+            q.getColumn(1).getInt() != 0,
+            text(q, 2),
+            text(q, 3),
+            text(q, 4),
+            text(q, 5),
+            count(q, 6),
+            {text(q, 7), text(q, 8)}};
+}
+
+} // namespace
+
+Result<std::vector<Exchange>> IssuesBook::exchanges() const
+{
+    return store_.read(
+        [](SQLite::Database& db) { return allRows(db, std::string(kColumns) + "ORDER BY e.id DESC", exchangeOf); });
+}
+
+Result<std::optional<Exchange>> IssuesBook::lastExchanged(const std::string& uuid) const
+{
+    return store_.read([&](SQLite::Database& db) -> std::optional<Exchange> {
+        auto found = allRows(db,
+                             std::string(kColumns) +
+                                 "JOIN exchangedTopics t ON t.exchange=e.id WHERE t.issue=? ORDER BY e.id DESC LIMIT 1",
+                             exchangeOf, uuid);
+        return found.empty() ? std::nullopt : std::optional(std::move(found.front()));
+    });
+}
+
+std::filesystem::path IssuesBook::fileOf(const std::string& sha256) const { return exchangeFile(folder_, sha256); }
+
+void IssuesBook::writeExchange(SQLite::Database& db, const Exchange& e, std::span<const std::string> topics) const
+{
+    const std::int64_t id = nextNumber(db, "exchange");
+    run(db, "INSERT INTO exchanges VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?)", id, e.isSent ? 1 : 0, e.fileName, e.sha256,
+        e.partner, e.version, static_cast<std::int64_t>(topics.size()), e.by.person, e.by.time);
+    for (const std::string& uuid : topics)
+        run(db, "INSERT INTO exchangedTopics VALUES(?, ?) ON CONFLICT DO NOTHING", uuid, id);
+}
+
+} // namespace wendrix::project
