@@ -37,11 +37,12 @@ private:
 issues::Issue topicOf(int n, int comments)
 {
     static const std::string picture = [] { // of noise, as pictures of a model are nearly
-        std::string bytes = "\x89PNG\r\n\x1a\n";
+        using namespace std::string_literals;
+        std::string bytes = "\xff\xd8\xff\xc0\0\x0b\x08\0\x02\0\x02\x01\x01\x11\0\xff\xda\0\x08\x01\x01\0\0\x3f\0"s;
         std::mt19937 random(1);
         while (bytes.size() < 30'000)
             bytes += static_cast<char>(random());
-        return bytes;
+        return bytes + "\xff\xd9";
     }();
     issues::Issue i;
     i.uuid = uuidFromText(fmt::format("topic {}", n));

@@ -7,11 +7,13 @@ import zlib
 from xml.sax.saxutils import escape
 
 import building as b
+from ifc_writer import guid
 
 NAMESPACE = uuid.UUID("6d616272-6f77-4669-656c-640000000001")
 XML = '<?xml version="1.0" encoding="UTF-8"?>\n'
 SENT, BACK = "MSS-issues-W46.bcf", "MSS-issues-W47-VLW.bcf"
 INES, SOFIE = "Ines Varga", "Sofie Brandt"
+VENTILATION = guid("Ventilation project")  # in whose coordinates the viewpoints are
 
 
 def named(name):
@@ -64,7 +66,8 @@ def comment(guid, date, author, text, view=None, modified=None):
 def topic(name, title, status, priority, assignee, due, description, comments, views, modified, more="", author=INES, created="2026-11-10T09:15:00Z", kind="Clash"):
     guid = named(name)
     shown = "".join(f'<Viewpoints Guid="{v}"><Viewpoint>{v}.bcfv</Viewpoint><Snapshot>{v}.png</Snapshot><Index>{i}</Index></Viewpoints>' for i, v in enumerate(views))
-    return (XML + f'<Markup><Topic Guid="{guid}" TopicType="{kind}" TopicStatus="{status}"><Title>{escape(title)}</Title><Priority>{priority}</Priority>'
+    against = f'<Header><File IfcProject="{VENTILATION}" isExternal="true"><Filename>MSS-VLW-VEN-P01.ifc</Filename><Date>2026-10-15T14:10:00Z</Date></File></Header>'
+    return (XML + f'<Markup>{against}<Topic Guid="{guid}" TopicType="{kind}" TopicStatus="{status}"><Title>{escape(title)}</Title><Priority>{priority}</Priority>'
             f"<Labels>Week 46</Labels><CreationDate>{created}</CreationDate><CreationAuthor>{author}</CreationAuthor><ModifiedDate>{modified[0]}</ModifiedDate>"
             f"<ModifiedAuthor>{modified[1]}</ModifiedAuthor><DueDate>{due}</DueDate><AssignedTo>{assignee}</AssignedTo><Stage>Design coordination</Stage>"
             f"<Description>{escape(description)}</Description>{more}</Topic>{''.join(comments)}{shown}</Markup>")

@@ -272,6 +272,28 @@ int main(int argc, char** argv)
     shots.waitIdle();
     shots.list("Issues").step(1);
     shots.take("issues-evidence");
+    // The list that was sent out, what one team sent back, and the board.
+    shots.write([&](project::Project& p) { return project::receiveDemoIssues(p, argv[1], progress); });
+    auto& issues = shots.at<IssuesStage>("Issues");
+    issues.importFrom(QString(argv[1]) + "/MSS-issues-W47-VLW.bcf");
+    shots.waitIdle();
+    auto* came = window.findChild<Worklist*>("mergeList");
+    for (int i = 0; i < came->model().rowCount(); ++i)
+        if (!came->model().row(i).loud.isEmpty())
+            came->choose(came->model().row(i).id);
+    shots.take("issues-merge");
+    window.findChild<QPushButton*>("allTheirs")->click();
+    shots.settle();
+    window.findChild<QPushButton*>("takeOver")->click();
+    shots.settle();
+    window.findChild<QPushButton*>("chip-all")->click();
+    shots.waitIdle();
+    issues.press(Qt::Key_V);
+    shots.list("Issues").step(1);
+    shots.take("issues-board");
+    issues.press(Qt::Key_V);
+    window.findChild<QPushButton*>("chip-open")->click();
+    shots.waitIdle();
     shots.stage("Deliveries");
     window.scene().change([](view::Scene& s) { s.choose({}); });
     // Sawn open lengthwise and along the top, as one looks into a model.
@@ -299,7 +321,6 @@ int main(int argc, char** argv)
     scene.setCuts(cuts);
     scene.choose({duct});
     scene.lookAt({duct});
-    shots.take("scene-details");
 
     tools.take(SceneTools::kMeasure);
     const Box3 box = scene.picker().boundsOf(duct);
@@ -369,7 +390,6 @@ int main(int argc, char** argv)
     flat.target = box.centre();
     flat.eye = box.centre() + 12.0 * along;
     scene.setCamera(flat, false);
-    shots.take("scene-flat");
     scene.setOverlay({});
 
     tools.endAll();

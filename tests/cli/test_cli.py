@@ -52,9 +52,50 @@ with tempfile.TemporaryDirectory() as folder:
     check("bcf list: bytes that are no UTF-8", result.returncode == 0 and "\ufffd" in json.loads(result.stdout.decode("utf-8"))["topics"][0]["title"]
           and b"not UTF-8" in result.stderr)
 
+# BCF: converted, held against the standard, and two sides brought together.
+def bcf(path, status="Open", title="Duct meets beam", more="", comments=(), version="2.1"):
+    topic = "11111111-2222-3333-4444-555555555555"
+    noted = "".join(f'<Comment Guid="{guid}"><Date>2026-11-02T09:00:00Z</Date><Author>A</Author><Comment>{text}</Comment></Comment>' for guid, text in comments)
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("bcf.version", f'<?xml version="1.0"?><Version VersionId="{version}"/>')
+        archive.writestr(f"{topic}/markup.bcf", f'<?xml version="1.0"?><Markup><Topic Guid="{topic}" TopicType="Clash" TopicStatus="{status}"><Title>{title}</Title>'
+                         f"<CreationDate>2026-11-02T08:00:00Z</CreationDate><CreationAuthor>A</CreationAuthor>{more}</Topic>{noted}</Markup>")
+        archive.writestr("team.json", "{}")
+    return str(path)
+
+
+with tempfile.TemporaryDirectory() as folder:
+    at = pathlib.Path(folder)
+    first, second = "aaaaaaaa-0000-0000-0000-000000000001", "aaaaaaaa-0000-0000-0000-000000000002"
+    base = bcf(at / "base.bcf", comments=[(first, "Lower it?")])
+    result = call("bcf", "convert", base, str(at / "new.bcf"), "--version", "3.0")
+    check("bcf convert", result.returncode == 0 and answer("bcf", "check", str(at / "new.bcf")) == {"version": "3.0", "topics": 1, "problems": []})
+    check("bcf convert: what nobody knows is kept", "team.json" in zipfile.ZipFile(at / "new.bcf").namelist())
+    result = call("bcf", "convert", str(at / "new.bcf"), str(at / "old.bcf"), "--version", "2.1")
+    listed = answer("bcf", "list", str(at / "old.bcf"))
+    check("bcf convert: there and back", result.returncode == 0 and listed["topics"][0]["comments"][0]["text"] == "Lower it?" and listed["problems"] == [])
+    check("bcf convert: another version is no word of the call", call("bcf", "convert", base, str(at / "x.bcf"), "--version", "1.0").returncode == 2)
+    check("bcf convert: nowhere to write", call("bcf", "convert", base, str(at / "none" / "x.bcf"), "--version", "3.0").returncode == 4)
+    ours = bcf(at / "ours.bcf", status="In progress", comments=[(first, "Lower it?")])
+    theirs = bcf(at / "theirs.bcf", status="Closed", title="Duct under beam", more="<AssignedTo>B</AssignedTo>", comments=[(first, "Lower it, please?"), (second, "Done")])
+    result = call("bcf", "merge", ours, theirs, str(at / "out.bcf"), "--base", base)
+    told = json.loads(result.stdout)
+    check("bcf merge: a conflict", result.returncode == 1 and told["added"] == [] and told["joined"] == ["11111111-2222-3333-4444-555555555555"]
+          and [(c["field"], c["base"], c["ours"], c["theirs"]) for c in told["conflicts"]] == [("TopicStatus", "Open", "In progress", "Closed")])
+    out = answer("bcf", "list", str(at / "out.bcf"))["topics"][0]
+    check("bcf merge: both sides", out["status"] == "In progress" and out["title"] == "Duct under beam" and out["assignedTo"] == "B"
+          and [c["text"] for c in out["comments"]] == ["Lower it, please?", "Done"])
+    result = call("bcf", "merge", base, base, str(at / "same.bcf"), "--base", base)
+    check("bcf merge: nothing to decide", result.returncode == 0 and json.loads(result.stdout) == {"added": [], "joined": [], "conflicts": []})
+    result = call("bcf", "merge", ours, theirs, str(at / "blind.bcf"))
+    check("bcf merge: without a base every difference is a conflict", result.returncode == 1 and {c["field"] for c in json.loads(result.stdout)["conflicts"]} >= {"TopicStatus", "Title", "AssignedTo", "Comment"})
+    damaged = bcf(at / "damaged.bcf", status="Open", more="<Priority>x</Priority><Extra/>")
+    result = call("bcf", "check", damaged)
+    check("bcf check: problems with their entries", result.returncode == 1 and all(p["entry"].endswith("markup.bcf") for p in json.loads(result.stdout)["problems"]))
+
 check("--version", call("--version").stdout.startswith("wendrix-cli ") and call("--version").returncode == 0)
 for words in (["--help"], ["inspect", "--help"], ["mesh", "--help"], ["align", "--help"], ["clash", "--help"], ["run", "--help"], ["compare", "--help"],
-              ["bcf", "--help"], ["bcf", "list", "--help"], ["bcf", "check", "--help"]):
+              ["bcf", "--help"], ["bcf", "list", "--help"], ["bcf", "check", "--help"], ["bcf", "convert", "--help"], ["bcf", "merge", "--help"]):
     lines = call(*words).stdout.splitlines()
     bare = [line for line in lines if line.startswith("  ") and len(line.split("  ")) > 1 and line.strip().split(" ")[0].isupper() and len(line.split()) < 3]
     bare += [line for line in lines if line.startswith("  -") and len(line.split("   ")[-1].split()) < 2]

@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/clash/words.h"
 #include "core/project/clash_cause.h"
+#include "core/project/issue_making.h"
 #include "shell/form.h"
 #include "shell/long_text.h"
 #include "shell/theme.h"
@@ -13,6 +14,7 @@
 #include <QLineEdit>
 
 #include <algorithm>
+#include <set>
 
 /// Clashes: what is chosen, in scene and details.
 namespace wendrix::app {
@@ -213,6 +215,14 @@ void ClashesStage::sayWhatIsMade(const std::vector<project::Pair>& pairs)
             : "“" + endsOf(q(issue.title)) + "”, " + (pairs.size() == 1 ? "" : "one issue for all, ") +
                   (issue.assignee.empty() ? QString() : "to " + endsOf(q(issue.assignee)) + ", ") +
                   (issue.priority.empty() ? QString() : "priority " + q(issue.priority).toLower() + ", ") + due + ".");
+    constexpr std::size_t kMostAsked = 200;
+    std::set<ElementRef> about;
+    for (const project::Pair& p : pairs)
+        if (about.size() < kMostAsked)
+            about.insert({p.left.element, p.right.element});
+    const std::vector<ElementRef> elements(about.begin(), about.end());
+    if (const std::string already = project::alreadyAboutInWords(at_.session.project(), elements); !already.empty())
+        toBeMade_->setText(toBeMade_->text() + " " + q(already) + ".");
 }
 
 void ClashesStage::addHistory(const std::vector<project::Pair>& pairs)

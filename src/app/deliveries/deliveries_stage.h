@@ -32,6 +32,10 @@ public:
     [[nodiscard]] QString helpPage() const override;
 
     [[nodiscard]] InsidePage& inside() { return *inside_; }
+    [[nodiscard]] std::optional<IssueStart> issueStart() const override
+    {
+        return at_.session.inside() != nullptr ? inside_->issueStart() : std::nullopt;
+    }
     /// How the drop folders do, beside the figures; a problem is loud.
     void setWatch(const QString& words, const QStringList& problems);
     /// Files that were dropped or chosen: draws up deliveries and asks about them one by one. Folders give their files.

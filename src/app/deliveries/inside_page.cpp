@@ -350,6 +350,40 @@ const std::vector<checks::Concerned>* InsidePage::concernedOf(const QString& id,
     return nullptr;
 }
 
+std::optional<IssueStart> InsidePage::issueStart() const
+{
+    constexpr std::size_t kMostNamed = 40;
+    std::size_t model = 0;
+    const QString id = list_->chosen();
+    const auto* concerned = tab_ == Tab::Quality && !id.isEmpty() ? concernedOf(id, model) : nullptr;
+    if (concerned == nullptr)
+        return {};
+    const QStringList place = id.split('/');
+    const checks::QualityReport& report = inside().quality[model].quality;
+    IssueStart start;
+    start.type = "Request";
+    start.madeFrom = project::made_from::kCheck;
+    if (place[0] == "f") {
+        const checks::Finding& finding = report.findings[place[2].toUInt()];
+        start.title = finding.title;
+        start.description = finding.advice;
+    } else {
+        const checks::SpecificationResult& s = report.ids[place[2].toUInt()].specifications[place[3].toUInt()];
+        start.title = s.name;
+        start.description = s.instructions.empty() ? s.description : s.instructions;
+    }
+    start.description += "\n" + inside().delivery.name() + ":";
+    for (std::size_t i = 0; i < std::min(kMostNamed, concerned->size()); ++i) {
+        const checks::Concerned& c = (*concerned)[i];
+        start.description += "\n" + (c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name) + (c.why.empty() ? "" : ": " + c.why);
+    }
+    if (concerned->size() > kMostNamed)
+        start.description += "\nand " + std::to_string(concerned->size() - kMostNamed) + " more";
+    for (const view::ElementKey& key : elementsOf(model, *concerned))
+        start.about.push_back(at_.scene.members()[key.member].refOf(key.element));
+    return start;
+}
+
 void InsidePage::show(bool movesView)
 {
     view::Subject subject;

@@ -26,6 +26,8 @@ public:
     /// Writes the quality report where a person chooses.
     void exportReport();
     void addSpecifications();
+    /// Of the finding that is chosen.
+    [[nodiscard]] std::optional<IssueStart> issueStart() const;
 
 signals:
     void takeInWanted();

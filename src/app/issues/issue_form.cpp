@@ -203,6 +203,16 @@ void IssueForm::commit(const QString& field, const QString& text)
     emit committed(field, text);
 }
 
+void IssueForm::keepBegun()
+{
+    for (auto e = lines_.begin(); e != lines_.end(); ++e)
+        commit(e.key(), e.value()->text());
+    for (auto e = choices_.begin(); e != choices_.end(); ++e)
+        commit(e.key(), e.value()->currentText());
+    for (auto e = texts_.begin(); e != texts_.end(); ++e)
+        commit(e.key(), e.value()->toPlainText());
+}
+
 void IssueForm::setIssue(const issues::Issue& issue)
 {
     const auto isFree = [&](const QString& field, QWidget* widget) {

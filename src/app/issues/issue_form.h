@@ -30,6 +30,8 @@ public:
 
     /// Shows what it is now, but for the field that is being written in and those that were begun.
     void setIssue(const issues::Issue& issue);
+    /// What was written in a field that nobody left yet.
+    void keepBegun();
 
 signals:
     void typed(const QString& field, const QString& text);

@@ -38,6 +38,8 @@ Row rowOf(const project::IssueRow& r)
                    (i.dueAt.empty() || r.isOverdue ? "" : " · due " + q(dayInWords(i.dueAt)));
     if (r.canBeClosed)
         row.loud = "can be closed";
+    else if (r.goesBack)
+        row.loud = "still there";
     else if (r.isOverdue)
         row.loud = "due " + q(dayInWords(i.dueAt)) + ", late";
     return row;

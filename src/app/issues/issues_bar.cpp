@@ -5,6 +5,7 @@
 
 #include <QHBoxLayout>
 #include <QInputDialog>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -60,8 +61,28 @@ IssuesBar::IssuesBar(QWidget* parent)
     mistake_->setStyleSheet("color:#B0401A");
     mistake_->hide();
     column->addWidget(mistake_);
-    for (QLineEdit* field : {search_, line_})
+    for (QLineEdit* field : {search_, line_}) {
+        // Letters are the window's keys until somebody goes here: by a click, by /, and on with Tab.
+        field->setFocusPolicy(Qt::ClickFocus);
+        field->installEventFilter(this);
         connect(field, &QLineEdit::textChanged, this, &IssuesBar::typed);
+    }
+}
+
+bool IssuesBar::eventFilter(QObject* watched, QEvent* event)
+{
+    const auto* key = event->type() == QEvent::KeyPress ? static_cast<QKeyEvent*>(event) : nullptr;
+    if (key == nullptr)
+        return false;
+    if (key->key() == Qt::Key_Tab && watched == search_) {
+        line_->setFocus();
+        return true;
+    }
+    if (key->key() == Qt::Key_Escape || key->key() == Qt::Key_Return || key->key() == Qt::Key_Enter) {
+        emit left();
+        return true;
+    }
+    return false;
 }
 
 void IssuesBar::typed()

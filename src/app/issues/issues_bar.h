@@ -27,11 +27,13 @@ public:
 
 signals:
     void changed();
+    void left(); ///< back to the list
     void filterChosen(const QString& body); ///< a kept one
     void keepWanted(const QString& name);
     void removeWanted(const QString& name);
 
 private:
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void typed();
     void showWords();
 

@@ -66,9 +66,9 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
         on.addButton(made);
     };
     button(*list_, "showBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
+    button(*list_, "showCalendar", "Due", "What is due on which day (D)", [this] { turnTo(calendar_); });
     button(*list_, "importBcf", "Import", "Compare and take over a BCF file that came back", [this] { askImport(); });
     button(*list_, "exportBcf", "Export", "Write the issues that are shown as BCF", [this] { askExport(); });
-    button(*list_, "showCalendar", "Due", "What is due on which day (D)", [this] { turnTo(calendar_); });
     button(*board_, "boardCalendar", "Due", "What is due on which day (D)", [this] { turnTo(calendar_); });
     button(*board_, "showIssueList", "List", "The list, with the model (V)", [this] { turnTo(list_); });
     button(*calendar_, "calendarBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
@@ -86,6 +86,7 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
         filter_ = id;
         refresh();
     });
+    connect(bar_, &IssuesBar::left, this, [this] { list_->view().setFocus(); });
     connect(bar_, &IssuesBar::changed, this, [this] { refresh(); });
     connect(bar_, &IssuesBar::filterChosen, this, [this](const QString& body) {
         const project::IssueQuestion kept = project::issueQuestionFrom(body.toStdString());
@@ -213,7 +214,7 @@ void IssuesStage::fillList()
     QVector<Worklist::Chip> chips;
     for (const auto& [id, words] :
          {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
-          std::pair{"waiting", "Done, to be looked at"}, std::pair{"ready", "Can be closed"},
+          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"},
           std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
         chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
     list_->setChips(chips);
@@ -332,6 +333,8 @@ void IssuesStage::show(bool movesView)
     if (merge_->isOpen())
         return;
     const QStringList all = list_->chosenAll();
+    if (form_ != nullptr && form_->property("of").toStringList() != all)
+        form_->keepBegun(); // another one is shown now
     if (all.size() > 1) {
         showSeveral(all);
         return;
@@ -353,6 +356,8 @@ void IssuesStage::show(bool movesView)
         isEditing_ = std::exchange(isEditWanted_, false);
         editedComment_.clear();
     }
+    if (board_->view().chosen() != q(item->issue.uuid))
+        board_->view().choose(q(item->issue.uuid));
     showViewpoint(*item, movesView);
     const bool isBegun = isEditing_ && form_ == nullptr;
     showDetails(*item);

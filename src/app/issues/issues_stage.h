@@ -6,7 +6,9 @@
 #include "core/project/issue_exchange.h"
 #include "core/project/issue_list.h"
 
-class QPlainTextEdit;
+#include <QPlainTextEdit>
+#include <QPointer>
+
 class QStackedWidget;
 
 namespace wendrix::app {
@@ -45,12 +47,14 @@ public:
     /// Compares what came back; it is taken over on the page that opens.
     void importFrom(const QString& file);
     /// Makes an issue of what is seen: the selection, or the view alone.
-    void makeFromView();
+    void makeFromView(const std::optional<IssueStart>& start = {});
 
 private:
     void refresh() override;
     void leave() override;
     void takeBack(); ///< what a viewpoint hid or cut open
+    /// @param areShown  asked by discipline
+    void setSpacesShown(const std::function<bool(const std::string&)>& areShown);
     void showChosenRow() override { show(true); }
     /// One issue with all that is known of it.
     struct Item {
@@ -95,8 +99,8 @@ private:
     BoardPage* board_;
     CalendarPage* calendar_;
     IssueSigns* signs_;
-    QPlainTextEdit* comment_ = nullptr; ///< in the details; theirs
-    IssueForm* form_ = nullptr;         ///< in the details; theirs
+    QPointer<QPlainTextEdit> comment_; ///< in the details; theirs
+    QPointer<IssueForm> form_;         ///< in the details; theirs
     bool isEditing_ = false, isHistoryShown_ = false;
     bool isEditWanted_ = false;     ///< of the next one that is shown: it was just made
     QString shown_;                 ///< the issue the details tell of

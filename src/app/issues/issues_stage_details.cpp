@@ -89,6 +89,13 @@ void IssuesStage::addFacts(const Item& item)
         d.addFact("Labels", fieldText(i, "labels"));
     if (!i.serverId.empty())
         d.addFact("On a server", q(i.serverId));
+    QStringList models;
+    for (const issues::ModelFile& f : i.files)
+        models << q(f.fileName.empty() ? f.project : f.fileName);
+    if (!models.isEmpty())
+        d.addFact("Written against", models.join(", "));
+    if (i.snippet)
+        d.addFact("Snippet", q(i.snippet->reference), q(i.snippet->type));
     for (const std::string& link : i.links)
         d.addFact("Link", q(link));
     for (const issues::DocumentReference& r : i.documents)
@@ -163,6 +170,10 @@ void IssuesStage::addViewpoints(const Item& item)
         parts << q(counted(look.hidden.size(), "element", "elements")) + " hidden";
     if (!look.cuts.isEmpty())
         parts << q(look.cuts.inWords());
+    if (look.areSpacesShown)
+        parts << "with spaces";
+    if (const std::size_t pictures = item.viewpoints[at].bitmaps.size(); pictures > 0)
+        parts << q(counted(pictures, "picture", "pictures")) + " standing in it";
     if (!look.lines.empty())
         parts << q(counted(look.lines.size(), "line", "lines")) + " drawn";
     d.addText(parts.isEmpty() ? QString("The whole model.") : parts.join(", ") + ".");
@@ -269,7 +280,7 @@ void IssuesStage::addComments(const Item& item)
     comment_->setPlainText(drafts_.value(shown_));
     comment_->moveCursor(QTextCursor::End);
     connect(comment_, &QPlainTextEdit::textChanged, this,
-            [this, edit = comment_, uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
+            [this, edit = comment_.data(), uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
     d.addWidget(comment_);
     if (editedComment_.isEmpty())
         d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
@@ -309,6 +320,7 @@ void IssuesStage::addForm(const issues::Issue& issue, const QStringList& uuids)
         if (draft.key().startsWith(prefix))
             begun[draft.key().mid(prefix.size())] = draft.value();
     form_ = new IssueForm(choices(), issue, begun);
+    form_->setProperty("of", uuids);
     connect(form_, &IssueForm::typed, this,
             [this, prefix](const QString& field, const QString& text) { drafts_[prefix + field] = text; });
     connect(form_, &IssueForm::committed, this,
@@ -386,7 +398,6 @@ void IssuesStage::showSeveral(const QStringList& uuids)
     same.title.clear();
     same.custom.clear();
     addForm(same, plain);
-    form_->setProperty("of", plain);
     form_->findChild<QWidget*>("field:title")->setEnabled(false);
     d.finish();
 }

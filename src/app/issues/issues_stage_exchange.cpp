@@ -15,6 +15,8 @@
 #include <QFileInfo>
 #include <QStackedWidget>
 
+#include <algorithm>
+
 /// Issues: made from what is seen, handed over, and taken over when they come back.
 namespace wendrix::app {
 
@@ -122,7 +124,7 @@ void IssuesStage::askImport()
         importFrom(file);
 }
 
-void IssuesStage::makeFromView()
+void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
 {
     if (!at_.session.hasProject() || at_.session.refusesToChange())
         return;
@@ -133,6 +135,7 @@ void IssuesStage::makeFromView()
     issue.viewpoints = {view::viewpointOf(display, at_.scene.cuts(), at_.scene.camera(), at_.scene.viewport().aspect(),
                                           at_.scene.members())};
     issue.viewpoints[0].uuid = newUuid();
+    issue.viewpoints[0].hints.spaces = std::any_of(at_.scene.looks().begin(), at_.scene.looks().end(), [](const view::MemberLook& look) { return look.isShown && look.areSpacesShown; });
     issue.viewpoints[0].snapshot = pngOf(at_.scene.picture());
     // Named after what is selected, and where that is.
     QStringList names;
@@ -146,31 +149,36 @@ void IssuesStage::makeFromView()
                   : names.size() <= 3 ? names.join(", ").toStdString()
                                       : (names.front() + QString(" and %1 more").arg(names.size() - 1)).toStdString();
     issue.type = "Remark";
-    const bool isOfSelection = !display.selected.empty();
+    std::string from = display.selected.empty() ? project::made_from::kView : project::made_from::kSelection;
+    if (start) {
+        issue.title = start->title;
+        issue.description = start->description;
+        issue.type = start->type;
+        from = start->madeFrom;
+        std::vector<ElementRef>& selection = issue.viewpoints[0].selection;
+        for (const ElementRef& e : start->about)
+            if (std::find(selection.begin(), selection.end(), e) == selection.end())
+                selection.push_back(e);
+    }
+    const bool isOfSelection = !issue.viewpoints[0].selection.empty();
     if (const federation::Member* reference = at_.session.reference(); reference != nullptr && isOfSelection) {
         Box3 box;
-        for (const view::ElementKey& key : display.selected)
-            box.add(view::boundsOf(at_.scene.members(), key));
+        for (const ElementRef& e : issue.viewpoints[0].selection)
+            if (const auto key = at_.scene.find(e))
+                box.add(view::boundsOf(at_.scene.members(), *key));
         const federation::Location at =
             box.isEmpty() ? federation::Location{} : federation::Locator(*reference->model).at(box.centre());
         issue.location = {at.storey, at.bay, {}};
     }
     const std::vector<ElementRef> about = issue.viewpoints[0].selection;
     at_.session.write(
-        [issue, isOfSelection, about, who = at_.session.now()](project::Project& p) -> Result<std::string> {
-            const auto alike = about.empty() ? Result<std::vector<project::IssueBrief>>() : p.issues().openAbout(about);
+        [issue, from, about, who = at_.session.now()](project::Project& p) -> Result<std::string> {
+            const std::string already = project::alreadyAboutInWords(p, about);
             auto numbers = project::makeIssues(
-                p, {{issue, {}, isOfSelection ? project::made_from::kSelection : project::made_from::kView}}, who);
+                p, {{issue, {}, from}}, who);
             if (!numbers)
                 return wendrix::fail(numbers.error());
-            std::string words = numbers->front() + " made";
-            if (alike && !alike->empty()) {
-                words += "; " + counted(alike->size(), "open issue already concerns", "open issues already concern") +
-                         " these elements: ";
-                for (std::size_t i = 0; i < std::min<std::size_t>(3, alike->size()); ++i)
-                    words += (i > 0 ? ", " : "") + (*alike)[i].name();
-            }
-            return words;
+            return numbers->front() + " made" + (already.empty() ? "" : "; " + already);
         },
         [this, uuid = q(issue.uuid)](bool isDone) {
             if (!isDone)

@@ -56,6 +56,8 @@ void IssuesStage::showViewpoint(const Item& item, bool movesView)
     if (!before_)
         before_ = at_.scene.state();
     const view::Cuts cuts = hasViewpoint && movesView ? looks.cuts : at_.scene.cuts();
+    if (hasViewpoint && v.saysVisibility)
+        setSpacesShown([&](const std::string&) { return looks.areSpacesShown; });
     at_.scene.change([&](view::Scene& scene) {
         view::Display display = scene.display();
         display.hidden = looks.hidden;
@@ -84,6 +86,9 @@ void IssuesStage::showSigns()
 void IssuesStage::leave()
 {
     signs_->setShown(false);
+    if (form_ != nullptr)
+        form_->keepBegun();
+    form_ = nullptr; // whoever comes writes the details anew
     takeBack();
 }
 
@@ -95,6 +100,10 @@ void IssuesStage::takeBack()
     const view::SceneState before = std::exchange(before_, {}).value();
     std::size_t missing = 0;
     const view::Display was = view::displayOf(before, at_.scene.members(), missing);
+    setSpacesShown([&](const std::string& discipline) {
+        const auto kept = before.looks.find(discipline);
+        return kept != before.looks.end() && kept->second.areSpacesShown;
+    });
     at_.scene.change([&](view::Scene& scene) {
         view::Display display = scene.display();
         display.hidden = was.hidden;
@@ -103,6 +112,19 @@ void IssuesStage::takeBack()
     });
     if (!(before.cuts.faces() == at_.scene.cuts().faces()))
         at_.scene.setCuts(before.cuts);
+}
+
+void IssuesStage::setSpacesShown(const std::function<bool(const std::string&)>& areShown)
+{
+    std::vector<view::MemberLook> looks = at_.scene.looks();
+    bool differs = false;
+    for (std::size_t m = 0; m < looks.size() && m < at_.scene.members().size(); ++m) {
+        const bool isShown = areShown(at_.scene.members()[m].discipline);
+        differs = differs || looks[m].areSpacesShown != isShown;
+        looks[m].areSpacesShown = isShown;
+    }
+    if (differs)
+        at_.scene.setLooks(std::move(looks));
 }
 
 void IssuesStage::stepViewpoint(int by)

@@ -107,7 +107,10 @@ void MainWindow::makeIssue()
 {
     for (int i = 0; i < stages_.size(); ++i)
         if (auto* issues = qobject_cast<IssuesStage*>(stages_[i])) {
-            issues->makeFromView(); // of what is seen here, before another stage shows its own
+            // Of what is seen here, before another stage shows its own.
+            const auto start = tools_->inHand() == SceneTools::kMarkUp ? notes_->issueStart() : stages_[current_]->issueStart();
+            tools_->endAll();
+            issues->makeFromView(start);
             showStage(i);
         }
 }

@@ -3,6 +3,7 @@
 #include <QObject>
 
 #include "scene/mark_tool.h"
+#include "shell/stage.h"
 #include "shell/views_panel.h"
 
 namespace wendrix::app {
@@ -18,6 +19,8 @@ public:
     void begin(Point3 place);
     void step(int by);                  ///< to the next or previous note, and its view
     void open(const std::string& uuid); ///< with its view
+    /// An issue of the note that is open.
+    [[nodiscard]] std::optional<IssueStart> issueStart() const;
     /// Signs of the notes in the scene, or none.
     void setSigns(bool areShown);
 

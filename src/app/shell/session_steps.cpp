@@ -1,6 +1,7 @@
 #include "shell/session.h"
 
 #include "core/base/text.h"
+#include "core/project/issue_list.h"
 #include "core/project/receiving.h"
 
 #include <algorithm>
@@ -203,7 +204,13 @@ void Session::tookIn(project::DeliveryId delivery, const project::Workspace& bef
                 : "."; // nothing was there to compare a first one with
     if (!prepared.alignment.empty())
         what += " " + QString::fromStdString(prepared.alignment);
-    say(what);
+    // What the run says of issues: to be closed, or not done after all.
+    ask<project::IssueProposals>(
+        this, [](const project::Project& p) { return orNothing(project::issueProposals(p)); },
+        [this, what](const project::IssueProposals& proposals) {
+            const std::string words = proposals.inWords();
+            say(words.empty() ? what : what + " " + QString::fromStdString(words));
+        });
 }
 
 std::function<Result<project::DeliveryId>(const project::NewDelivery&)> Session::keeper()

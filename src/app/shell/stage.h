@@ -19,6 +19,12 @@ struct StageContext {
     Details& details;
 };
 
+/// What an issue that is made here and now begins with.
+struct IssueStart {
+    std::string title, description, type, madeFrom;
+    std::vector<ElementRef> about; ///< what it is about, beside what is selected
+};
+
 /// One step of the week: its list, what it shows in the shared scene, and the details of what is chosen.
 class Stage : public QObject {
     Q_OBJECT
@@ -64,6 +70,8 @@ public:
 
     /// Tools of its own, as for picking; they stand in the strip while it is in front.
     [[nodiscard]] virtual QVector<ToolEntry> tools() { return {}; }
+    /// What an issue is made of where there is more to it than the view: a finding that is chosen.
+    [[nodiscard]] virtual std::optional<IssueStart> issueStart() const { return {}; }
     /// A letter key nobody else took. @return whether it means something here
     virtual bool press(Qt::Key) { return false; }
     virtual void step(int) {}

@@ -49,7 +49,10 @@ Result<std::unique_ptr<File>> File::opened(std::shared_ptr<const Archive> archiv
     file->archive_ = std::move(archive);
     for (const Archive::Entry& e : file->archive_->entries())
         if (lowerCase(e.name).ends_with(kMarkup))
+        {
             file->topics_.push_back(&e);
+            ++file->sameNames_[lowerCase(e.name)];
+        }
     if (file->topics_.empty() && file->archive_->find("bcf.version") == nullptr)
         return fail({kNotBcf, "The archive holds neither a bcf.version nor a topic, so it is no BCF file."});
     for (const Diagnostic& d : file->archive_->faults())
@@ -205,9 +208,8 @@ std::string File::uuidFor(std::size_t index, const std::string& given)
     // A folder called as its topic, and no other one called so, needs no look at the rest.
     const Archive::Entry& markup = *topics_[index];
     const auto* first = archive_->find(markup.name);
-    const auto isCalledSo = [&](const Archive::Entry* e) { return lowerCase(e->name) == lowerCase(markup.name); };
     const bool isAlone = uuids_.empty() && lowerCase(folderOf(markup)) == given && first == &markup &&
-                         std::count_if(topics_.begin(), topics_.end(), isCalledSo) == 1;
+                         sameNames_.at(lowerCase(markup.name)) == 1;
     return isAlone ? given : uuids()[index];
 }
 

@@ -227,6 +227,13 @@ bool showsTheSame(const Viewpoint& a, const Viewpoint& b)
     Viewpoint like = b;
     like.snapshot = a.snapshot;
     like.index = a.index;
+    // BCF 2.1 has no place for proportions: who says none has not changed them.
+    const auto unsaid = [](std::optional<Camera>& camera, const std::optional<Camera>& other) {
+        if (camera && other && (camera->aspect == 0 || other->aspect == 0))
+            camera->aspect = other->aspect;
+    };
+    unsaid(like.camera, a.camera);
+    unsaid(like.second, a.second);
     return a == like;
 }
 

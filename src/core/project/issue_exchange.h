@@ -38,7 +38,7 @@ struct IncomingTopic {
     issues::Issue theirs;
     std::string number;                     ///< of our issue; empty where it is new here
     bool hasBase = false;                   ///< it was sent to somebody before, so it is known who changed what
-    issues::Merge merge;                    ///< over our issue; the topic itself where it is new
+    issues::Merge merge;                    ///< over our issue; nothing where it is new
     issues::Issue ours;                     ///< as it was compared with
     std::vector<KeptIssue::Origin> origins; ///< that it will have
     std::vector<std::pair<std::string, std::string>> pictures; ///< of its viewpoints, where they are kept

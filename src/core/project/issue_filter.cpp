@@ -238,11 +238,12 @@ Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string&
     auto pairs = project.clashes().byIssue();
     auto workflow = project.issues().workflow();
     auto standing = project.issues().standingOf(person);
+    auto mentioning = project.issues().mentioning(person);
     auto said = words.empty() ? Result<std::set<std::string>>(std::set<std::string>{}) : project.issues().saying(words);
-    if (const auto error = firstError(issues, pairs, workflow, standing, said))
+    if (const auto error = firstError(issues, pairs, workflow, standing, mentioning, said))
         return fail(*error);
     return IssueKnowledge{std::move(*issues),   std::move(*pairs), std::move(*workflow),
-                          std::move(*standing), std::move(*said),  now.substr(0, 10)};
+                          std::move(*standing), std::move(*mentioning), std::move(*said),  now.substr(0, 10)};
 }
 
 } // namespace wendrix::project

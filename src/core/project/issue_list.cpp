@@ -1,5 +1,7 @@
 #include "core/project/issue_list.h"
 
+#include "core/base/text.h"
+
 #include <algorithm>
 
 namespace wendrix::project {
@@ -17,12 +19,44 @@ bool isOneOf(const issues::Standing& standing, const std::string& name)
 /// Days are compared as they are written: what is due on a day is late when the next one has begun.
 bool isBefore(const std::string& day, const std::string& today) { return !day.empty() && day.substr(0, 10) < today; }
 
+bool isStillThere(const issues::Status& status, const ClashesBook::IssuePairs& pairs)
+{
+    return status.shape == issues::StatusShape::Full && !status.isClosed && pairs.gone + pairs.notTested < pairs.pairs;
+}
+
 std::size_t placeOf(const std::vector<std::string>& list, const std::string& value)
 {
     return static_cast<std::size_t>(std::find(list.begin(), list.end(), value) - list.begin());
 }
 
 } // namespace
+
+std::string IssueProposals::inWords() const
+{
+    std::string words;
+    if (canBeClosed > 0)
+        words = counted(canBeClosed, "issue", "issues") + " can be closed";
+    if (goBack > 0)
+        words += (words.empty() ? "" : ", ") + counted(goBack, "issue was", "issues were") + " said to be done and still there";
+    return words.empty() ? words : words + ".";
+}
+
+Result<IssueProposals> issueProposals(const Project& project)
+{
+    const auto known = issueKnowledge(project, {}, {}, {});
+    if (!known)
+        return fail(known.error());
+    IssueProposals proposals;
+    for (const IssueKey& k : known->issues) {
+        const auto pairs = known->pairs.find(k.uuid);
+        const issues::Status status = known->workflow.statusOf(k.status);
+        if (pairs == known->pairs.end() || status.isClosed)
+            continue;
+        proposals.canBeClosed += pairs->second.pairs > 0 && pairs->second.gone == pairs->second.pairs ? 1 : 0;
+        proposals.goBack += isStillThere(status, pairs->second) ? 1 : 0;
+    }
+    return proposals;
+}
 
 IssueList::IssueList(IssueKnowledge knowledge, const IssueQuestion& question) : knowledge_(std::move(knowledge))
 {
@@ -170,7 +204,7 @@ bool IssueList::has(IssueFilter filter, const IssueKey& k) const
     case IssueFilter::Open:
         return !status.isClosed;
     case IssueFilter::Mine:
-        return !status.isClosed && isOneOf(knowledge_.standing, k.assignee);
+        return !status.isClosed && (isOneOf(knowledge_.standing, k.assignee) || knowledge_.mentioning.contains(k.uuid));
     case IssueFilter::Overdue:
         return !status.isClosed && isBefore(k.dueAt, knowledge_.today);
     case IssueFilter::Waiting:
@@ -216,6 +250,7 @@ IssueRow IssueList::rowOfIssue(std::size_t issue) const
     r.pairs = pairsOf(r.issue);
     r.canBeClosed = has(IssueFilter::CanBeClosed, r.issue);
     r.isOverdue = has(IssueFilter::Overdue, r.issue);
+    r.goesBack = isStillThere(r.status, r.pairs);
     return r;
 }
 

@@ -40,6 +40,7 @@ struct IssueKnowledge {
     std::map<std::string, ClashesBook::IssuePairs> pairs;
     issues::Workflow workflow;
     issues::Standing standing;  ///< of whoever asks
+    std::set<std::string> mentioning; ///< uuids of those in which a comment names whoever asks: "@Ines Varga"
     std::set<std::string> said; ///< uuids of those that say the words asked for
     std::string today;          ///< "2026-11-28"
 };
@@ -58,7 +59,16 @@ struct IssueRow {
     issues::Status status;
     ClashesBook::IssuePairs pairs;
     bool canBeClosed = false, isOverdue = false;
+    bool goesBack = false; ///< said to be done, and some of it was tested and is still there
 };
+
+/// What the model proposes after a run: to be closed, and to be sent back.
+struct IssueProposals {
+    std::size_t canBeClosed = 0, goBack = 0;
+    [[nodiscard]] std::string inWords() const; ///< a sentence; empty where there is nothing
+};
+
+[[nodiscard]] Result<IssueProposals> issueProposals(const Project& project);
 
 /// A value: made on any thread, shown on another.
 class IssueList {

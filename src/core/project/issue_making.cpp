@@ -153,6 +153,18 @@ Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<c
     return numbers->front();
 }
 
+std::string alreadyAboutInWords(const Project& project, std::span<const ElementRef> elements)
+{
+    constexpr std::size_t kMostNamed = 3, kMostAsked = 200;
+    const auto alike = orNothing(project.issues().openAbout(elements.first(std::min(elements.size(), kMostAsked))));
+    if (alike.empty())
+        return {};
+    std::string words = counted(alike.size(), "open issue already concerns", "open issues already concern") + " these elements: ";
+    for (std::size_t i = 0; i < std::min(kMostNamed, alike.size()); ++i)
+        words += (i > 0 ? ", " : "") + alike[i].name();
+    return words + (alike.size() > kMostNamed ? ", ..." : "");
+}
+
 Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid)
 {
     const auto list = project.clashes().ofIssue(issueUuid);

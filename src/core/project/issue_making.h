@@ -44,6 +44,8 @@ struct IssueForPairs {
 /// The same for several, as one step. @return their numbers, in this order
 [[nodiscard]] Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several,
                                                           const WhoAndWhen& who);
+/// "2 open issues already concern these elements: MSS-004, MSS-011"; empty where none does.
+[[nodiscard]] std::string alreadyAboutInWords(const Project& project, std::span<const ElementRef> elements);
 /// What runs and comparisons say of an issue.
 [[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);
 

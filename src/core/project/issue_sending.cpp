@@ -109,7 +109,6 @@ Result<Sent> writeIssues(const Project& project, const SendOrder& order, const W
     lists.priorities = flow->priorities;
     lists.stages = flow->stages;
     lists.labels = flow->labels;
-    writer.setExtensions(lists);
     KeptFiles files(project.issues());
     std::set<std::string> came;
     for (const std::string& uuid : order.uuids) {
@@ -151,8 +150,11 @@ Result<Sent> writeIssues(const Project& project, const SendOrder& order, const W
         sent.topics.push_back(uuid);
     }
     for (const std::string& sha256 : came)
-        if (const bcf::File* file = files.open(sha256))
+        if (const bcf::File* file = files.open(sha256)) {
             writer.addRest(*file);
+            bcf::allow(lists, file->extensions()); // what they allow, they may go on with
+        }
+    writer.setExtensions(lists);
     if (auto done = writer.write(order.file); !done)
         return fail(done.error());
     HashedCopies copies(project.folder() / kExchanges);

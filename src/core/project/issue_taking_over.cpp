@@ -183,7 +183,6 @@ Result<Incoming> readIncoming(const Project& project, const std::filesystem::pat
                     if (const auto found = one.theirs.location == issues::Location{} ? where(e.guid) : std::nullopt)
                         one.theirs.location = found->location;
             setFrames();
-            one.merge.issue = one.theirs;
             fresh.push_back(std::move(one));
             continue;
         }
@@ -238,7 +237,7 @@ Result<std::string> takeOver(Project& project, const Incoming& incoming, const D
                 ++added;
                 continue;
             }
-            issues::Issue after = t.merge.issue;
+            issues::Issue after = t.isNew() ? t.theirs : t.merge.issue;
             for (std::size_t i = 0; i < t.merge.differences.size(); ++i)
                 if (isTheirs(t, i, decisions))
                     issues::takeTheirs(after, t.merge.differences[i], t.theirs);

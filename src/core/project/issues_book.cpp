@@ -325,6 +325,19 @@ Result<std::set<std::string>> IssuesBook::saying(const std::string& words) const
     });
 }
 
+Result<std::set<std::string>> IssuesBook::mentioning(const std::string& person) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        std::set<std::string> uuids;
+        if (person.empty())
+            return uuids;
+        const auto found = allRows(db, "SELECT DISTINCT issue FROM comments WHERE INSTR(text, ?) > 0",
+                                   [](SQLite::Statement& q) { return text(q, 0); }, "@" + person);
+        uuids.insert(found.begin(), found.end());
+        return uuids;
+    });
+}
+
 Result<std::vector<Issue>> IssuesBook::all() const
 {
     return store_.read([](SQLite::Database& db) {

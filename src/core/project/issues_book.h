@@ -108,6 +108,8 @@ public:
     /// The uuids of those whose number, title, description, labels, comments or documents hold all of these words,
     /// whatever their capitals and accents.
     [[nodiscard]] Result<std::set<std::string>> saying(const std::string& words) const;
+    /// The uuids of those in which a comment names a person: "@Ines Varga".
+    [[nodiscard]] Result<std::set<std::string>> mentioning(const std::string& person) const;
     [[nodiscard]] Result<std::vector<issues::Issue>> all() const; ///< by number; snapshots left on the disk
     [[nodiscard]] Result<std::optional<issues::Issue>> find(const std::string& uuid, bool withSnapshots) const;
     [[nodiscard]] Result<std::optional<KeptIssue>> kept(const std::string& uuid) const; ///< snapshots left on the disk
