@@ -1,9 +1,9 @@
 #include "app/own_project.h"
 
-#include "core/bcf/bcf.h"
-#include "core/bcf/file.h"
 #include "core/base/file.h"
 #include "core/base/guid.h"
+#include "core/bcf/bcf.h"
+#include "core/bcf/file.h"
 #include "core/project/issue_making.h"
 #include "core/view/viewpoint_look.h"
 #include "issues/board_page.h"
@@ -24,8 +24,8 @@ using namespace wendrix;
 using test::MadeModel;
 using test::must;
 
-/// Working through issues in the window: made from what is seen, their fields, viewpoints, the board, the days, and what comes
-/// back.
+/// Working through issues in the window: made from what is seen, their fields, viewpoints, the board, the days, and
+/// what comes back.
 class TestIssueReview : public QObject {
     Q_OBJECT
 private slots:
@@ -46,10 +46,15 @@ private slots:
     void conflictsAreDecidedOneByOne();
     void leavingIncomingTakesNothing();
     void statusesThatAreNotAllowedAreNoButtons();
+    void whatIsAgreedGoesToAFileAndBack();
 
 private:
-    std::string made(const std::string& title, const std::string& status = "Open", const std::string& due = "", std::size_t box = 0);
-    [[nodiscard]] issues::Issue issue(const std::string& uuid) const { return must(at_->project().issues().find(uuid, false)).value(); }
+    std::string made(const std::string& title, const std::string& status = "Open", const std::string& due = "",
+                     std::size_t box = 0);
+    [[nodiscard]] issues::Issue issue(const std::string& uuid) const
+    {
+        return must(at_->project().issues().find(uuid, false)).value();
+    }
     [[nodiscard]] std::vector<issues::Issue> all() const { return must(at_->project().issues().all()); }
     [[nodiscard]] view::ElementKey box(const char* name);
     void select(const char* name) { at_->scene().choose({box(name)}); }
@@ -88,7 +93,8 @@ view::ElementKey TestIssueReview::box(const char* name)
     qFatal("no such box");
 }
 
-std::string TestIssueReview::made(const std::string& title, const std::string& status, const std::string& due, std::size_t number)
+std::string TestIssueReview::made(const std::string& title, const std::string& status, const std::string& due,
+                                  std::size_t number)
 {
     static constexpr const char* kBoxes[] = {"Wall 1", "Wall 2", "Slab 1"};
     issues::Issue i;
@@ -102,10 +108,12 @@ std::string TestIssueReview::made(const std::string& title, const std::string& s
     v.uuid = newUuid();
     const view::ElementKey key = box(kBoxes[number % 3]);
     v.selection = {at_->scene().members()[key.member].refOf(key.element)};
-    v.camera = issues::Camera{{-10, -10, 6}, normalised(Vector3{1, 1, -0.4}), normalised(Vector3{0.2, 0.2, 1}), true, 50, 10, 1.5};
+    v.camera = issues::Camera{
+        {-10, -10, 6}, normalised(Vector3{1, 1, -0.4}), normalised(Vector3{0.2, 0.2, 1}), true, 50, 10, 1.5};
     i.viewpoints = {v};
     if (!at_->change([&](project::Project& p) -> Result<void> {
-            const auto numbers = project::makeIssues(p, {{i, {}, project::made_from::kSelection}}, at_->session().now());
+            const auto numbers =
+                project::makeIssues(p, {{i, {}, project::made_from::kSelection}}, at_->session().now());
             return numbers ? Result<void>() : Result<void>(tl::unexpected<Error>(numbers.error()));
         }))
         qFatal("not made");
@@ -150,7 +158,8 @@ void TestIssueReview::anIssueIsMadeOfTheSelection()
     select("Wall 2");
     press(Qt::Key_I);
     QCOMPARE(all().size(), std::size_t{2});
-    QVERIFY2(at_->message().contains("1 open issue already concerns these elements: SVA-001"), qPrintable(at_->message()));
+    QVERIFY2(at_->message().contains("1 open issue already concerns these elements: SVA-001"),
+             qPrintable(at_->message()));
     // And one of the view alone.
     at_->clickStage("Deliveries");
     at_->scene().choose({});
@@ -168,7 +177,8 @@ void TestIssueReview::whatIsBeingTypedStays()
     QTest::keyClicks(text, "Half a sentence");
     // Somebody else changes this very issue, and the list is read anew.
     QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
-        const auto done = p.issues().change({&one, 1}, "x", [](issues::Issue& i) { i.priority = "High"; }, {"Jon Alder", "2026-11-20T00:00:00Z"});
+        const auto done = p.issues().change({&one, 1}, "x", [](issues::Issue& i) { i.priority = "High"; },
+                                            {"Jon Alder", "2026-11-20T00:00:00Z"});
         return done ? Result<void>() : Result<void>(tl::unexpected<Error>(done.error()));
     }));
     at_->waitIdle();
@@ -192,7 +202,10 @@ void TestIssueReview::fieldsAreKeptAsTheyAreLeft()
     const std::string uuid = made("First");
     open(uuid);
     press(Qt::Key_E);
-    const std::pair<const char*, const char*> lines[] = {{"field:due", "2026-12-24"}, {"field:labels", "Fire, Level 2"}, {"field:cause", "late change"}, {"field:bay", "C / 4"}};
+    const std::pair<const char*, const char*> lines[] = {{"field:due", "2026-12-24"},
+                                                         {"field:labels", "Fire, Level 2"},
+                                                         {"field:cause", "late change"},
+                                                         {"field:bay", "C / 4"}};
     for (const auto& [field, words] : lines) {
         at_->type(field, words);
         QTest::keyClick(&at_->field<QLineEdit>(field), Qt::Key_Return);
@@ -230,13 +243,15 @@ void TestIssueReview::severalAreChangedAtOnce()
     QVERIFY(at_->clickButton("chip-all"));
     auto& view = at_->list("Issues").view();
     at_->clickRow("Issues", 0);
-    QTest::mouseClick(view.viewport(), Qt::LeftButton, Qt::ControlModifier, view.visualRect(view.model()->index(1, 0)).center());
+    QTest::mouseClick(view.viewport(), Qt::LeftButton, Qt::ControlModifier,
+                      view.visualRect(view.model()->index(1, 0)).center());
     at_->waitIdle();
     QVERIFY2(at_->details().contains("2 issues"), qPrintable(at_->details()));
     at_->type("field:labels", "Fire");
     QTest::keyClick(&at_->field<QLineEdit>("field:labels"), Qt::Key_Return);
     at_->waitIdle();
-    QVERIFY(issue(a).labels == std::vector<std::string>{"Fire"} && issue(b).labels == std::vector<std::string>{"Fire"} && issue(c).labels.empty());
+    QVERIFY(issue(a).labels == std::vector<std::string>{"Fire"} &&
+            issue(b).labels == std::vector<std::string>{"Fire"} && issue(c).labels.empty());
     QVERIFY(at_->clickButton("moveAll:Done by assignee"));
     QVERIFY(issue(a).status == "Done by assignee" && issue(b).status == "Done by assignee");
     at_->session().undo();
@@ -249,17 +264,20 @@ void TestIssueReview::viewpointsComeBackAndGo()
     const std::string uuid = made("First");
     // A second view: only the slab, cut at 1 m, with a line.
     QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
-        const auto done = p.issues().change({&uuid, 1}, "x", [&](issues::Issue& i) {
-            issues::Viewpoint v;
-            v.uuid = newUuid();
-            const view::ElementKey slab = box("Slab 1");
-            v.isDefaultVisible = false;
-            v.exceptions = {at_->scene().members()[slab.member].refOf(slab.element)};
-            v.planes = {{{0, 0, 1}, {0, 0, 1}}};
-            v.lines = {{{0, 0, 0}, {12, 8, 0}}};
-            v.camera = issues::Camera{{6, 4, 20}, {0, 0, -1}, normalised(Vector3{1, 1, 0}), true, 40, 10, 0};
-            i.viewpoints.push_back(v);
-        }, at_->session().now());
+        const auto done = p.issues().change(
+            {&uuid, 1}, "x",
+            [&](issues::Issue& i) {
+                issues::Viewpoint v;
+                v.uuid = newUuid();
+                const view::ElementKey slab = box("Slab 1");
+                v.isDefaultVisible = false;
+                v.exceptions = {at_->scene().members()[slab.member].refOf(slab.element)};
+                v.planes = {{{0, 0, 1}, {0, 0, 1}}};
+                v.lines = {{{0, 0, 0}, {12, 8, 0}}};
+                v.camera = issues::Camera{{6, 4, 20}, {0, 0, -1}, normalised(Vector3{1, 1, 0}), true, 40, 10, 0};
+                i.viewpoints.push_back(v);
+            },
+            at_->session().now());
         return done ? Result<void>() : Result<void>(tl::unexpected<Error>(done.error()));
     }));
     at_->waitIdle();
@@ -274,13 +292,15 @@ void TestIssueReview::viewpointsComeBackAndGo()
     QVERIFY(at_->scene().display().selected == std::set{box("Wall 1")});
     QVERIFY(at_->scene().display().hidden.empty() && at_->scene().cuts().isEmpty());
     const Vector3 along = normalised(Vector3{1, 1, -0.4});
-    QVERIFY(length(at_->scene().camera().eye - Vector3{-10, -10, 6}) < 1e-9 && length(at_->scene().camera().forward() - along) < 1e-9);
+    QVERIFY(length(at_->scene().camera().eye - Vector3{-10, -10, 6}) < 1e-9 &&
+            length(at_->scene().camera().forward() - along) < 1e-9);
     QVERIFY2(at_->details().contains("Viewpoint 1 of 2"), qPrintable(at_->details()));
     press(Qt::Key_N);
     at_->scene().finishMotion();
     QVERIFY(at_->details().contains("Viewpoint 2 of 2") && at_->details().contains("only 1 element shown"));
     QVERIFY(at_->scene().display().only == std::set{box("Slab 1")});
-    QVERIFY(at_->scene().cuts().planes.size() + (at_->scene().cuts().slice ? 1 : 0) == 1 && !at_->scene().cuts().shows({0, 0, 2}));
+    QVERIFY(at_->scene().cuts().planes.size() + (at_->scene().cuts().slice ? 1 : 0) == 1 &&
+            !at_->scene().cuts().shows({0, 0, 2}));
     QVERIFY(length(at_->scene().camera().up() - normalised(Vector3{1, 1, 0})) < 1e-9); // straight down, turned
     press(Qt::Key_N);
     QVERIFY(at_->details().contains("Viewpoint 1 of 2")); // round
@@ -300,12 +320,14 @@ void TestIssueReview::anotherProgramsViewIsSeen()
     issues::Viewpoint v;
     v.uuid = newUuid();
     const view::ElementKey wall = box("Wall 2");
-    v.selection = {{0, "", at_->scene().members()[wall.member].refOf(wall.element).guid, 0}, {0, "", "0000000000000000000001", 0}};
+    v.selection = {{0, "", at_->scene().members()[wall.member].refOf(wall.element).guid, 0},
+                   {0, "", "0000000000000000000001", 0}};
     v.colouring = {{"FFFF0000", {v.selection[0]}}};
     v.camera = issues::Camera{{6, -4, 2}, {0, 1, 0}, {0, 0, 1}, false, 50, 8, 1.5};
     theirs.viewpoints = {v};
     const QString file = at_->folder() + "/theirs.bcf";
-    QVERIFY(writeFileWhole(file.toStdString(), must(bcf::write({&theirs, 1}, bcf::Version::V30, "p", "P"))).has_value());
+    QVERIFY(
+        writeFileWhole(file.toStdString(), must(bcf::write({&theirs, 1}, bcf::Version::V30, "p", "P"))).has_value());
     const auto isAsked = at_->answerFileDialog({file});
     QVERIFY(at_->clickButton("importBcf"));
     at_->waitIdle();
@@ -337,7 +359,8 @@ void TestIssueReview::commentsAreEditedAndKeptBefore()
     QVERIFY(at_->clickButton("sendComment"));
     QCOMPARE(issue(uuid).comments.at(0).text, std::string("Lower it by 1000"));
     QCOMPARE(issue(uuid).comments.size(), std::size_t{1});
-    QVERIFY2(at_->details().contains("edited") && at_->details().contains(": Lower it by 100"), qPrintable(at_->details()));
+    QVERIFY2(at_->details().contains("edited") && at_->details().contains(": Lower it by 100"),
+             qPrintable(at_->details()));
     QVERIFY(!at_->details().contains("Lower it by 100\n") || at_->details().contains("before, "));
     QVERIFY(at_->clickButton("removeComment:" + QString::fromStdString(comment)));
     QVERIFY(issue(uuid).comments.empty());
@@ -351,7 +374,9 @@ void TestIssueReview::theListIsNarrowedAndKept()
     (void)made("Duct is low", "Open", "2020-01-01T00:00:00Z");
     (void)made("Pipe is low", "In progress");
     const std::string third = made("Wall is thin");
-    QVERIFY(at_->change([&](project::Project& p) { return p.issues().addComment(third, "Because of the ÖFFNUNG", at_->session().now()); }));
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.issues().addComment(third, "Because of the ÖFFNUNG", at_->session().now());
+    }));
     const auto rows = [&] { return at_->rows("Issues").rowCount(); };
     at_->field<QLineEdit>("searchIssues").setText(QString::fromUtf8("öffnung"));
     at_->waitIdle();
@@ -384,11 +409,16 @@ void TestIssueReview::theListIsNarrowedAndKept()
     menu("issuesGroupMenu", "Status");
     QCOMPARE(rows(), 4); // two headers
     QVERIFY(at_->rows("Issues").row(0).title == "Open" && at_->rows("Issues").row(0).right == "1");
-    QTimer::singleShot(0, [] {
+    QTimer answering; // as soon as it is asked
+    connect(&answering, &QTimer::timeout, this, [&] {
         auto* dialog = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+        if (dialog == nullptr)
+            return;
+        answering.stop();
         dialog->setTextValue("What is low");
         dialog->accept();
     });
+    answering.start(10);
     menu(nullptr, "Keep this filter…");
     QCOMPARE(must(at_->project().issues().filters()).size(), std::size_t{1});
     at_->field<QLineEdit>("narrowIssues").clear();
@@ -407,10 +437,13 @@ void TestIssueReview::theBoardMovesCards()
     auto* board = at_->window().findChild<app::BoardView*>("board");
     QVERIFY(board->isVisible());
     const auto drag = [&](const std::string& uuid, const QString& status) {
-        const QPoint from = board->cardRect(QString::fromStdString(uuid)).center(), to = QPoint(board->columnRect(status).center().x(), 120);
+        const QPoint from = board->cardRect(QString::fromStdString(uuid)).center(),
+                     to = QPoint(board->columnRect(status).center().x(), 120);
         QTest::mousePress(board->viewport(), Qt::LeftButton, {}, from);
         for (int i = 1; i <= 4; ++i) {
-            QMouseEvent move(QEvent::MouseMove, from + (to - from) * i / 4, board->viewport()->mapToGlobal(from + (to - from) * i / 4), Qt::NoButton, Qt::LeftButton, {});
+            QMouseEvent move(QEvent::MouseMove, from + (to - from) * i / 4,
+                             board->viewport()->mapToGlobal(from + (to - from) * i / 4), Qt::NoButton, Qt::LeftButton,
+                             {});
             QApplication::sendEvent(board->viewport(), &move);
         }
         QTest::mouseRelease(board->viewport(), Qt::LeftButton, {}, to);
@@ -497,7 +530,8 @@ void TestIssueReview::sendAndChange(const QString& file, const std::function<voi
     QVERIFY(*isAsked);
     auto document = must(bcf::readFile(file.toStdString()));
     change(document.issues);
-    QVERIFY(writeFileWhole(file.toStdString(), must(bcf::write(document.issues, document.version, "p", "P"))).has_value());
+    QVERIFY(
+        writeFileWhole(file.toStdString(), must(bcf::write(document.issues, document.version, "p", "P"))).has_value());
 }
 
 void TestIssueReview::conflictsAreDecidedOneByOne()
@@ -510,7 +544,14 @@ void TestIssueReview::conflictsAreDecidedOneByOne()
         all[0].title = "Their title";
     });
     QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
-        const auto done = p.issues().change({&uuid, 1}, "x", [](issues::Issue& i) { i.status = "In progress"; i.priority = "High"; i.stage = "On site"; }, at_->session().now());
+        const auto done = p.issues().change(
+            {&uuid, 1}, "x",
+            [](issues::Issue& i) {
+                i.status = "In progress";
+                i.priority = "High";
+                i.stage = "On site";
+            },
+            at_->session().now());
         return done ? Result<void>() : Result<void>(tl::unexpected<Error>(done.error()));
     }));
     const auto isAsked = at_->answerFileDialog({file});
@@ -520,7 +561,8 @@ void TestIssueReview::conflictsAreDecidedOneByOne()
     auto* take = at_->window().findChild<QAbstractButton*>("takeOver");
     QVERIFY2(take->text() == "2 to decide" && !take->isEnabled(), qPrintable(take->text()));
     const QString words = at_->details();
-    for (const char* both : {"Status: both changed it", "Sent", "Open", "In progress", "Done by assignee", "Priority: both changed it", "Title: they changed it", "Their title"})
+    for (const char* both : {"Status: both changed it", "Sent", "Open", "In progress", "Done by assignee",
+                             "Priority: both changed it", "Title: they changed it", "Their title"})
         QVERIFY2(words.contains(both), qPrintable(words));
     QCOMPARE(issue(uuid).title, std::string("First")); // nothing is taken over yet
     // The status is theirs, the priority ours.
@@ -532,7 +574,8 @@ void TestIssueReview::conflictsAreDecidedOneByOne()
             // The heading that stands above it.
             QString above;
             for (const QLabel* label : at_->window().findChild<app::Details*>("details")->findChildren<QLabel*>())
-                if (label->text().contains(": both changed it") && label->mapToGlobal(QPoint()).y() < button->mapToGlobal(QPoint()).y())
+                if (label->text().contains(": both changed it") &&
+                    label->mapToGlobal(QPoint()).y() < button->mapToGlobal(QPoint()).y())
                     above = label->text();
             if (above.startsWith(heading) && button->isEnabled() && at_->clickButton(button->objectName()))
                 return true;
@@ -545,7 +588,8 @@ void TestIssueReview::conflictsAreDecidedOneByOne()
     QCOMPARE(take->text(), QString("Take over"));
     QVERIFY(at_->clickButton("takeOver"));
     const issues::Issue now = issue(uuid);
-    QVERIFY(now.status == "Done by assignee" && now.priority == "High" && now.title == "Their title" && now.stage == "On site");
+    QVERIFY(now.status == "Done by assignee" && now.priority == "High" && now.title == "Their title" &&
+            now.stage == "On site");
     QVERIFY(at_->list("Issues").isVisible());
     at_->session().undo();
     at_->waitIdle();
@@ -588,6 +632,45 @@ void TestIssueReview::statusesThatAreNotAllowedAreNoButtons()
     press(Qt::Key_X);
     QCOMPARE(issue(uuid).status, std::string("Open"));
     QVERIFY2(at_->message().contains("Only Somebody else may"), qPrintable(at_->message()));
+}
+
+void TestIssueReview::whatIsAgreedGoesToAFileAndBack()
+{
+    const auto choose = [&](const QString& words) {
+        QVERIFY(at_->clickButton("issuesOrder"));
+        for (QAction* action : at_->window().findChild<QMenu*>("issuesAgreedMenu")->actions())
+            if (action->text() == words)
+                action->trigger();
+        at_->window().findChild<QMenu*>("issuesOrderMenu")->close();
+        at_->settle();
+        at_->waitIdle();
+    };
+    const QString file = at_->folder() + "/flow.json";
+    auto isAsked = at_->answerFileDialog({file});
+    choose("Save the workflow…");
+    QVERIFY(*isAsked);
+    std::string text = must(readFileWhole(file.toStdString(), 1 << 20));
+    QVERIFY(issues::workflowFromJson(text) == issues::Workflow::usual());
+    // A status of the project's own.
+    issues::Workflow flow = issues::Workflow::usual();
+    flow.statuses.insert(flow.statuses.begin() + 1, {"With the client", issues::StatusShape::Half, false});
+    flow.moves.push_back({"Open", "With the client"});
+    QVERIFY(writeFileWhole(file.toStdString(), issues::toJson(flow)).has_value());
+    isAsked = at_->answerFileDialog({file});
+    choose("Load a workflow…");
+    QVERIFY(*isAsked);
+    QVERIFY2(at_->message().contains("6 statuses"), qPrintable(at_->message()));
+    const std::string uuid = made("First");
+    open(uuid);
+    QVERIFY(at_->window().findChild<QAbstractButton*>("inProgress") != nullptr);
+    choose("Viewpoints in the project's coordinates");
+    QVERIFY(must(at_->project().issues().workflow()).coordinates == issues::Coordinates::Project);
+    // A broken one changes nothing, and is told with its file.
+    QVERIFY(writeFileWhole(file.toStdString(), "{\"statuses\": []}").has_value());
+    isAsked = at_->answerFileDialog({file});
+    choose("Load a workflow…");
+    QVERIFY2(at_->message().contains("flow.json"), qPrintable(at_->message()));
+    QCOMPARE(must(at_->project().issues().workflow()).statuses.size(), std::size_t{6});
 }
 
 int main(int argc, char** argv)

@@ -1,5 +1,7 @@
 #include "support/bcf_samples.h"
 
+#include "core/bcf/check.h"
+
 #include <zip.h>
 #include <zlib.h>
 
@@ -232,6 +234,17 @@ void zipTo(const bcf::Entries& entries, const std::filesystem::path& path)
                      ZIP_FL_ENC_UTF_8);
     if (zip_close(archive) != 0)
         std::abort();
+}
+
+std::string problems(const std::filesystem::path& file)
+{
+    const auto checked = bcf::check(file);
+    if (!checked)
+        return checked.error().inWords();
+    std::string text;
+    for (const Diagnostic& d : checked->problems)
+        text += d.entity + ": " + d.message + "\n";
+    return text;
 }
 
 void edit(bcf::Entries& entries, const std::string& entry, const std::string& from, const std::string& to)

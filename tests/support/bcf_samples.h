@@ -24,6 +24,8 @@ inline constexpr const char* kElement = "0$aZ_9bcdefghijklmnopq";
 [[nodiscard]] std::string jpeg();
 /// Files as a zip, whatever they are called.
 void zipTo(const bcf::Entries& entries, const std::filesystem::path& path);
+/// What the standard has against a file, one fault a line with its entry.
+[[nodiscard]] std::string problems(const std::filesystem::path& file);
 /// Replaces the first `from` in an entry; aborts where it is not there, so that no test edits nothing.
 void edit(bcf::Entries& entries, const std::string& entry, const std::string& from, const std::string& to);
 [[nodiscard]] inline std::string markupOf(const char* topic) { return std::string(topic) + "/markup.bcf"; }

@@ -375,7 +375,8 @@ std::optional<IssueStart> InsidePage::issueStart() const
     start.description += "\n" + inside().delivery.name() + ":";
     for (std::size_t i = 0; i < std::min(kMostNamed, concerned->size()); ++i) {
         const checks::Concerned& c = (*concerned)[i];
-        start.description += "\n" + (c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name) + (c.why.empty() ? "" : ": " + c.why);
+        start.description += "\n" + (c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name) +
+                             (c.why.empty() ? "" : ": " + c.why);
     }
     if (concerned->size() > kMostNamed)
         start.description += "\nand " + std::to_string(concerned->size() - kMostNamed) + " more";

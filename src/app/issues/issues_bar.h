@@ -21,16 +21,19 @@ public:
     [[nodiscard]] const project::IssueQuestion& question() const { return question_; }
     void setQuestion(const project::IssueQuestion& question);
     void setFilters(std::vector<project::IssueFilterRecord> filters) { filters_ = std::move(filters); }
+    void setCoordinates(issues::Coordinates coordinates) { coordinates_ = coordinates; }
     void clear();
     void focusSearch();
     void openMenu();
 
 signals:
     void changed();
-    void left(); ///< back to the list
+    void left();                            ///< back to the list
     void filterChosen(const QString& body); ///< a kept one
     void keepWanted(const QString& name);
     void removeWanted(const QString& name);
+    void workflowWanted(bool isToBeLoaded); ///< from a file, or into one
+    void coordinatesWanted(issues::Coordinates coordinates);
 
 private:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -42,6 +45,7 @@ private:
     QPushButton* menu_;
     project::IssueQuestion question_;
     std::vector<project::IssueFilterRecord> filters_;
+    issues::Coordinates coordinates_ = issues::Coordinates::Delivered;
 };
 
 } // namespace wendrix::app

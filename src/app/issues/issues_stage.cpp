@@ -108,6 +108,13 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
             return Session::saying(p.issues().keepFilter(record, who), "Filter removed: " + record.name);
         });
     });
+    connect(bar_, &IssuesBar::workflowWanted, this, [this](bool isToBeLoaded) { isToBeLoaded ? loadWorkflow() : saveWorkflow(); });
+    connect(bar_, &IssuesBar::coordinatesWanted, this, [this](issues::Coordinates coordinates) {
+        issues::Workflow workflow = issues_->workflow();
+        workflow.coordinates = coordinates;
+        setWorkflow(workflow, coordinates == issues::Coordinates::Delivered ? "Viewpoints are written as models are delivered."
+                                                                            : "Viewpoints are written in the project's coordinates.");
+    });
     BoardView& board = board_->view();
     board.setMoves([this](const QString& uuid) {
         const auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false));
@@ -193,6 +200,7 @@ void IssuesStage::refresh()
         [this](Read read) {
             auto former = std::exchange(issues_, std::move(read.list));
             bar_->setFilters(std::move(read.filters));
+            bar_->setCoordinates(issues_->workflow().coordinates);
             fillList();
             Session::letGo(std::move(former));
             emit countsChanged();
@@ -214,8 +222,8 @@ void IssuesStage::fillList()
     QVector<Worklist::Chip> chips;
     for (const auto& [id, words] :
          {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
-          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"},
-          std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
+          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"}, std::pair{"closed", "Closed"},
+          std::pair{"all", "All"}})
         chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
     list_->setChips(chips);
     const bool isNarrowed = !bar_->question().words.empty() || !bar_->question().line.empty() || !storey_.isEmpty();

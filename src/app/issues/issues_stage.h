@@ -77,6 +77,7 @@ private:
     void addFacts(const Item& item);
     void addViewpoints(const Item& item);
     void addEvidence(const Item& item);
+    void addElementsSaid(const Item& item); ///< where no clash says anything
     void addComments(const Item& item);
     void addHistory(const Item& item);
     void addForm(const issues::Issue& issue, const QStringList& uuids);
@@ -85,6 +86,9 @@ private:
     void sendComment();
     void editComment(const issues::Comment& comment);
     void attach();
+    void loadWorkflow();
+    void saveWorkflow();
+    void setWorkflow(const issues::Workflow& workflow, const std::string& words);
     void turnTo(QWidget* page);
     void askExport();
     void askImport();

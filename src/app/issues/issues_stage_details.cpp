@@ -199,8 +199,10 @@ void IssuesStage::addViewpoints(const Item& item)
 void IssuesStage::addEvidence(const Item& item)
 {
     Details& d = at_.details;
-    if (item.evidence.pairs.empty())
+    if (item.evidence.pairs.empty()) {
+        addElementsSaid(item);
         return;
+    }
     d.addHeading("Evidence");
     // The latest few runs; the column that matters is the last.
     constexpr std::size_t kRuns = 3;
@@ -235,6 +237,36 @@ void IssuesStage::addEvidence(const Item& item)
     }
     d.addTable(header, rows, "evidence");
     d.addText(q(item.evidence.inWords()));
+}
+
+void IssuesStage::addElementsSaid(const Item& item)
+{
+    const auto said = orNothing(project::elementsSaidOf(at_.session.project(), item.issue.uuid));
+    if (said.empty())
+        return;
+    QStringList changed, unchanged;
+    for (const project::ElementSaid& one : said) {
+        const auto key = at_.scene.find(one.element);
+        const QString name = key ? q(at_.scene.members()[key->member].model->displayName(
+                                       at_.scene.members()[key->member].model->elements()[key->element]))
+                                 : q(one.element.guid) + " (gone)";
+        if (one.change.empty())
+            unchanged << name;
+        else
+            changed << name + " " + q(one.change);
+    }
+    Details& d = at_.details;
+    d.addHeading("Evidence");
+    constexpr int kMostNamed = 12;
+    const auto list = [](const QStringList& names) {
+        return names.mid(0, kMostNamed).join("; ") +
+               (names.size() > kMostNamed ? QString("; and %1 more").arg(names.size() - kMostNamed) : QString());
+    };
+    if (!changed.isEmpty())
+        d.addText(list(changed) + ".", false);
+    if (!unchanged.isEmpty())
+        d.addText((changed.isEmpty() ? QString("Nothing of it has changed: ") : QString("Not changed: ")) +
+                  list(unchanged) + ".");
 }
 
 void IssuesStage::addComments(const Item& item)

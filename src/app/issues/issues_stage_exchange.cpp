@@ -1,5 +1,6 @@
 #include "issues/issues_stage.h"
 
+#include "core/base/file.h"
 #include "core/base/guid.h"
 #include "core/base/hashed_copy.h"
 #include "core/base/text.h"
@@ -135,7 +136,9 @@ void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
     issue.viewpoints = {view::viewpointOf(display, at_.scene.cuts(), at_.scene.camera(), at_.scene.viewport().aspect(),
                                           at_.scene.members())};
     issue.viewpoints[0].uuid = newUuid();
-    issue.viewpoints[0].hints.spaces = std::any_of(at_.scene.looks().begin(), at_.scene.looks().end(), [](const view::MemberLook& look) { return look.isShown && look.areSpacesShown; });
+    issue.viewpoints[0].hints.spaces =
+        std::any_of(at_.scene.looks().begin(), at_.scene.looks().end(),
+                    [](const view::MemberLook& look) { return look.isShown && look.areSpacesShown; });
     issue.viewpoints[0].snapshot = pngOf(at_.scene.picture());
     // Named after what is selected, and where that is.
     QStringList names;
@@ -174,8 +177,7 @@ void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
     at_.session.write(
         [issue, from, about, who = at_.session.now()](project::Project& p) -> Result<std::string> {
             const std::string already = project::alreadyAboutInWords(p, about);
-            auto numbers = project::makeIssues(
-                p, {{issue, {}, from}}, who);
+            auto numbers = project::makeIssues(p, {{issue, {}, from}}, who);
             if (!numbers)
                 return wendrix::fail(numbers.error());
             return numbers->front() + " made" + (already.empty() ? "" : "; " + already);
@@ -186,6 +188,39 @@ void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
             isEditWanted_ = true;
             choose(uuid);
         });
+}
+
+void IssuesStage::setWorkflow(const issues::Workflow& workflow, const std::string& words)
+{
+    at_.session.write([workflow, words, who = at_.session.now()](project::Project& p) {
+        return Session::saying(p.issues().setWorkflow(workflow, who), words);
+    });
+}
+
+void IssuesStage::loadWorkflow()
+{
+    const QString file = QFileDialog::getOpenFileName(list_, "Load a workflow of issues", {}, "Workflow (*.json)");
+    if (file.isEmpty() || at_.session.refusesToChange())
+        return;
+    const auto text = readFileWhole(file.toStdString(), 1 << 20);
+    const auto workflow = text ? issues::workflowFromJson(*text) : Result<issues::Workflow>(tl::unexpected<Error>(text.error()));
+    if (!workflow) {
+        Error why = workflow.error();
+        why.file = file.toStdString();
+        return at_.session.fail(why);
+    }
+    setWorkflow(*workflow, "Workflow loaded: " + counted(workflow->statuses.size(), "status", "statuses") + ", " +
+                               counted(workflow->moves.size(), "move", "moves") + ".");
+}
+
+void IssuesStage::saveWorkflow()
+{
+    const QString file = QFileDialog::getSaveFileName(list_, "Save the workflow of issues", "issues-workflow.json", "Workflow (*.json)");
+    if (file.isEmpty())
+        return;
+    if (const auto done = writeFileWhole(file.toStdString(), issues::toJson(issues_->workflow())); !done)
+        return at_.session.fail(done.error());
+    at_.session.say("Workflow saved: " + file.section('/', -1));
 }
 
 void IssuesStage::attach()

@@ -29,9 +29,7 @@ QString valueInWords(const issues::Difference& d, const std::string& value)
 {
     if (value.empty())
         return "nothing";
-    return d.field == "DueDate"          ? q(dayInWords(value))
-           : d.field.ends_with("Date") ? q(timeInWords(value))
-                                       : q(value);
+    return d.field == "DueDate" ? q(dayInWords(value)) : d.field.ends_with("Date") ? q(timeInWords(value)) : q(value);
 }
 
 QString inShort(const project::IncomingTopic& t, std::size_t undecided)

@@ -108,7 +108,8 @@ void MainWindow::makeIssue()
     for (int i = 0; i < stages_.size(); ++i)
         if (auto* issues = qobject_cast<IssuesStage*>(stages_[i])) {
             // Of what is seen here, before another stage shows its own.
-            const auto start = tools_->inHand() == SceneTools::kMarkUp ? notes_->issueStart() : stages_[current_]->issueStart();
+            const auto start =
+                tools_->inHand() == SceneTools::kMarkUp ? notes_->issueStart() : stages_[current_]->issueStart();
             tools_->endAll();
             issues->makeFromView(start);
             showStage(i);

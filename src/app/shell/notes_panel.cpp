@@ -217,7 +217,8 @@ void NotesPanel::writeNote(const Note& note)
                             [this](bool) { show(); });
                     }});
     details_.addButtons(buttons);
-    details_.addCaption("J and K step through the notes while Mark up is in hand. I makes an issue of the one that is open.");
+    details_.addCaption(
+        "J and K step through the notes while Mark up is in hand. I makes an issue of the one that is open.");
 }
 
 std::optional<IssueStart> NotesPanel::issueStart() const
@@ -228,7 +229,8 @@ std::optional<IssueStart> NotesPanel::issueStart() const
         if (note.uuid == current_) {
             IssueStart start{note.words(), {}, "Remark", project::made_from::kNote, {}};
             for (const project::NoteWords& said : note.said)
-                start.description += (start.description.empty() ? "" : "\n") + said.by.person + ", " + timeInWords(said.by.time) + ": " + said.words;
+                start.description += (start.description.empty() ? "" : "\n") + said.by.person + ", " +
+                                     timeInWords(said.by.time) + ": " + said.words;
             return start;
         }
     return {};

@@ -48,8 +48,7 @@ Result<std::unique_ptr<File>> File::opened(std::shared_ptr<const Archive> archiv
     std::unique_ptr<File> file(new File);
     file->archive_ = std::move(archive);
     for (const Archive::Entry& e : file->archive_->entries())
-        if (lowerCase(e.name).ends_with(kMarkup))
-        {
+        if (lowerCase(e.name).ends_with(kMarkup)) {
             file->topics_.push_back(&e);
             ++file->sameNames_[lowerCase(e.name)];
         }

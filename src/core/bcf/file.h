@@ -66,9 +66,9 @@ private:
     std::string projectId_, projectName_, extensionsEntry_;
     Extensions extensions_;
     std::map<std::string, InsideDocument> documents_;
-    std::vector<const Archive::Entry*> topics_; ///< their markups
+    std::vector<const Archive::Entry*> topics_;      ///< their markups
     std::unordered_map<std::string, int> sameNames_; ///< of markups, whatever their capitals
-    std::map<std::string, std::size_t> owners_; ///< by uuid, which topic keeps it; once the file was gone through
+    std::map<std::string, std::size_t> owners_;      ///< by uuid, which topic keeps it; once the file was gone through
     std::vector<std::string> uuids_;
     std::vector<Diagnostic> diagnostics_;
     std::set<std::string> told_;

@@ -170,7 +170,8 @@ void layFiles(pugi::xml_document& document, Version v, const Issue& was, const I
         setChild(node, "Reference", file.reference, order::file());
     }
     pugi::xml_node markup = document.child("Markup");
-    if (!markup.child("Header").first_child())
+    if (const pugi::xml_node header = markup.child("Header");
+        header && !header.find_child([](pugi::xml_node n) { return n.type() == pugi::node_element; }))
         markup.remove_child("Header");
 }
 

@@ -49,18 +49,20 @@ void addHints(pugi::xml_node parent, const issues::ViewHints& hints)
     setAttribute(node, "OpeningsVisible", truth(hints.openings));
 }
 
-/// A field of view that 2.1 allows, with the eye moved so that what is `kUsualDistance` away stays as large.
+/// A field of view that 2.1 allows, with the eye moved so that what it looks at stays as large; where nobody knows how far
+/// off that is, as if it were `kUsualDistance`. That alone is told: the other way shows what was seen.
 void clampField(issues::Camera& camera, const Telling& tell)
 {
     const double wanted = std::clamp(camera.fieldOfViewDegrees, kLeastField21, kMostField21);
     if (!camera.isPerspective || wanted == camera.fieldOfViewDegrees)
         return;
     const auto half = [](double degrees) { return std::tan(degrees * std::numbers::pi / 360); };
-    const double distance = kUsualDistance * half(camera.fieldOfViewDegrees) / half(wanted);
-    camera.eye = camera.eye + (kUsualDistance - distance) * camera.direction;
-    tell(Severity::Warning,
-         "BCF 2.1 allows fields of view of 45 to 60 degrees only: " + plainNumber(camera.fieldOfViewDegrees) +
-             " became " + plainNumber(wanted) + ", and the eye was moved so that what is 10 m away looks as large.");
+    const double far = camera.distanceMetres > 0 ? camera.distanceMetres : kUsualDistance;
+    camera.eye = camera.eye + far * (1 - half(camera.fieldOfViewDegrees) / half(wanted)) * camera.direction;
+    if (camera.distanceMetres <= 0)
+        tell(Severity::Warning, "BCF 2.1 allows fields of view of 45 to 60 degrees only: " +
+                                    plainNumber(camera.fieldOfViewDegrees) + " became " + plainNumber(wanted) +
+                                    ", and the eye was moved so that what is 10 m away looks as large.");
     camera.fieldOfViewDegrees = wanted;
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/base/fold.h"
 #include "core/base/number.h"
+#include "core/sets/comparing.h"
 
 #include <algorithm>
 #include <cmath>
@@ -46,10 +47,7 @@ bool isAbout(const Condition& c, const FieldChange& change)
 bool isOneOf(const Condition& c, const std::string& text)
 {
     return std::any_of(c.values.begin(), c.values.end(), [&](const sets::Value& v) {
-        const std::string value = folded(text), wanted = folded(v.text);
-        return c.relation == Relation::Has          ? value.find(wanted) != std::string::npos
-               : c.relation == Relation::StartsWith ? value.starts_with(wanted)
-                                                    : value == wanted;
+        return sets::matches(folded(text), c.relation, folded(v.text));
     });
 }
 
@@ -58,21 +56,7 @@ bool isNumber(const Condition& c, const std::string& text)
     const auto number = leadingNumber(text);
     if (!number || c.values.empty() || !c.values[0].number)
         return false;
-    const double a = number->value, b = *c.values[0].number;
-    switch (c.relation) {
-    case Relation::Equal:
-        return a == b;
-    case Relation::Unequal:
-        return a != b;
-    case Relation::Less:
-        return a < b;
-    case Relation::AtMost:
-        return a <= b;
-    case Relation::More:
-        return a > b;
-    default:
-        return a >= b;
-    }
+    return sets::compares(number->value, c.relation, *c.values[0].number);
 }
 
 bool holds(const Condition& c, const FieldChange& change)

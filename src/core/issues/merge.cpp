@@ -231,6 +231,8 @@ bool showsTheSame(const Viewpoint& a, const Viewpoint& b)
     const auto unsaid = [](std::optional<Camera>& camera, const std::optional<Camera>& other) {
         if (camera && other && (camera->aspect == 0 || other->aspect == 0))
             camera->aspect = other->aspect;
+        if (camera && other) // nor has either version one for this
+            camera->distanceMetres = other->distanceMetres;
     };
     unsaid(like.camera, a.camera);
     unsaid(like.second, a.second);

@@ -15,6 +15,7 @@ Viewpoint transformed(const Viewpoint& viewpoint, const Transform& t)
             (*camera)->direction = along((*camera)->direction);
             (*camera)->up = along((*camera)->up);
             (*camera)->viewHeightMetres *= scale;
+            (*camera)->distanceMetres *= scale;
         }
     for (ClippingPlane& p : v.planes)
         p = {t.apply(p.location), along(p.direction)};

@@ -3,6 +3,7 @@
 #include "core/base/fold.h"
 #include "core/base/number.h"
 #include "core/project/project.h"
+#include "core/sets/comparing.h"
 
 #include <nlohmann/json.hpp>
 
@@ -57,24 +58,6 @@ std::vector<std::string> valuesOf(const IssueKey& i, const ClashesBook::IssuePai
     return {};
 }
 
-bool compares(double a, Relation relation, double b)
-{
-    switch (relation) {
-    case Relation::Equal:
-        return a == b;
-    case Relation::Unequal:
-        return a != b;
-    case Relation::Less:
-        return a < b;
-    case Relation::AtMost:
-        return a <= b;
-    case Relation::More:
-        return a > b;
-    default:
-        return a >= b;
-    }
-}
-
 bool holdsCondition(const sets::Condition& c, const std::vector<std::string>& values, const std::string& today,
                     std::int64_t number)
 {
@@ -88,7 +71,7 @@ bool holdsCondition(const sets::Condition& c, const std::vector<std::string>& va
                    auto is = isDay ? sets::dayNumber(value.substr(0, 10)) : numberIn(value);
                    if (!isDay && c.propertyName == "number")
                        is = static_cast<double>(number);
-                   return is && compares(*is, c.relation, *bound);
+                   return is && sets::compares(*is, c.relation, *bound);
                });
     }
     const auto anyOf = [&](auto test) {
@@ -107,11 +90,8 @@ bool holdsCondition(const sets::Condition& c, const std::vector<std::string>& va
         return anyOf(same);
     case Relation::IsNot:
         return !anyOf(same);
-    case Relation::Has:
-        return anyOf(
-            [](const std::string& is, const std::string& wanted) { return is.find(wanted) != std::string::npos; });
     default:
-        return anyOf([](const std::string& is, const std::string& wanted) { return is.starts_with(wanted); });
+        return anyOf([&](const std::string& is, const std::string& wanted) { return sets::matches(is, c.relation, wanted); });
     }
 }
 
@@ -242,8 +222,8 @@ Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string&
     auto said = words.empty() ? Result<std::set<std::string>>(std::set<std::string>{}) : project.issues().saying(words);
     if (const auto error = firstError(issues, pairs, workflow, standing, mentioning, said))
         return fail(*error);
-    return IssueKnowledge{std::move(*issues),   std::move(*pairs), std::move(*workflow),
-                          std::move(*standing), std::move(*mentioning), std::move(*said),  now.substr(0, 10)};
+    return IssueKnowledge{std::move(*issues),     std::move(*pairs), std::move(*workflow), std::move(*standing),
+                          std::move(*mentioning), std::move(*said),  now.substr(0, 10)};
 }
 
 } // namespace wendrix::project

@@ -39,10 +39,10 @@ struct IssueKnowledge {
     std::vector<IssueKey> issues; ///< by number
     std::map<std::string, ClashesBook::IssuePairs> pairs;
     issues::Workflow workflow;
-    issues::Standing standing;  ///< of whoever asks
+    issues::Standing standing;        ///< of whoever asks
     std::set<std::string> mentioning; ///< uuids of those in which a comment names whoever asks: "@Ines Varga"
-    std::set<std::string> said; ///< uuids of those that say the words asked for
-    std::string today;          ///< "2026-11-28"
+    std::set<std::string> said;       ///< uuids of those that say the words asked for
+    std::string today;                ///< "2026-11-28"
 };
 [[nodiscard]] Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string& words,
                                                     const std::string& person, const Timestamp& now);

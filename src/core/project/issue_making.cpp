@@ -159,10 +159,31 @@ std::string alreadyAboutInWords(const Project& project, std::span<const ElementR
     const auto alike = orNothing(project.issues().openAbout(elements.first(std::min(elements.size(), kMostAsked))));
     if (alike.empty())
         return {};
-    std::string words = counted(alike.size(), "open issue already concerns", "open issues already concern") + " these elements: ";
+    std::string words =
+        counted(alike.size(), "open issue already concerns", "open issues already concern") + " these elements: ";
     for (std::size_t i = 0; i < std::min(kMostNamed, alike.size()); ++i)
         words += (i > 0 ? ", " : "") + alike[i].name();
     return words + (alike.size() > kMostNamed ? ", ..." : "");
+}
+
+Result<std::vector<ElementSaid>> elementsSaidOf(const Project& project, const std::string& issueUuid)
+{
+    constexpr std::size_t kMost = 200;
+    const auto issue = project.issues().find(issueUuid, false);
+    if (!issue)
+        return fail(issue.error());
+    std::vector<ElementSaid> said;
+    std::set<ElementRef> seen;
+    for (const issues::Viewpoint& v : *issue ? (*issue)->viewpoints : std::vector<issues::Viewpoint>{})
+        for (const ElementRef& e : v.selection) {
+            if (e.discipline == 0 || said.size() == kMost || !seen.insert(e).second)
+                continue;
+            const auto change = changeInWords(project, e);
+            if (!change)
+                return fail(change.error());
+            said.push_back({e, *change});
+        }
+    return said;
 }
 
 Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid)

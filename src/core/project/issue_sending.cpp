@@ -126,6 +126,7 @@ Result<Sent> writeIssues(const Project& project, const SendOrder& order, const W
             came.insert(origin.sha256);
         topic.issue = (*kept)->issue;
         topic.issue.labels = issues::labelsWithFields(topic.issue, *flow);
+        topic.issue.files = asRead.files; // whatever others wrote theirs against
         if (topic.markup.empty())
             for (const Delivery& d : *deliveries)
                 topic.issue.files.push_back({d.projectGuid, "", d.fileName, d.time, "", true});

@@ -331,8 +331,9 @@ Result<std::set<std::string>> IssuesBook::mentioning(const std::string& person) 
         std::set<std::string> uuids;
         if (person.empty())
             return uuids;
-        const auto found = allRows(db, "SELECT DISTINCT issue FROM comments WHERE INSTR(text, ?) > 0",
-                                   [](SQLite::Statement& q) { return text(q, 0); }, "@" + person);
+        const auto found = allRows(
+            db, "SELECT DISTINCT issue FROM comments WHERE INSTR(text, ?) > 0",
+            [](SQLite::Statement& q) { return text(q, 0); }, "@" + person);
         uuids.insert(found.begin(), found.end());
         return uuids;
     });

@@ -66,13 +66,14 @@ Json cameraToJson(const issues::Camera& c)
             {"perspective", c.isPerspective},
             {"fieldOfView", c.fieldOfViewDegrees},
             {"viewHeight", c.viewHeightMetres},
-            {"aspect", c.aspect}};
+            {"aspect", c.aspect},
+            {"distance", c.distanceMetres}};
 }
 
 issues::Camera cameraFromJson(const Json& c)
 {
     return {vector(c.at("eye")), vector(c.at("direction")), vector(c.at("up")),    c.at("perspective"),
-            c.at("fieldOfView"), c.at("viewHeight"),        c.value("aspect", 0.0)};
+            c.at("fieldOfView"), c.at("viewHeight"),        c.value("aspect", 0.0), c.value("distance", 0.0)};
 }
 
 } // namespace

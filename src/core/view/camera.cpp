@@ -195,6 +195,7 @@ issues::Camera toViewpoint(const Camera& camera, double aspect)
     c.fieldOfViewDegrees = toDegrees(Radians{camera.fieldOfView});
     c.viewHeightMetres = 2 * camera.halfHeight(length(camera.target - camera.eye));
     c.aspect = aspect;
+    c.distanceMetres = length(camera.target - camera.eye);
     return c;
 }
 

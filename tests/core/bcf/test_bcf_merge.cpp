@@ -44,17 +44,6 @@ namespace {
 
 Version versionOf(int number) { return number == 0 ? Version::V21 : Version::V30; }
 
-std::string problems(const std::filesystem::path& file)
-{
-    std::string text;
-    const auto checked = bcf::check(file);
-    if (!checked)
-        return checked.error().inWords();
-    for (const Diagnostic& d : checked->problems)
-        text += d.entity + ": " + d.message + "\n";
-    return text;
-}
-
 issues::Issue topicOf(const std::filesystem::path& file, const char* uuid)
 {
     const auto document = bcf::readFile(file);

@@ -58,17 +58,6 @@ private:
 
 namespace {
 
-std::string problems(const std::filesystem::path& file)
-{
-    std::string text;
-    const auto checked = bcf::check(file);
-    if (!checked)
-        return checked.error().inWords();
-    for (const Diagnostic& d : checked->problems)
-        text += d.entity + ": " + d.message + "\n";
-    return text;
-}
-
 /// XML without what means nothing: layout and how it is quoted.
 std::string plain(const std::string& xml)
 {

@@ -71,14 +71,6 @@ namespace {
 
 bcf::Version versionOf(int number) { return number == 0 ? bcf::Version::V21 : bcf::Version::V30; }
 
-std::string problems(const std::filesystem::path& file)
-{
-    std::string text;
-    for (const Diagnostic& d : must(bcf::check(file)).problems)
-        text += d.entity + ": " + d.message + "\n";
-    return text;
-}
-
 } // namespace
 
 void TestIssueExchange::init()
@@ -145,7 +137,7 @@ void TestIssueExchange::whatIsSentAndComesBackBringsNothing()
     (void)made("Sleeve is missing");
     const Sent sent = send("sent.bcf", versionOf(number));
     QCOMPARE(sent.topics.size(), std::size_t{2});
-    QVERIFY2(problems(path("sent.bcf")).empty(), problems(path("sent.bcf")).c_str());
+    QVERIFY2(test::problems(path("sent.bcf")).empty(), test::problems(path("sent.bcf")).c_str());
     QCOMPARE(must(bcf::readFile(path("sent.bcf"))).issues[0].viewpoints[0].snapshot, test::png());
     const Incoming back = read("sent.bcf");
     QCOMPARE(back.topics.size(), std::size_t{0});
@@ -233,7 +225,7 @@ void TestIssueExchange::bothSidesComeTogether()
     QCOMPARE(issue(other).title, std::string("Sleeve is missing"));
     // And it can go out again.
     send("again.bcf", versionOf(number));
-    QVERIFY2(problems(path("again.bcf")).empty(), problems(path("again.bcf")).c_str());
+    QVERIFY2(test::problems(path("again.bcf")).empty(), test::problems(path("again.bcf")).c_str());
     QCOMPARE(must(bcf::readFile(path("again.bcf"))).issues.size(), std::size_t{3});
 }
 
@@ -320,7 +312,7 @@ void TestIssueExchange::theUnknownOfAnotherProgramGoesBackToIt()
     QCOMPARE(entry(folder + "note.png"), test::png());
     QCOMPARE(entry("plan.pdf"), std::string("%PDF-"));
     // Nothing of what they sent is news when it comes back with our change alone.
-    const std::string said = problems(path("ours.bcf"));
+    const std::string said = test::problems(path("ours.bcf"));
     QVERIFY2(std::count(said.begin(), said.end(), '\n') == 2 && said.find("Cost") != std::string::npos,
              said.c_str()); // and the sun
     QCOMPARE(read("ours.bcf").topics.size(), std::size_t{0});
@@ -453,7 +445,7 @@ void TestIssueExchange::attachmentsTravel()
                 .changed == 1);
     for (const int number : {0, 1}) {
         send("sent.bcf", versionOf(number));
-        QVERIFY2(problems(path("sent.bcf")).empty(), problems(path("sent.bcf")).c_str());
+        QVERIFY2(test::problems(path("sent.bcf")).empty(), test::problems(path("sent.bcf")).c_str());
         auto file = must(bcf::File::open(path("sent.bcf")));
         const auto topic = must(file->topic(0));
         QCOMPARE(topic.issue.documents[0].name, std::string("sketch.pdf"));
