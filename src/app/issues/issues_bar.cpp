@@ -191,12 +191,14 @@ void IssuesBar::openMenu()
     agreed->addSeparator();
     for (const auto& [words, tip, coordinates] :
          {std::tuple{"Viewpoints as models are delivered",
-                     "What an alignment here moved is moved back when BCF is written: they land right beside the models as they came",
+                     "What an alignment here moved is moved back when BCF is written: they land right beside the "
+                     "models as they came",
                      issues::Coordinates::Delivered},
           std::tuple{"Viewpoints in the project's coordinates",
                      "Those of the reference: for partners who all work with models that stand right",
                      issues::Coordinates::Project}}) {
-        QAction* action = agreed->addAction(words, this, [this, coordinates = coordinates] { emit coordinatesWanted(coordinates); });
+        QAction* action =
+            agreed->addAction(words, this, [this, coordinates = coordinates] { emit coordinatesWanted(coordinates); });
         action->setToolTip(tip);
         action->setCheckable(true);
         action->setChecked(coordinates_ == coordinates);

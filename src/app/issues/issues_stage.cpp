@@ -108,12 +108,14 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
             return Session::saying(p.issues().keepFilter(record, who), "Filter removed: " + record.name);
         });
     });
-    connect(bar_, &IssuesBar::workflowWanted, this, [this](bool isToBeLoaded) { isToBeLoaded ? loadWorkflow() : saveWorkflow(); });
+    connect(bar_, &IssuesBar::workflowWanted, this,
+            [this](bool isToBeLoaded) { isToBeLoaded ? loadWorkflow() : saveWorkflow(); });
     connect(bar_, &IssuesBar::coordinatesWanted, this, [this](issues::Coordinates coordinates) {
         issues::Workflow workflow = issues_->workflow();
         workflow.coordinates = coordinates;
-        setWorkflow(workflow, coordinates == issues::Coordinates::Delivered ? "Viewpoints are written as models are delivered."
-                                                                            : "Viewpoints are written in the project's coordinates.");
+        setWorkflow(workflow, coordinates == issues::Coordinates::Delivered
+                                  ? "Viewpoints are written as models are delivered."
+                                  : "Viewpoints are written in the project's coordinates.");
     });
     BoardView& board = board_->view();
     board.setMoves([this](const QString& uuid) {

@@ -203,7 +203,8 @@ void IssuesStage::loadWorkflow()
     if (file.isEmpty() || at_.session.refusesToChange())
         return;
     const auto text = readFileWhole(file.toStdString(), 1 << 20);
-    const auto workflow = text ? issues::workflowFromJson(*text) : Result<issues::Workflow>(tl::unexpected<Error>(text.error()));
+    const auto workflow =
+        text ? issues::workflowFromJson(*text) : Result<issues::Workflow>(tl::unexpected<Error>(text.error()));
     if (!workflow) {
         Error why = workflow.error();
         why.file = file.toStdString();
@@ -215,7 +216,8 @@ void IssuesStage::loadWorkflow()
 
 void IssuesStage::saveWorkflow()
 {
-    const QString file = QFileDialog::getSaveFileName(list_, "Save the workflow of issues", "issues-workflow.json", "Workflow (*.json)");
+    const QString file =
+        QFileDialog::getSaveFileName(list_, "Save the workflow of issues", "issues-workflow.json", "Workflow (*.json)");
     if (file.isEmpty())
         return;
     if (const auto done = writeFileWhole(file.toStdString(), issues::toJson(issues_->workflow())); !done)

@@ -49,8 +49,8 @@ void addHints(pugi::xml_node parent, const issues::ViewHints& hints)
     setAttribute(node, "OpeningsVisible", truth(hints.openings));
 }
 
-/// A field of view that 2.1 allows, with the eye moved so that what it looks at stays as large; where nobody knows how far
-/// off that is, as if it were `kUsualDistance`. That alone is told: the other way shows what was seen.
+/// A field of view that 2.1 allows, with the eye moved so that what it looks at stays as large; where nobody knows how
+/// far off that is, as if it were `kUsualDistance`. That alone is told: the other way shows what was seen.
 void clampField(issues::Camera& camera, const Telling& tell)
 {
     const double wanted = std::clamp(camera.fieldOfViewDegrees, kLeastField21, kMostField21);

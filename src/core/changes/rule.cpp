@@ -46,9 +46,8 @@ bool isAbout(const Condition& c, const FieldChange& change)
 
 bool isOneOf(const Condition& c, const std::string& text)
 {
-    return std::any_of(c.values.begin(), c.values.end(), [&](const sets::Value& v) {
-        return sets::matches(folded(text), c.relation, folded(v.text));
-    });
+    return std::any_of(c.values.begin(), c.values.end(),
+                       [&](const sets::Value& v) { return sets::matches(folded(text), c.relation, folded(v.text)); });
 }
 
 bool isNumber(const Condition& c, const std::string& text)

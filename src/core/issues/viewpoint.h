@@ -19,7 +19,7 @@ struct Camera {
     double fieldOfViewDegrees = 50; ///< whole vertical angle
     double viewHeightMetres = 10;   ///< of a parallel view
     double aspect = 0;              ///< width to height of what was seen; 0 where nobody said
-    double distanceMetres = 0; ///< to what it looks at; 0 where nobody knows. Our own: BCF has no place for it
+    double distanceMetres = 0;      ///< to what it looks at; 0 where nobody knows. Our own: BCF has no place for it
     friend bool operator==(const Camera&, const Camera&) = default;
 };
 

@@ -1,5 +1,6 @@
 #include "core/project/issues_book.h"
 
+#include "core/base/guid.h"
 #include "core/project/rows.h"
 #include "core/project/stored_files.h"
 
@@ -7,8 +8,8 @@ namespace wendrix::project {
 
 namespace {
 
-constexpr const char* kColumns =
-    "SELECT e.id, e.isSent, e.fileName, e.sha256, e.partner, e.version, e.topics, e.person, e.time FROM exchanges e ";
+constexpr const char* kColumns = "SELECT e.place, e.isSent, e.fileName, e.sha256, e.partner, e.version, e.topics, "
+                                 "e.person, e.time FROM exchanges e ";
 
 Exchange exchangeOf(SQLite::Statement& q)
 {
@@ -27,16 +28,17 @@ Exchange exchangeOf(SQLite::Statement& q)
 Result<std::vector<Exchange>> IssuesBook::exchanges() const
 {
     return store_.read(
-        [](SQLite::Database& db) { return allRows(db, std::string(kColumns) + "ORDER BY e.id DESC", exchangeOf); });
+        [](SQLite::Database& db) { return allRows(db, std::string(kColumns) + "ORDER BY e.place DESC", exchangeOf); });
 }
 
 Result<std::optional<Exchange>> IssuesBook::lastExchanged(const std::string& uuid) const
 {
     return store_.read([&](SQLite::Database& db) -> std::optional<Exchange> {
-        auto found = allRows(db,
-                             std::string(kColumns) +
-                                 "JOIN exchangedTopics t ON t.exchange=e.id WHERE t.issue=? ORDER BY e.id DESC LIMIT 1",
-                             exchangeOf, uuid);
+        auto found =
+            allRows(db,
+                    std::string(kColumns) +
+                        "JOIN exchangedTopics t ON t.exchange=e.uuid WHERE t.issue=? ORDER BY e.place DESC LIMIT 1",
+                    exchangeOf, uuid);
         return found.empty() ? std::nullopt : std::optional(std::move(found.front()));
     });
 }
@@ -45,11 +47,12 @@ std::filesystem::path IssuesBook::fileOf(const std::string& sha256) const { retu
 
 void IssuesBook::writeExchange(SQLite::Database& db, const Exchange& e, std::span<const std::string> topics) const
 {
-    const std::int64_t id = nextNumber(db, "exchange");
-    run(db, "INSERT INTO exchanges VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?)", id, e.isSent ? 1 : 0, e.fileName, e.sha256,
-        e.partner, e.version, static_cast<std::int64_t>(topics.size()), e.by.person, e.by.time);
-    for (const std::string& uuid : topics)
-        run(db, "INSERT INTO exchangedTopics VALUES(?, ?) ON CONFLICT DO NOTHING", uuid, id);
+    const std::string uuid = newUuid();
+    run(db, "INSERT INTO exchanges VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", uuid, nextNumber(db, "exchange"),
+        e.isSent ? 1 : 0, e.fileName, e.sha256, e.partner, e.version, static_cast<std::int64_t>(topics.size()),
+        e.by.person, e.by.time);
+    for (const std::string& topic : topics)
+        run(db, "INSERT INTO exchangedTopics VALUES(?, ?) ON CONFLICT DO NOTHING", topic, uuid);
 }
 
 } // namespace wendrix::project

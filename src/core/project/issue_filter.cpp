@@ -91,7 +91,8 @@ bool holdsCondition(const sets::Condition& c, const std::vector<std::string>& va
     case Relation::IsNot:
         return !anyOf(same);
     default:
-        return anyOf([&](const std::string& is, const std::string& wanted) { return sets::matches(is, c.relation, wanted); });
+        return anyOf(
+            [&](const std::string& is, const std::string& wanted) { return sets::matches(is, c.relation, wanted); });
     }
 }
 

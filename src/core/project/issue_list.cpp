@@ -37,8 +37,8 @@ std::string IssueProposals::inWords() const
     if (canBeClosed > 0)
         words = counted(canBeClosed, "issue", "issues") + " can be closed";
     if (goBack > 0)
-        words += (words.empty() ? "" : ", ") + counted(goBack, "issue was", "issues were") +
-                 " said to be done and " + (goBack == 1 ? "is" : "are") + " still there";
+        words += (words.empty() ? "" : ", ") + counted(goBack, "issue was", "issues were") + " said to be done and " +
+                 (goBack == 1 ? "is" : "are") + " still there";
     return words.empty() ? words : words + ".";
 }
 

@@ -46,13 +46,14 @@ struct IssueForPairs {
                                                           const WhoAndWhen& who);
 /// "2 open issues already concern these elements: MSS-004, MSS-011"; empty where none does.
 [[nodiscard]] std::string alreadyAboutInWords(const Project& project, std::span<const ElementRef> elements);
-/// What comparisons say of an element since an issue was made of it: "moved 205 mm in P02"; empty where it did not change.
+/// What comparisons say of an element since an issue was made of it: "moved 205 mm in P02"; empty where it did not
+/// change.
 struct ElementSaid {
     ElementRef element;
     std::string change;
 };
-/// Of the elements an issue's viewpoints select, for one that no clash was made into; those whose member is not known are
-/// left out.
+/// Of the elements an issue's viewpoints select, for one that no clash was made into; those whose member is not known
+/// are left out.
 [[nodiscard]] Result<std::vector<ElementSaid>> elementsSaidOf(const Project& project, const std::string& issueUuid);
 /// What runs and comparisons say of an issue.
 [[nodiscard]] Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid);

@@ -31,20 +31,21 @@ constexpr Table kTables[] = {
      "issue TEXT, uuid TEXT, time TEXT, author TEXT, text TEXT, viewpoint TEXT, place INTEGER, modifiedAt TEXT, "
      "modifiedBy TEXT, PRIMARY KEY (issue, uuid)",
      Book::Issues},
+    // Keys of their own, never numbers: what is brought in from a file of steps meets numbers that were given again.
     {"commentEdits",
-     "issue TEXT, comment TEXT, place INTEGER, time TEXT, author TEXT, text TEXT, PRIMARY KEY (issue, comment, place)",
+     "issue TEXT, uuid TEXT, comment TEXT, place INTEGER, time TEXT, author TEXT, text TEXT, PRIMARY KEY (issue, uuid)",
      Book::Issues},
     {"viewpoints", "issue TEXT, uuid TEXT, place INTEGER, view TEXT, picture TEXT, PRIMARY KEY (issue, uuid)",
      Book::Issues},
     {"issueHistory",
-     "issue TEXT, id INTEGER, field TEXT, before TEXT, after TEXT, why TEXT, person TEXT, time TEXT, PRIMARY KEY "
-     "(issue, id)",
+     "issue TEXT, uuid TEXT, place INTEGER, field TEXT, before TEXT, after TEXT, why TEXT, person TEXT, time TEXT, "
+     "PRIMARY KEY (issue, uuid)",
      Book::Issues},
     {"exchanges",
-     "id INTEGER PRIMARY KEY, isSent INTEGER, fileName TEXT, sha256 TEXT, partner TEXT, version TEXT, topics INTEGER, "
-     "person TEXT, time TEXT",
+     "uuid TEXT PRIMARY KEY, place INTEGER, isSent INTEGER, fileName TEXT, sha256 TEXT, partner TEXT, version TEXT, "
+     "topics INTEGER, person TEXT, time TEXT",
      Book::Issues},
-    {"exchangedTopics", "issue TEXT, exchange INTEGER, PRIMARY KEY (issue, exchange)", Book::Issues},
+    {"exchangedTopics", "issue TEXT, exchange TEXT, PRIMARY KEY (issue, exchange)", Book::Issues},
     {"issueFilters", "name TEXT PRIMARY KEY, place INTEGER, body TEXT", Book::Issues},
     {"issueTemplates", "name TEXT PRIMARY KEY, place INTEGER, body TEXT", Book::Setup},
     // Whose elements an issue's viewpoints select, to find it by them.
@@ -115,8 +116,8 @@ bool isIn(const std::vector<std::string>& list, const std::string& value)
 void note(SQLite::Database& db, const std::string& issue, const std::string& field, const std::string& before,
           const std::string& after, const std::string& why, const WhoAndWhen& who)
 {
-    run(db, "INSERT INTO issueHistory VALUES(?, ?, ?, ?, ?, ?, ?, ?)", issue, nextNumber(db, "issueHistory"), field,
-        before, after, why, who.person, who.time);
+    run(db, "INSERT INTO issueHistory VALUES(?, ?, ?, ?, ?, ?, ?, ?, ?)", issue, newUuid(),
+        nextNumber(db, "issueHistory"), field, before, after, why, who.person, who.time);
 }
 
 template <class T>
@@ -140,7 +141,7 @@ bool replaceComments(SQLite::Database& db, const Issue& before, const Issue& aft
             continue;
         }
         if (was->text != c.text) {
-            run(db, "INSERT INTO commentEdits VALUES(?, ?, ?, ?, ?, ?)", after.uuid, c.uuid,
+            run(db, "INSERT INTO commentEdits VALUES(?, ?, ?, ?, ?, ?, ?)", after.uuid, newUuid(), c.uuid,
                 nextNumber(db, "commentEdit"), was->modifiedAt.empty() ? was->time : was->modifiedAt,
                 was->modifiedBy.empty() ? was->author : was->modifiedBy, was->text);
             note(db, after.uuid, "Comment", was->text, c.text, why, who);
@@ -464,7 +465,7 @@ Result<std::vector<IssueEvent>> IssuesBook::history(const std::string& uuid) con
 {
     return store_.read([&](SQLite::Database& db) {
         return allRows(
-            db, "SELECT field, before, after, why, person, time FROM issueHistory WHERE issue=? ORDER BY id DESC",
+            db, "SELECT field, before, after, why, person, time FROM issueHistory WHERE issue=? ORDER BY place DESC",
             [](SQLite::Statement& q) {
                 return IssueEvent{text(q, 0), text(q, 1), text(q, 2), text(q, 3), {text(q, 4), text(q, 5)}};
             },

@@ -72,7 +72,7 @@ Json cameraToJson(const issues::Camera& c)
 
 issues::Camera cameraFromJson(const Json& c)
 {
-    return {vector(c.at("eye")), vector(c.at("direction")), vector(c.at("up")),    c.at("perspective"),
+    return {vector(c.at("eye")), vector(c.at("direction")), vector(c.at("up")),     c.at("perspective"),
             c.at("fieldOfView"), c.at("viewHeight"),        c.value("aspect", 0.0), c.value("distance", 0.0)};
 }
 
