@@ -137,6 +137,7 @@ private:
 /// What one worker said that is done, and what was on its way when it ended.
 struct Promises {
     std::set<std::string> there, gone, perhaps; ///< markers
+    std::map<std::string, std::string> whatWas;
     std::map<PairId, std::string> decided;
     std::map<PairId, std::set<std::string>> perhapsDecided;
 
@@ -166,6 +167,7 @@ struct Promises {
                 gone.insert(marker);
             } else {
                 there.insert(marker);
+                whatWas[marker] = line;
             }
         }
         std::istringstream words(open);
@@ -219,7 +221,7 @@ void check(const fs::path& folder, const std::vector<Promises>& all)
     for (const Promises& said : all) {
         for (const std::string& marker : said.there)
             if (!found.contains(marker) && !said.perhaps.contains(marker))
-                wrong(marker + " was said to be done and is not there");
+                wrong("\"" + said.whatWas.at(marker) + "\" was said and is not there");
         for (const std::string& marker : said.gone)
             if (found.contains(marker))
                 wrong(marker + " was said to be undone and is there");

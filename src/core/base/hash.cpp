@@ -6,6 +6,8 @@
 #include <openssl/evp.h>
 
 #include <array>
+#include <cstdint>
+#include <cstring>
 #include <fstream>
 #include <random>
 #include <vector>
@@ -76,14 +78,13 @@ Result<std::string> sha256OfFile(const std::filesystem::path& path)
 
 std::string newUuid()
 {
-    thread_local std::mt19937_64 random{[] {
-        std::random_device device;
-        std::seed_seq seed{device(), device(), device(), device()};
-        return std::mt19937_64{seed};
-    }()};
+    // From the system each time: the state of a generator would be shared with a process that is forked.
+    std::random_device device;
     std::array<unsigned char, 16> bytes{};
-    for (auto& byte : bytes)
-        byte = static_cast<unsigned char>(random());
+    for (std::size_t i = 0; i < bytes.size(); i += 4) {
+        const auto four = static_cast<std::uint32_t>(device());
+        std::memcpy(&bytes[i], &four, sizeof four);
+    }
     return uuidText(bytes, 4);
 }
 

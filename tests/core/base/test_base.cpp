@@ -21,6 +21,8 @@
 #include <thread>
 
 #include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 using namespace wendrix;
 
@@ -42,6 +44,7 @@ private slots:
     void sumsAsTheStandardSays();
     void knowsGlobalIds_data();
     void knowsGlobalIds();
+    void aForkedProcessGivesIdsOfItsOwn();
     void transformsAndBack_data();
     void transformsAndBack();
     void writesFilesWholeOrNotAtAll();
@@ -156,6 +159,26 @@ void TestBase::knowsGlobalIds()
     QCOMPARE(uuidFromText("a"), uuidFromText("a"));
     QCOMPARE(newUuid().size(), std::size_t{36});
     QCOMPARE(newUuid()[14], '4');
+}
+
+void TestBase::aForkedProcessGivesIdsOfItsOwn()
+{
+    (void)newUuid();
+    int ends[2];
+    QCOMPARE(::pipe(ends), 0);
+    const pid_t child = ::fork();
+    if (child == 0) {
+        const std::string id = newUuid();
+        (void)!::write(ends[1], id.data(), id.size());
+        ::_exit(0);
+    }
+    QVERIFY(child > 0);
+    ::close(ends[1]);
+    std::string theirs(36, ' ');
+    QCOMPARE(::read(ends[0], theirs.data(), theirs.size()), ssize_t{36});
+    ::close(ends[0]);
+    ::waitpid(child, nullptr, 0);
+    QVERIFY(theirs != newUuid());
 }
 
 void TestBase::transformsAndBack_data()
