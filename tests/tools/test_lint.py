@@ -10,7 +10,7 @@ ROOT = pathlib.Path(__file__).resolve().parent.parent.parent
 CASES = [
     ("clean", None, "", 0),
     ("core includes upwards", "src/core/step/file.cpp", '#include "core/ifc/model.h"\n', 1),
-    ("core includes what it does not link", "src/core/bcf/read.cpp", '#include "core/changes/comparison.h"\n', 1),
+    ("core includes what it does not link", "src/core/bcf/file.cpp", '#include "core/changes/comparison.h"\n', 1),
     ("core reaches for Qt", "src/core/base/text.cpp", "#include <QString>\n", 1),
     ("core reaches for a screen", "src/core/view/camera.cpp", '#include "shell/session.h"\n', 1),
     ("a number by the machine's language", "src/core/base/text.cpp", "double x = std::strtod(p, nullptr);\n", 1),
