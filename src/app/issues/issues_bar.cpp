@@ -30,7 +30,7 @@ constexpr std::pair<IssueOrder, const char*> kOrders[] = {
 } // namespace
 
 IssuesBar::IssuesBar(QWidget* parent)
-    : QWidget(parent), search_(new QLineEdit), line_(new QLineEdit), mistake_(new QLabel),
+    : QWidget(parent), wordsField_(new QLineEdit), line_(new QLineEdit), mistake_(new QLabel),
       menu_(new QPushButton("Order"))
 {
     auto* column = new QVBoxLayout(this);
@@ -38,10 +38,10 @@ IssuesBar::IssuesBar(QWidget* parent)
     column->setSpacing(4);
     auto* row = new QHBoxLayout;
     row->setSpacing(6);
-    search_->setObjectName("searchIssues");
-    search_->setPlaceholderText("Words in titles, comments, labels");
-    search_->setClearButtonEnabled(true);
-    row->addWidget(search_, 1);
+    wordsField_->setObjectName("searchIssues");
+    wordsField_->setPlaceholderText("Words in titles, comments, labels");
+    wordsField_->setClearButtonEnabled(true);
+    row->addWidget(wordsField_, 1);
     menu_->setObjectName("issuesOrder");
     menu_->setToolTip("Order, groups, and filters that are kept (O)");
     connect(menu_, &QPushButton::clicked, this, &IssuesBar::openMenu, Qt::QueuedConnection);
@@ -61,7 +61,7 @@ IssuesBar::IssuesBar(QWidget* parent)
     mistake_->setStyleSheet("color:#B0401A");
     mistake_->hide();
     column->addWidget(mistake_);
-    for (QLineEdit* field : {search_, line_}) {
+    for (QLineEdit* field : {wordsField_, line_}) {
         // Letters are the window's keys until somebody goes here: by a click, by /, and on with Tab.
         field->setFocusPolicy(Qt::ClickFocus);
         field->installEventFilter(this);
@@ -74,7 +74,7 @@ bool IssuesBar::eventFilter(QObject* watched, QEvent* event)
     const auto* key = event->type() == QEvent::KeyPress ? static_cast<QKeyEvent*>(event) : nullptr;
     if (key == nullptr)
         return false;
-    if (key->key() == Qt::Key_Tab && watched == search_) {
+    if (key->key() == Qt::Key_Tab && watched == wordsField_) {
         line_->setFocus();
         return true;
     }
@@ -87,7 +87,7 @@ bool IssuesBar::eventFilter(QObject* watched, QEvent* event)
 
 void IssuesBar::typed()
 {
-    question_.words = search_->text().trimmed().toStdString();
+    question_.words = wordsField_->text().trimmed().toStdString();
     const std::string line = line_->text().trimmed().toStdString();
     const sets::Mistake mistake = project::mistakeInIssueLine(line);
     mistake_->setText(q(mistake.message));
@@ -100,8 +100,8 @@ void IssuesBar::typed()
 void IssuesBar::setQuestion(const project::IssueQuestion& question)
 {
     question_ = question;
-    const QSignalBlocker search(search_), line(line_);
-    search_->setText(q(question.words));
+    const QSignalBlocker words(wordsField_), line(line_);
+    wordsField_->setText(q(question.words));
     line_->setText(q(question.line));
     mistake_->hide();
     showWords();
@@ -128,8 +128,8 @@ void IssuesBar::clear()
 
 void IssuesBar::focusSearch()
 {
-    search_->setFocus();
-    search_->selectAll();
+    wordsField_->setFocus();
+    wordsField_->selectAll();
 }
 
 void IssuesBar::openMenu()

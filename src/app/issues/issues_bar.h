@@ -40,7 +40,7 @@ private:
     void typed();
     void showWords();
 
-    QLineEdit *search_, *line_;
+    QLineEdit *wordsField_, *line_;
     QLabel* mistake_;
     QPushButton* menu_;
     project::IssueQuestion question_;
