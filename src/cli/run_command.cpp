@@ -3,6 +3,7 @@
 #include "test_report.h"
 
 #include "core/project/place_check.h"
+#include "core/project/requirements.h"
 #include "core/project/workspace.h"
 
 #include <algorithm>
@@ -62,12 +63,21 @@ int run(const RunCall& call)
         if (!loaded)
             return unreadable(loaded.error());
         workspace = std::move(*loaded);
-        const auto prepared = project::prepareTakeIn(*order, delivery.id, workspace, progress);
+        auto prepared = project::prepareTakeIn(*order, delivery.id, workspace, progress);
         const auto why =
             prepared ? whyHeld(*prepared, delivery, call.takeIn == "all") : std::optional(prepared.error().message);
         if (why) {
             held.push_back({{"delivery", delivery.name()}, {"reason", *why}});
             continue;
+        }
+        const auto asked = project::requirementsOrderOf(project, delivery);
+        if (!asked)
+            return unreadable(asked.error());
+        if (*asked) {
+            auto met = project::checkRequirements(**asked, prepared->workspace, progress);
+            if (!met)
+                return unreadable(met.error());
+            prepared->record.requirements = std::move(*met);
         }
         if (const auto done = project::takeIn(project, prepared->record, who); !done)
             return unreadable(done.error());

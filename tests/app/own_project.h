@@ -8,7 +8,7 @@
 namespace wendrix::test {
 
 /// A project made from nothing in the window, of files the demo does not have.
-class OwnProject final : public WindowFixture {
+class OwnProject : public WindowFixture {
 public:
     /// An empty project with these disciplines, the first of them the reference, opened in the window.
     void openEmpty(const std::vector<std::string>& disciplines = {"Architecture", "Structure", "Piping"});

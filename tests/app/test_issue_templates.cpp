@@ -23,6 +23,7 @@ private slots:
     void oneGoesToAFileAndBack();
     void brokenFilesChangeNothing();
     void oneIsRemovedAndBroughtBack();
+    void rulesAreWrittenInLines();
     void theNextProjectBeginsWithThem();
 
 private:
@@ -31,7 +32,7 @@ private:
         at_->press(key, modifiers);
         at_->waitIdle();
     }
-    [[nodiscard]] const app::RowModel& rows() { return at_->list("Tests").model(); }
+    [[nodiscard]] const app::RowModel& rows() { return at_->list("agreed").model(); }
     [[nodiscard]] std::vector<issues::IssueTemplate> templates() { return must(at_->project().issues().templates()); }
     std::unique_ptr<test::OwnProject> at_;
 };
@@ -44,18 +45,19 @@ void TestIssueTemplates::init()
     architecture.name = "Architecture";
     architecture.boxes = {{"Wall 1", {0, 0, 0}, {12, 0.2, 3}, "IFCWALL"}};
     QVERIFY(at_->takeIn(architecture, "P01"));
-    at_->clickStage("Clashes");
-    press(Qt::Key_T);
+    at_->clickStage("Issues");
+    press(Qt::Key_A);
     QVERIFY(at_->clickButton("chip-templates"));
     at_->waitIdle();
 }
 
 void TestIssueTemplates::oneIsMadeByKeyboard()
 {
-    QCOMPARE(rows().rowCount(), 1); // the usual one, which nobody has changed yet
+    QCOMPARE(rows().rowCount(), 6); // the usual one of each source, which nobody has changed yet
     QCOMPARE(rows().row(0).title, QString("Clash"));
+    QCOMPARE(rows().row(5).right, QString("of the view"));
     press(Qt::Key_N);
-    QCOMPARE(rows().rowCount(), 2);
+    QCOMPARE(rows().rowCount(), 7);
     at_->type("templateName", "Holes to cut");
     at_->type("templateTitle", "Hole for {right}");
     auto& description = at_->field<QPlainTextEdit>("templateDescription");
@@ -83,7 +85,7 @@ void TestIssueTemplates::oneIsMadeByKeyboard()
     QCOMPARE(made.labels, (std::vector<std::string>{"Holes", "{test}"}));
     QCOMPARE(rows().row(1).subtitle, QString("Clash · to the left side · due in 14 days"));
     QCOMPARE(templates()[0], issues::IssueTemplate::usual()); // beside it
-    at_->list("Tests").view().setFocus();
+    at_->list("agreed").view().setFocus();
     press(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(templates()[1].labels, std::vector<std::string>{"{test}"});
 }
@@ -97,8 +99,8 @@ void TestIssueTemplates::mistakesAreSaidAndNothingIsLost()
     QCOMPARE(templates()[0].title, std::string("{title}"));
     at_->type("templateTitle", "Hole for {right}");
     QCOMPARE(templates()[0].title, std::string("Hole for {right}"));
-    QCOMPARE(templates().size(), std::size_t{1}); // the usual one itself was changed
-    at_->list("Tests").view().setFocus();
+    QCOMPARE(templates().size(), std::size_t{6}); // the usual one itself was changed
+    at_->list("agreed").view().setFocus();
     press(Qt::Key_N);
     at_->type("templateName", "Clash");
     QVERIFY2(at_->message().contains("already"), qPrintable(at_->message()));
@@ -115,11 +117,11 @@ void TestIssueTemplates::oneGoesToAFileAndBack()
     QTRY_VERIFY(*saved && QFile::exists(file));
     at_->type("templateStage", "Something else");
     const auto loaded = at_->answerFileDialog({file});
-    QVERIFY(at_->clickButton("loadSheet"));
+    QVERIFY(at_->clickButton("loadAgreed"));
     QTRY_VERIFY(*loaded);
     at_->waitIdle();
     QTRY_COMPARE(templates()[0].stage, std::string("Execution"));
-    QCOMPARE(templates().size(), std::size_t{1});
+    QCOMPARE(templates().size(), std::size_t{6});
 }
 
 void TestIssueTemplates::brokenFilesChangeNothing()
@@ -130,11 +132,11 @@ void TestIssueTemplates::brokenFilesChangeNothing()
     file.write(R"({"kind": "wendrix-issue-template", "name": "Odd", "labels": 3})");
     file.close();
     const auto asked = at_->answerFileDialog({name});
-    QVERIFY(at_->clickButton("loadSheet"));
+    QVERIFY(at_->clickButton("loadAgreed"));
     QTRY_VERIFY(*asked);
     QTRY_VERIFY2(at_->message().contains("labels is not what it should be"), qPrintable(at_->message()));
     QVERIFY(at_->message().contains("broken.json"));
-    QCOMPARE(templates(), std::vector{issues::IssueTemplate::usual()});
+    QCOMPARE(templates(), issues::IssueTemplate::usuals());
 }
 
 void TestIssueTemplates::oneIsRemovedAndBroughtBack()
@@ -144,10 +146,34 @@ void TestIssueTemplates::oneIsRemovedAndBroughtBack()
     press(Qt::Key_N);
     QVERIFY(at_->clickButton("removeTemplate"));
     at_->waitIdle();
-    QCOMPARE(templates().size(), std::size_t{1});
+    QCOMPARE(templates().size(), std::size_t{6});
     press(Qt::Key_Z, Qt::ControlModifier);
-    QCOMPARE(templates().size(), std::size_t{2});
-    QCOMPARE(rows().rowCount(), 2);
+    QCOMPARE(templates().size(), std::size_t{7});
+    QCOMPARE(rows().rowCount(), 7);
+}
+
+void TestIssueTemplates::rulesAreWrittenInLines()
+{
+    at_->list("agreed").choose("template|1"); // of changes
+    at_->waitIdle();
+    at_->type("templatePriorityFor", "removed High, cut up Low");
+    at_->type("templateDaysFor", "High 3, Low 21");
+    auto& sets = at_->field<QPlainTextEdit>("templateAssigneeFor");
+    sets.setFocus();
+    QTest::keyClicks(&sets, "Structure: class is Slab");
+    at_->field<QLineEdit>("templateName").setFocus();
+    at_->waitIdle();
+    const issues::IssueTemplate t = templates()[1];
+    using Rules = std::vector<std::pair<std::string, std::string>>;
+    QCOMPARE(t.priorityFor, (Rules{{"removed", "High"}, {"cut up", "Low"}}));
+    QCOMPARE(t.daysFor, (std::vector<std::pair<std::string, int>>{{"High", 3}, {"Low", 21}}));
+    QCOMPARE(t.assigneeFor, (Rules{{"class is Slab", "Structure"}}));
+    at_->type("templatePriorityFor", "melted High");
+    QVERIFY2(at_->message().contains("melted is no kind"), qPrintable(at_->message()));
+    QCOMPARE(at_->field<QLineEdit>("templatePriorityFor").text(), QString("melted High"));
+    at_->type("templateDaysFor", "High soon");
+    QVERIFY2(at_->message().contains("Days by priority"), qPrintable(at_->message()));
+    QCOMPARE(templates()[1], t);
 }
 
 void TestIssueTemplates::theNextProjectBeginsWithThem()

@@ -75,10 +75,13 @@ private:
 
     // What is said of it
     void review(const char* word);
+    /// By the template a person chooses, where there are several.
     void questionChosen(bool isOneEach);
+    void questionAs(bool isOneEach, const issues::IssueTemplate& with);
     [[nodiscard]] project::Question draftQuestion(const std::string& title,
                                                   const std::vector<project::ChangeRecord>& changes,
-                                                  std::vector<project::ChangeKey> keys) const;
+                                                  std::vector<project::ChangeKey> keys,
+                                                  const issues::IssueTemplate& with) const;
     /// @param from  gets where it was taken from; may be null
     [[nodiscard]] PictureWork pictureOf(std::vector<project::ChangeRecord> changes, Between between,
                                         std::shared_ptr<view::Camera> from = nullptr);
@@ -92,7 +95,7 @@ private:
         std::vector<std::shared_ptr<view::Camera>> cameras;
     };
     void add(Pictured& all, const std::string& title, const std::vector<project::ChangeRecord>& changes,
-             std::vector<project::ChangeKey> keys);
+             std::vector<project::ChangeKey> keys, const issues::IssueTemplate& with);
     /// Puts pictures and cameras into the viewpoints, one behind the other.
     static void finish(Pictured& all, const std::vector<QImage>& taken);
     [[nodiscard]] std::string revisionsOf(const project::ChangeRecord& change, const char* between) const;

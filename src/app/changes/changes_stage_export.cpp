@@ -140,8 +140,11 @@ void ChangesStage::exportBcf(const QString& file)
                 return at_.session.say("There is no change to write.");
             Pictured all;
             const WhoAndWhen now = at_.session.now();
+            const auto templates = orNothing(at_.session.project().issues().templatesFor(issues::made_from::kChange));
+            const issues::IssueTemplate with =
+                templates.empty() ? issues::IssueTemplate::usual(issues::made_from::kChange) : templates.front();
             for (const auto& [row, records] : topics->rows) {
-                add(all, titleOf(row), records, {});
+                add(all, titleOf(row), records, {}, with);
                 issues::Issue& issue = all.questions.back().issue;
                 issue.uuid = newUuid();
                 issue.createdBy = issue.modifiedBy = now.person;

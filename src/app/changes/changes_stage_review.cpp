@@ -5,6 +5,7 @@
 #include "core/project/change_words.h"
 #include "shell/page_export.h"
 #include "shell/theme.h"
+#include "shell/ways_menu.h"
 
 /// Changes: what is said of what is chosen.
 namespace wendrix::app {
@@ -62,12 +63,13 @@ issues::Viewpoint ChangesStage::viewpointOf(const std::vector<project::ChangeRec
 
 project::Question ChangesStage::draftQuestion(const std::string& title,
                                               const std::vector<project::ChangeRecord>& changes,
-                                              std::vector<project::ChangeKey> keys) const
+                                              std::vector<project::ChangeKey> keys,
+                                              const issues::IssueTemplate& with) const
 {
     project::Question question;
     question.changes = std::move(keys);
     const WhoAndWhen now = at_.session.now();
-    question.issue = project::draftIssue(title, changes, revisionsOf(changes[0], " with "), now.time);
+    question.issue = project::draftIssue(title, changes, revisionsOf(changes[0], " with "), now.time, with);
     const auto from = orNothing(at_.session.project().deliveries().find(changes[0].from)),
                to = orNothing(at_.session.project().deliveries().find(changes[0].to));
     for (const bool isBefore : {true, false}) {
@@ -82,9 +84,9 @@ project::Question ChangesStage::draftQuestion(const std::string& title,
 }
 
 void ChangesStage::add(Pictured& all, const std::string& title, const std::vector<project::ChangeRecord>& changes,
-                       std::vector<project::ChangeKey> keys)
+                       std::vector<project::ChangeKey> keys, const issues::IssueTemplate& with)
 {
-    all.questions.push_back(draftQuestion(title, changes, std::move(keys)));
+    all.questions.push_back(draftQuestion(title, changes, std::move(keys), with));
     for (const double at : {0.0, 1.0}) {
         all.cameras.push_back(std::make_shared<view::Camera>());
         all.pictures.push_back(pictureOf(changes, Between{at}, all.cameras.back()));
@@ -102,6 +104,17 @@ void ChangesStage::finish(Pictured& all, const std::vector<QImage>& taken)
 
 void ChangesStage::questionChosen(bool isOneEach)
 {
+    if (chosenKeys().empty() || at_.session.refusesToChange())
+        return;
+    QVector<Way> ways;
+    for (const issues::IssueTemplate& t :
+         orNothing(at_.session.project().issues().templatesFor(issues::made_from::kChange)))
+        ways.append({q(t.name), q(t.type), [this, isOneEach, t] { questionAs(isOneEach, t); }});
+    chooseWay(&at_.scene, isOneEach ? "Issues by the template" : "An issue by the template", ways);
+}
+
+void ChangesStage::questionAs(bool isOneEach, const issues::IssueTemplate& with)
+{
     const auto keys = chosenKeys();
     const std::vector<project::ChangeRecord> chosen = chosenChanges();
     if (chosen.empty() || at_.session.refusesToChange())
@@ -109,32 +122,37 @@ void ChangesStage::questionChosen(bool isOneEach)
     Pictured all;
     if (isOneEach)
         for (const project::ChangeRecord& c : chosen)
-            add(all, c.name + " " + project::kindsInWords(c.kinds), {c}, {{c.comparison, c.number}});
+            add(all, c.name + " " + project::kindsInWords(c.kinds), {c}, {{c.comparison, c.number}}, with);
     else
         add(all,
             titleOfChosen(chosen, keys.size()).toStdString() +
                 (chosen.size() == 1 ? " " + project::kindsInWords(chosen[0].kinds) : ""),
-            chosen, keys);
-    at_.session.run(Jobs::Lane::Reporting, "Making an issue",
-                    [session = &at_.session, owner = QPointer<QObject>(this),
-                     all = std::move(all)](Progress& progress) -> Jobs::Finish {
-                        const std::vector<QImage> taken =
-                            takePictures(*session, owner, all.pictures, "Making an issue", progress);
-                        if (taken.size() < all.pictures.size())
-                            return [session] { session->say("Making an issue was cancelled; none was made."); };
-                        auto made = std::make_shared<Pictured>(all);
-                        finish(*made, taken);
-                        return [session, made] {
-                            session->write([made, who = session->now()](project::Project& p) -> Result<std::string> {
-                                const auto numbers = project::questionChanges(p, made->questions, who);
-                                if (!numbers)
-                                    return wendrix::fail(numbers.error());
-                                return "questioned: " + (numbers->size() == 1
-                                                             ? numbers->front() + " made"
-                                                             : numbers->front() + " to " + numbers->back() + " made");
-                            });
-                        };
-                    });
+            chosen, keys, with);
+    at_.session.run(
+        Jobs::Lane::Reporting, "Making an issue",
+        [session = &at_.session, owner = QPointer<QObject>(this), all = std::move(all),
+         with](Progress& progress) -> Jobs::Finish {
+            const std::vector<QImage> taken = takePictures(*session, owner, all.pictures, "Making an issue", progress);
+            if (taken.size() < all.pictures.size())
+                return [session] { session->say("Making an issue was cancelled; none was made."); };
+            auto made = std::make_shared<Pictured>(all);
+            finish(*made, taken);
+            return [session, made, with] {
+                session->write([made, with, elements = session->elements(), members = session->workspace().members,
+                                who = session->now()](project::Project& p) -> Result<std::string> {
+                    std::vector<issues::Issue*> each;
+                    for (auto& one : made->questions)
+                        each.push_back(&one.issue);
+                    project::assignBySets(p, with, *elements, members, each);
+                    const auto numbers = project::questionChanges(p, made->questions, who);
+                    if (!numbers)
+                        return wendrix::fail(numbers.error());
+                    return "questioned: " + (numbers->size() == 1
+                                                 ? numbers->front() + " made"
+                                                 : numbers->front() + " to " + numbers->back() + " made");
+                });
+            };
+        });
 }
 
 } // namespace wendrix::app

@@ -159,7 +159,7 @@ ClashesStage::Read ClashesStage::readAll(const project::Project& p, const projec
                 known->deciders[t.decider].insert(t.name);
                 known->deciderOf.emplace(t.name, t.decider);
             }
-    if (auto templates = p.issues().templates())
+    if (auto templates = p.issues().templatesFor(issues::made_from::kClash))
         known->templates = std::move(*templates);
     read.known = std::move(known);
     return read;

@@ -200,8 +200,14 @@ void ClashesStage::finishIssues(std::vector<project::IssueForPairs> issues)
     for (const project::IssueForPairs& one : issues)
         pairs += one.pairs.size();
     at_.session.write(
-        [issues = std::move(issues), pairs, who = at_.session.now()](project::Project& p) {
-            const auto numbers = project::makeIssues(p, issues, who);
+        [issues = std::move(issues), pairs, with = chosenTemplate(), elements = at_.session.elements(),
+         members = at_.session.workspace().members, who = at_.session.now()](project::Project& p) {
+            std::vector<project::IssueForPairs> all = issues;
+            std::vector<issues::Issue*> each;
+            for (auto& one : all)
+                each.push_back(&one.issue);
+            project::assignBySets(p, with, *elements, members, each);
+            const auto numbers = project::makeIssues(p, std::move(all), who);
             const std::string words = !numbers ? std::string()
                                       : numbers->size() == 1
                                           ? numbers->front() + " made for "

@@ -3,6 +3,7 @@
 #include "core/base/file.h"
 #include "core/base/text.h"
 #include "core/clash/untested.h"
+#include "core/project/issue_making.h"
 #include "shell/theme.h"
 
 #include <QFileDialog>
@@ -46,7 +47,7 @@ TestsPage::TestsPage(const StageContext& context, QObject* parent)
     });
     auto* load = new QPushButton("Load…");
     load->setObjectName("loadSheet");
-    load->setToolTip("Load a test sheet, or a template of issues, from a file");
+    load->setToolTip("Load a test sheet from a file");
     connect(load, &QPushButton::clicked, this, &TestsPage::loadFromFile, Qt::QueuedConnection);
     list_->addButton(load);
 }
@@ -69,19 +70,11 @@ void TestsPage::refresh()
                 for (clash::NotTestable& n : clash::notTestable(m))
                     read.untested.push_back({std::move(n.guid), std::move(n.name), std::move(n.why), m.title()});
             read.sheets = orNothing(project::sheetsInForce(p));
-            read.templates = orNothing(p.issues().templates());
             read.lastRun = orNothing(p.clashes().lastRun());
             read.expected = orNothing(p.clashes().expected(kMostExpected));
             if (read.lastRun)
                 read.notUpToDate = project::notRunAsTheyAre(project::testsOf(read.sheets), *read.lastRun);
-            for (const project::Discipline& d : orNothing(p.setup().disciplines())) {
-                read.people.push_back(d.name);
-                read.people.insert(read.people.end(), d.people.begin(), d.people.end());
-            }
-            for (const project::PersonGroup& g : orNothing(p.setup().personGroups()))
-                read.people.push_back(g.name);
-            std::sort(read.people.begin(), read.people.end());
-            read.people.erase(std::unique(read.people.begin(), read.people.end()), read.people.end());
+            read.people = project::assigneesOf(p);
             return read;
         },
         [this](Read read) {
@@ -90,10 +83,8 @@ void TestsPage::refresh()
             if (!isFront_)
                 return;
             const Place place = placeOf(list_->chosen());
-            const std::string now = place.kind == Place::Kind::Template && place.number < read_.templates.size()
-                                        ? issues::toJson(read_.templates[place.number])
-                                    : place.sheet < read_.sheets.size() ? clash::toJson(read_.sheets[place.sheet].sheet)
-                                                                        : std::string();
+            const std::string now =
+                place.sheet < read_.sheets.size() ? clash::toJson(read_.sheets[place.sheet].sheet) : std::string();
             const bool isKnown = list_->chosen() == shown_ && (read_.lastRun ? read_.lastRun->id : 0) == shownRun_ &&
                                  !now.empty() && now == shownSheet_;
             if (!isKnown || at_.details.owner() != "tests")
@@ -108,8 +99,7 @@ TestsPage::Place TestsPage::placeOf(const QString& id)
         return {};
     static const QMap<QString, Place::Kind> kKinds{
         {"sheet", Place::Kind::Sheet},       {"set", Place::Kind::Set},           {"test", Place::Kind::Test},
-        {"expected", Place::Kind::Expected}, {"untested", Place::Kind::Untested}, {"member", Place::Kind::Member},
-        {"template", Place::Kind::Template}};
+        {"expected", Place::Kind::Expected}, {"untested", Place::Kind::Untested}, {"member", Place::Kind::Member}};
     return {kKinds.value(parts[0], Place::Kind::None), parts[1].toULong(), parts[2].toULong()};
 }
 
@@ -186,12 +176,11 @@ void TestsPage::fill()
     }
     const auto chip = [&](const char* id, const QString& words, std::size_t count) {
         // Before there is a run nobody knows what one leaves out.
-        const bool isKnown = read_.lastRun.has_value() || QString(id) == "tests" || QString(id) == "templates";
+        const bool isKnown = read_.lastRun.has_value() || QString(id) == "tests";
         return Worklist::Chip{id, isKnown ? words + " " + q(grouped(count)) : words, filter_ == id};
     };
     list_->setChips({chip("tests", "Tests", tests), chip("expected", "Expected meetings", expected),
-                     chip("untested", "Not tested", read_.untested.size() + membersNotTested),
-                     chip("templates", "Issue templates", read_.templates.size())});
+                     chip("untested", "Not tested", read_.untested.size() + membersNotTested)});
     QVector<Row> rows;
     if (filter_ == "tests")
         for (std::size_t s = 0; s < read_.sheets.size(); ++s) {
@@ -214,8 +203,6 @@ void TestsPage::fill()
                 rows.append(row);
             }
         }
-    else if (filter_ == "templates")
-        addTemplateRows(rows);
     else if (filter_ == "expected")
         for (std::size_t k = 0; k < read_.expected.size(); ++k) {
             const project::ExpectedPair& pair = read_.expected[k];
@@ -247,10 +234,9 @@ void TestsPage::fill()
             rows.append(row);
         }
     }
-    QString caption = filter_ == "tests"       ? "Tests run by themselves when a delivery is taken in"
-                      : filter_ == "expected"  ? "Left out by the last run, by test and rule"
-                      : filter_ == "templates" ? "What issues that are made of pairs begin with"
-                                               : "What the last run could not look at";
+    QString caption = filter_ == "tests"      ? "Tests run by themselves when a delivery is taken in"
+                      : filter_ == "expected" ? "Left out by the last run, by test and rule"
+                                              : "What the last run could not look at";
     if (filter_ == "expected" && read_.expected.size() < expected)
         caption += read_.expected.empty() ? QString(" · run the tests to see them")
                                           : " · the first " + q(grouped(read_.expected.size()));
@@ -314,8 +300,6 @@ void TestsPage::show()
         showSet(place.sheet, place.number);
     else if (place.kind == Place::Kind::Expected && place.number < read_.expected.size())
         showPair(read_.expected[place.number]);
-    else if (place.kind == Place::Kind::Template && place.number < read_.templates.size())
-        showTemplate(place.number);
     else if (place.kind == Place::Kind::Untested && place.number < read_.untested.size())
         showUntested(read_.untested[place.number]);
     else {
@@ -371,9 +355,7 @@ void TestsPage::showUntested(const Untested& untested)
 bool TestsPage::press(Qt::Key key)
 {
     const Place place = placeOf(list_->chosen());
-    if (key == Qt::Key_N && filter_ == "templates")
-        addTemplate();
-    else if (key == Qt::Key_A)
+    if (key == Qt::Key_A)
         runAlone();
     else if (key == Qt::Key_N)
         addTest(std::min(place.sheet, read_.sheets.empty() ? 0 : read_.sheets.size() - 1));
@@ -461,16 +443,13 @@ void TestsPage::saveToFile(std::size_t sheet)
 
 void TestsPage::loadFromFile()
 {
-    const QString file = QFileDialog::getOpenFileName(list_->window(), "Load a test sheet, or a template of issues", {},
-                                                      "Test sheets and templates (*.json)");
+    const QString file = QFileDialog::getOpenFileName(list_->window(), "Load a test sheet", {}, "Test sheets (*.json)");
     if (file.isEmpty() || at_.session.refusesToChange())
         return;
     constexpr std::size_t kLargest = 16 << 20;
     const auto text = readFileWhole(file.toStdString(), kLargest);
     if (!text)
         return at_.session.fail(text.error());
-    if (text->find("wendrix-issue-template") != std::string::npos)
-        return loadTemplate(*text, file);
     auto sheet = clash::sheetFromJson(*text);
     if (!sheet) {
         Error error = sheet.error();

@@ -37,11 +37,10 @@ private:
         std::vector<project::ExpectedPair> expected;
         std::vector<std::string> notUpToDate, people; ///< people: who can be asked to decide
         std::vector<Untested> untested;
-        std::vector<issues::IssueTemplate> templates;
     };
     /// What a row stands for.
     struct Place {
-        enum class Kind { None, Sheet, Set, Test, Expected, Untested, Member, Template } kind = Kind::None;
+        enum class Kind { None, Sheet, Set, Test, Expected, Untested, Member } kind = Kind::None;
         std::size_t sheet = 0, number = 0; ///< of sets and tests in their sheet; of others in their list
     };
 
@@ -75,14 +74,6 @@ private:
     void saveToFile(std::size_t sheet);
     void loadFromFile();
     void runAlone(); ///< the chosen tests
-
-    void addTemplateRows(QVector<Row>& rows) const;
-    void showTemplate(std::size_t number);
-    void changeTemplate(std::size_t number, const std::function<void(issues::IssueTemplate&)>& edit);
-    void addTemplate();
-    void saveTemplate(std::size_t number);
-    void loadTemplate(const std::string& text, const QString& file);
-    bool eventFilter(QObject* watched, QEvent* event) override;
 
     StageContext at_;
     Worklist* list_;

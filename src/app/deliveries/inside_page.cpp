@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/project/change_words.h"
 #include "core/project/proposal.h"
+#include "core/project/requirements.h"
 #include "deliveries/document_view.h"
 #include "shell/long_text.h"
 #include "shell/theme.h"
@@ -361,27 +362,42 @@ std::optional<IssueStart> InsidePage::issueStart() const
     const QStringList place = id.split('/');
     const checks::QualityReport& report = inside().quality[model].quality;
     IssueStart start;
-    start.type = "Request";
-    start.madeFrom = project::made_from::kCheck;
+    project::Material& m = start.material;
+    m.source = issues::made_from::kCheck;
+    m.discipline = inside().delivery.discipline;
+    m.revisions = inside().delivery.name();
+    issues::Requirement wanted;
+    std::size_t failing = concerned->size();
     if (place[0] == "f") {
         const checks::Finding& finding = report.findings[place[2].toUInt()];
-        start.title = finding.title;
-        start.description = finding.advice;
+        m.title = finding.title;
+        m.said = finding.advice;
+        m.kinds = {checks::severityInWords(finding.severity)};
+        wanted.rule = project::ruleOf(finding);
+        failing = std::max<std::size_t>(finding.count, 1);
     } else {
-        const checks::SpecificationResult& s = report.ids[place[2].toUInt()].specifications[place[3].toUInt()];
-        start.title = s.name;
-        start.description = s.instructions.empty() ? s.description : s.instructions;
+        const auto& ids = report.ids[place[2].toUInt()];
+        const checks::SpecificationResult& s = ids.specifications[place[3].toUInt()];
+        m.title = s.name;
+        m.said = s.instructions.empty() ? s.description : s.instructions;
+        m.kinds = {"fault"};
+        wanted.rule = project::ruleOf(ids, s);
     }
-    start.description += "\n" + inside().delivery.name() + ":";
     for (std::size_t i = 0; i < std::min(kMostNamed, concerned->size()); ++i) {
         const checks::Concerned& c = (*concerned)[i];
-        start.description += "\n" + (c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name) +
-                             (c.why.empty() ? "" : ": " + c.why);
+        m.elements.push_back((c.name.empty() ? c.className + " #" + std::to_string(c.entity) : c.name) +
+                             (c.why.empty() ? "" : ": " + c.why));
     }
-    if (concerned->size() > kMostNamed)
-        start.description += "\nand " + std::to_string(concerned->size() - kMostNamed) + " more";
+    m.more = concerned->size() - m.elements.size();
+    for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines()))
+        if (d.name == inside().delivery.discipline)
+            wanted.discipline = d.id;
     for (const view::ElementKey& key : elementsOf(model, *concerned))
         start.about.push_back(at_.scene.members()[key.member].refOf(key.element));
+    wanted.title = m.title;
+    wanted.moments = {
+        {inside().delivery.id, inside().delivery.revision, failing, start.about.size(), start.about.size()}};
+    start.requirement = std::move(wanted);
     return start;
 }
 

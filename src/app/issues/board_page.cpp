@@ -252,7 +252,7 @@ void BoardView::paintCard(QPainter& painter, const QRect& box, const project::Is
         q(project::IssuesBook::numberInWords(r.issue.prefix, r.issue.number)) + " · " + q(r.issue.assignee, "nobody");
     painter.drawText(QRect(inner.left(), inner.top() + 18, inner.width(), 16), Qt::AlignLeft | Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(number, Qt::ElideRight, inner.width()));
-    QString below = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
+    QString below = q(r.says.inShort());
     const QRect last(inner.left(), inner.top() + 34, inner.width(), 16);
     const QString loud = r.canBeClosed ? QString("can be closed")
                          : r.isOverdue ? "late, due " + q(dayInWords(r.issue.dueAt))

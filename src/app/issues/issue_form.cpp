@@ -1,5 +1,6 @@
 #include "issues/issue_form.h"
 
+#include "issues/names_offered.h"
 #include "shell/form.h"
 #include "shell/stage.h"
 
@@ -107,8 +108,8 @@ QString setField(issues::Issue& issue, const QString& field, const QString& text
 }
 
 IssueForm::IssueForm(const Choices& choices, const issues::Issue& issue, const QMap<QString, QString>& drafts,
-                     QWidget* parent)
-    : QWidget(parent), form_(new Form), drafts_(drafts)
+                     bool isOfOne, QWidget* parent)
+    : QWidget(parent), form_(new Form), drafts_(drafts), nameOf_(choices.nameOf)
 {
     setObjectName("issueForm");
     auto* column = new QVBoxLayout(this);
@@ -116,7 +117,8 @@ IssueForm::IssueForm(const Choices& choices, const issues::Issue& issue, const Q
     column->addWidget(form_);
     const auto text = [&](const char* field) { return fieldText(issue, field); };
     const issues::Workflow& w = choices.workflow;
-    addText("title", "Title", text("title"), 2);
+    if (isOfOne) // several with one title can not be told apart
+        addText("title", "Title", text("title"), 2);
     addText("description", "Description", text("description"), 5);
     addChoice("assignee", "Assigned", choices.people, text("assignee"));
     addLine("due", "Due", text("due"), "2026-11-28");
@@ -138,8 +140,20 @@ IssueForm::IssueForm(const Choices& choices, const issues::Issue& issue, const Q
             addChoice(field, q(f.name), f.choices, fieldText(issue, field));
         custom_.push_back(f.name);
     }
+    addLine("related", "Related", relatedText(issue), "MSS-004, MSS-011");
+    if (choices.findIssues)
+        new NamesOffered(lines_["related"], choices.findIssues);
     addText("links", "Links", text("links"), 2);
     connect(this, &IssueForm::typed, this, [this](const QString& field, const QString& now) { drafts_[field] = now; });
+}
+
+QString IssueForm::relatedText(const issues::Issue& issue) const
+{
+    QStringList names;
+    for (const std::string& uuid : issue.related)
+        if (const QString name = nameOf_ ? nameOf_(uuid) : QString(); !name.isEmpty())
+            names << name;
+    return names.join(", ");
 }
 
 QString IssueForm::begun(const QString& field, const QString& kept)
@@ -219,7 +233,7 @@ void IssueForm::setIssue(const issues::Issue& issue)
         return !widget->hasFocus() && !drafts_.contains(field);
     };
     const auto now = [&](const QString& field) {
-        kept_[field] = fieldText(issue, field);
+        kept_[field] = field == "related" ? relatedText(issue) : fieldText(issue, field);
         return kept_[field];
     };
     for (auto e = lines_.begin(); e != lines_.end(); ++e)

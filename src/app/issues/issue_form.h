@@ -5,6 +5,8 @@
 #include <QMap>
 #include <QWidget>
 
+#include <functional>
+
 class QComboBox;
 class QLineEdit;
 class QPlainTextEdit;
@@ -23,9 +25,12 @@ public:
         issues::Workflow workflow;
         std::vector<std::string> people; ///< people, groups, disciplines
         std::vector<std::string> storeys;
+        std::function<QString(const std::string& uuid)> nameOf;      ///< "MSS-004"; empty where it is not here
+        std::function<QStringList(const QString& begun)> findIssues; ///< "MSS-004 Duct through the beam"
     };
-    /// @param drafts  texts that were begun, by field
-    IssueForm(const Choices& choices, const issues::Issue& issue, const QMap<QString, QString>& drafts,
+    /// @param drafts   texts that were begun, by field
+    /// @param isOfOne  else it has no title: several of one title could not be told apart
+    IssueForm(const Choices& choices, const issues::Issue& issue, const QMap<QString, QString>& drafts, bool isOfOne,
               QWidget* parent = nullptr);
 
     /// Shows what it is now, but for the field that is being written in and those that were begun.
@@ -43,6 +48,7 @@ private:
     void addChoice(const QString& field, const QString& words, const std::vector<std::string>& values,
                    const QString& text);
     void addText(const QString& field, const QString& words, const QString& text, int lines);
+    [[nodiscard]] QString relatedText(const issues::Issue& issue) const;
     [[nodiscard]] QString begun(const QString& field, const QString& kept);
     bool eventFilter(QObject* watched, QEvent* event) override;
     void commit(const QString& field, const QString& text);
@@ -53,6 +59,7 @@ private:
     QMap<QString, QPlainTextEdit*> texts_;
     QMap<QString, QString> kept_, drafts_; ///< by field
     std::vector<std::string> custom_;
+    std::function<QString(const std::string&)> nameOf_;
 };
 
 /// What a field of an issue says, as it is written in the form: "due" a day, "labels" with commas.

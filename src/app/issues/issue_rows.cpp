@@ -32,7 +32,7 @@ Row rowOf(const project::IssueRow& r)
     row.mark = markOf(r.status.shape);
     row.markColour = theme::kInk;
     row.title = q(i.title);
-    row.right = q(issues::evidenceInShort(r.pairs.pairs, r.pairs.gone, r.pairs.notTested));
+    row.right = q(r.says.inShort());
     row.subtitle = q(project::IssuesBook::numberInWords(i.prefix, i.number)) + " · " + q(i.assignee, "nobody") + " · " +
                    q(i.status, "no status").toLower() +
                    (i.dueAt.empty() || r.isOverdue ? "" : " · due " + q(dayInWords(i.dueAt)));

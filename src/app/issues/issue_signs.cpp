@@ -86,7 +86,8 @@ void IssueSigns::findPlaces()
                 }
             return found;
         },
-        [this](Found found) {
+        [this, list = list_](Found found) {
+            placed_ = list; // by now there may be another
             places_ = std::move(found.places);
             issues_ = std::move(found.issues);
             put();
@@ -109,7 +110,7 @@ void IssueSigns::put()
     subject.markers.clear();
     for (const view::Cluster& c : clusters_) {
         if (c.of.size() == 1) {
-            view::Marker sign = signOf(list_->rowOfIssue(issues_[c.of[0]]).status, c.place);
+            view::Marker sign = signOf(placed_->rowOfIssue(issues_[c.of[0]]).status, c.place);
             sign.isRaised = true;
             subject.markers.push_back(std::move(sign));
         } else {
@@ -139,7 +140,7 @@ bool IssueSigns::eventFilter(QObject* watched, QEvent* event)
         if (!at.isInFront || std::min(std::hypot(dx, dy), std::hypot(dx, dy - kRaised)) > kReach)
             continue;
         if (c.of.size() == 1) {
-            emit chosen(q(list_->issues()[issues_[c.of[0]]].uuid));
+            emit chosen(q(placed_->issues()[issues_[c.of[0]]].uuid));
         } else {
             Box3 box;
             for (const std::uint32_t place : c.of)

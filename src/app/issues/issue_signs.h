@@ -28,7 +28,7 @@ private:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
     StageContext at_;
-    std::shared_ptr<const project::IssueList> list_;
+    std::shared_ptr<const project::IssueList> list_, placed_; ///< placed: whose issues have places
     std::vector<Point3> places_;
     std::vector<std::size_t> issues_; ///< of the list, by place
     std::vector<view::Cluster> clusters_;

@@ -43,7 +43,7 @@ IssuesBar::IssuesBar(QWidget* parent)
     wordsField_->setClearButtonEnabled(true);
     row->addWidget(wordsField_, 1);
     menu_->setObjectName("issuesOrder");
-    menu_->setToolTip("Order, groups, and filters that are kept (O)");
+    menu_->setToolTip("Order, groups, and filters that are kept");
     connect(menu_, &QPushButton::clicked, this, &IssuesBar::openMenu, Qt::QueuedConnection);
     row->addWidget(menu_);
     column->addLayout(row);
@@ -181,28 +181,7 @@ void IssuesBar::openMenu()
             remove->addAction(q(filter.name), this, [this, name = filter.name] { emit removeWanted(q(name)); });
     }
     menu->addSeparator();
-    QMenu* agreed = menu->addMenu("What is agreed");
-    agreed->setObjectName("issuesAgreedMenu");
-    agreed->setToolTipsVisible(true);
-    agreed->addAction("Load a workflow…", this, [this] { emit workflowWanted(true); })
-        ->setToolTip("Statuses, moves and who may make them, types, priorities, stages, labels, fields: from a file");
-    agreed->addAction("Save the workflow…", this, [this] { emit workflowWanted(false); })
-        ->setToolTip("The same into a file, to be changed there or taken along");
-    agreed->addSeparator();
-    for (const auto& [words, tip, coordinates] :
-         {std::tuple{"Viewpoints as models are delivered",
-                     "What an alignment here moved is moved back when BCF is written: they land right beside the "
-                     "models as they came",
-                     issues::Coordinates::Delivered},
-          std::tuple{"Viewpoints in the project's coordinates",
-                     "Those of the reference: for partners who all work with models that stand right",
-                     issues::Coordinates::Project}}) {
-        QAction* action =
-            agreed->addAction(words, this, [this, coordinates = coordinates] { emit coordinatesWanted(coordinates); });
-        action->setToolTip(tip);
-        action->setCheckable(true);
-        action->setChecked(coordinates_ == coordinates);
-    }
+    menu->addAction("What is agreed", this, [this] { emit agreedWanted(); });
     menu->popup(menu_->mapToGlobal(QPoint(0, menu_->height())));
 }
 

@@ -21,7 +21,6 @@ public:
     [[nodiscard]] const project::IssueQuestion& question() const { return question_; }
     void setQuestion(const project::IssueQuestion& question);
     void setFilters(std::vector<project::IssueFilterRecord> filters) { filters_ = std::move(filters); }
-    void setCoordinates(issues::Coordinates coordinates) { coordinates_ = coordinates; }
     void clear();
     void focusSearch();
     void openMenu();
@@ -32,8 +31,7 @@ signals:
     void filterChosen(const QString& body); ///< a kept one
     void keepWanted(const QString& name);
     void removeWanted(const QString& name);
-    void workflowWanted(bool isToBeLoaded); ///< from a file, or into one
-    void coordinatesWanted(issues::Coordinates coordinates);
+    void agreedWanted();
 
 private:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -45,7 +43,6 @@ private:
     QPushButton* menu_;
     project::IssueQuestion question_;
     std::vector<project::IssueFilterRecord> filters_;
-    issues::Coordinates coordinates_ = issues::Coordinates::Delivered;
 };
 
 } // namespace wendrix::app

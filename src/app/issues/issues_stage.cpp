@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/project/issue_making.h"
+#include "issues/agreed_page.h"
 #include "issues/board_page.h"
 #include "issues/calendar_page.h"
 #include "issues/issue_rows.h"
@@ -10,6 +11,7 @@
 #include "issues/merge_page.h"
 #include "shell/theme.h"
 
+#include <QHBoxLayout>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QStackedWidget>
@@ -21,13 +23,11 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {{"open", project::IssueFilter::Open},
-                                                                     {"mine", project::IssueFilter::Mine},
-                                                                     {"overdue", project::IssueFilter::Overdue},
-                                                                     {"waiting", project::IssueFilter::Waiting},
-                                                                     {"ready", project::IssueFilter::CanBeClosed},
-                                                                     {"closed", project::IssueFilter::Closed},
-                                                                     {"all", project::IssueFilter::All}};
+constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {
+    {"open", project::IssueFilter::Open},         {"mine", project::IssueFilter::Mine},
+    {"overdue", project::IssueFilter::Overdue},   {"waiting", project::IssueFilter::Waiting},
+    {"ready", project::IssueFilter::CanBeClosed}, {"back", project::IssueFilter::GoesBack},
+    {"closed", project::IssueFilter::Closed},     {"all", project::IssueFilter::All}};
 
 project::IssueFilter filterOf(const QString& id)
 {
@@ -50,12 +50,13 @@ const char* idOf(project::IssueFilter filter)
 IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     : ListStage("Issues", context, parent), pages_(new QStackedWidget), bar_(new IssuesBar),
       merge_(new MergePage(context, this)), board_(new BoardPage), calendar_(new CalendarPage),
-      signs_(new IssueSigns(context, this))
+      agreed_(new AgreedPage(context, this)), signs_(new IssueSigns(context, this)), settle_(new QPushButton)
 {
     pages_->addWidget(list_);
     pages_->addWidget(board_);
     pages_->addWidget(calendar_);
     pages_->addWidget(merge_->list());
+    pages_->addWidget(agreed_->list());
     list_->setBar(bar_);
     list_->view().setSelectionMode(QAbstractItemView::ExtendedSelection);
     const auto button = [this](auto& on, const char* name, const QString& words, const QString& tip, auto press) {
@@ -73,6 +74,26 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     button(*board_, "showIssueList", "List", "The list, with the model (V)", [this] { turnTo(list_); });
     button(*calendar_, "calendarBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
     button(*calendar_, "calendarList", "List", "The list, with the model (D)", [this] { turnTo(list_); });
+    settle_->setObjectName("settleIssues");
+    settle_->setToolTip("Closes what is settled and sends back what was said to be done and is still there, each with "
+                        "its evidence as a comment; one step to undo");
+    connect(
+        settle_, &QPushButton::clicked, this,
+        [this] {
+            QStringList all;
+            for (std::size_t row = 0; row < issues_->rowCount(); ++row)
+                if (!issues_->idOf(row).empty())
+                    all << q(issues_->idOf(row));
+            settle(all);
+        },
+        Qt::QueuedConnection);
+    auto* footer = new QWidget;
+    auto* footerRow = new QHBoxLayout(footer);
+    footerRow->setContentsMargins(14, 8, 14, 8);
+    footerRow->addWidget(settle_);
+    footerRow->addStretch();
+    list_->setFooter(footer);
+    footer->hide();
     connect(&calendar_->view(), &CalendarView::dayOpened, this, [this](const QDate& day) {
         filter_ = "all";
         project::IssueQuestion question = bar_->question();
@@ -108,15 +129,8 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
             return Session::saying(p.issues().keepFilter(record, who), "Filter removed: " + record.name);
         });
     });
-    connect(bar_, &IssuesBar::workflowWanted, this,
-            [this](bool isToBeLoaded) { isToBeLoaded ? loadWorkflow() : saveWorkflow(); });
-    connect(bar_, &IssuesBar::coordinatesWanted, this, [this](issues::Coordinates coordinates) {
-        issues::Workflow workflow = issues_->workflow();
-        workflow.coordinates = coordinates;
-        setWorkflow(workflow, coordinates == issues::Coordinates::Delivered
-                                  ? "Viewpoints are written as models are delivered."
-                                  : "Viewpoints are written in the project's coordinates.");
-    });
+    connect(bar_, &IssuesBar::agreedWanted, this, [this] { turnTo(agreed_->list()); });
+    connect(agreed_, &AgreedPage::left, this, [this] { turnTo(list_); });
     BoardView& board = board_->view();
     board.setMoves([this](const QString& uuid) {
         const auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false));
@@ -133,10 +147,11 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     connect(&board, &BoardView::moveWanted, this,
             [this](const QString& uuid, const QString& status) { setStatus({uuid}, status.toStdString(), {}); });
     connect(merge_, &MergePage::ended, this, [this] { turnTo(list_); });
-    connect(merge_, &MergePage::issueShown, this, [this](const issues::Issue& issue) {
+    connect(merge_, &MergePage::topicShown, this, [this](const project::IncomingTopic& topic) {
         Item item;
-        item.issue = issue;
-        for (const issues::Viewpoint& v : issue.viewpoints)
+        item.issue = topic.theirs;
+        item.origins = topic.origins;
+        for (const issues::Viewpoint& v : topic.theirs.viewpoints)
             if (auto in = project::inProject(at_.session.project(), v))
                 item.viewpoints.push_back(std::move(*in));
         viewpoint_ = 0;
@@ -187,6 +202,8 @@ project::IssueQuestion IssuesStage::question() const
 
 void IssuesStage::refresh()
 {
+    if (isAgreedInFront())
+        agreed_->refresh();
     struct Read {
         std::shared_ptr<const project::IssueList> list;
         std::vector<project::IssueFilterRecord> filters;
@@ -202,7 +219,6 @@ void IssuesStage::refresh()
         [this](Read read) {
             auto former = std::exchange(issues_, std::move(read.list));
             bar_->setFilters(std::move(read.filters));
-            bar_->setCoordinates(issues_->workflow().coordinates);
             fillList();
             Session::letGo(std::move(former));
             emit countsChanged();
@@ -222,11 +238,13 @@ void IssuesStage::fillList()
                        {number(ready), "can be closed", ready > 0},
                        {number(of(IssueFilter::Closed)), "closed"}});
     QVector<Worklist::Chip> chips;
+    const bool areSomeBack = of(IssueFilter::GoesBack) > 0 || filter_ == "back";
     for (const auto& [id, words] :
          {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
-          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"}, std::pair{"closed", "Closed"},
-          std::pair{"all", "All"}})
-        chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
+          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"}, std::pair{"back", "Still there"},
+          std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
+        if (areSomeBack || QString(id) != "back")
+            chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
     list_->setChips(chips);
     const bool isNarrowed = !bar_->question().words.empty() || !bar_->question().line.empty() || !storey_.isEmpty();
     list_->setCaption(
@@ -238,6 +256,7 @@ void IssuesStage::fillList()
             ? "No issues yet. Choose a clash and press Fix (F), select something and press I, or import a BCF file."
             : "No issue answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<IssueRows>(issues_, at_.session));
+    offerProposals();
     board_->view().setList(issues_);
     calendar_->view().setList(issues_, QDate::fromString(q(at_.session.now().time.substr(0, 10)), Qt::ISODate));
     signs_->setList(issues_);
@@ -248,10 +267,32 @@ void IssuesStage::fillList()
         list_->choose(std::exchange(wanted_, {}));
 }
 
+void IssuesStage::offerProposals()
+{
+    std::size_t toClose = 0, toSendBack = 0;
+    for (std::size_t row = 0; row < issues_->rowCount(); ++row)
+        if (const project::IssueRow r = issues_->row(row); !r.isHeader) {
+            toClose += r.canBeClosed ? 1 : 0;
+            toSendBack += r.goesBack ? 1 : 0;
+        }
+    QStringList steps;
+    if (toClose > 0)
+        steps << QString("close %1 on evidence").arg(toClose);
+    if (toSendBack > 0)
+        steps << QString("send back %1").arg(toSendBack);
+    QString words = steps.join(", ");
+    if (!words.isEmpty())
+        words[0] = words[0].toUpper();
+    settle_->setText(words);
+    settle_->parentWidget()->setVisible(!words.isEmpty());
+}
+
 void IssuesStage::choose(const QString& id)
 {
     if (merge_->isOpen())
         return; // what came back is looked at first
+    if (isAgreedInFront())
+        turnTo(list_);
     if (issues_->rowOf(id.toStdString()) >= 0) {
         list_->choose(id);
         board_->view().choose(id);
@@ -267,19 +308,27 @@ IssueForm::Choices IssuesStage::choices() const
 {
     IssueForm::Choices choices;
     choices.workflow = issues_->workflow();
-    std::set<std::string> people;
-    for (const project::Discipline& d : orNothing(at_.session.project().setup().disciplines())) {
-        people.insert(d.name);
-        people.insert(d.people.begin(), d.people.end());
-    }
-    for (const project::PersonGroup& g : orNothing(at_.session.project().setup().personGroups())) {
-        people.insert(g.name);
-        people.insert(g.people.begin(), g.people.end());
-    }
-    choices.people.assign(people.begin(), people.end());
+    choices.people = project::assigneesOf(at_.session.project());
     if (const federation::Member* reference = at_.session.reference())
         for (const ifc::Storey& storey : reference->model->storeys())
             choices.storeys.push_back(storey.name);
+    const auto nameOf = [](const project::IssueKey& k) {
+        return q(project::IssuesBook::numberInWords(k.prefix, k.number));
+    };
+    choices.nameOf = [list = issues_, nameOf](const std::string& uuid) {
+        const auto at = std::find_if(list->issues().begin(), list->issues().end(),
+                                     [&](const project::IssueKey& k) { return k.uuid == uuid; });
+        return at == list->issues().end() ? QString() : nameOf(*at);
+    };
+    choices.findIssues = [list = issues_, nameOf](const QString& begun) {
+        constexpr int kMost = 8;
+        QStringList found;
+        for (const project::IssueKey& k : list->issues())
+            if (const QString words = nameOf(k) + " " + q(k.title); words.contains(begun, Qt::CaseInsensitive))
+                if (found << words; found.size() == kMost)
+                    break;
+        return found;
+    };
     return choices;
 }
 
@@ -295,7 +344,8 @@ std::optional<IssuesStage::Item> IssuesStage::chosen() const
               orNothing(p.clashes().ofIssue(uuid)),
               orNothing(p.issues().history(uuid)),
               {},
-              kept->madeFrom};
+              kept->madeFrom,
+              kept->origins};
     for (const issues::Viewpoint& v : item.issue.viewpoints)
         item.viewpoints.push_back(orNothing(project::inProject(p, v)));
     return item;
@@ -304,6 +354,7 @@ std::optional<IssuesStage::Item> IssuesStage::chosen() const
 void IssuesStage::turnTo(QWidget* page)
 {
     pages_->setCurrentWidget(page);
+    agreed_->setFront(page == agreed_->list());
     emit layoutChanged();
     enter();
     if (page == board_) {
@@ -320,6 +371,8 @@ void IssuesStage::enter()
 {
     if (merge_->isOpen())
         merge_->showChosen();
+    else if (isAgreedInFront())
+        agreed_->show();
     else
         show(false);
 }
@@ -328,6 +381,8 @@ void IssuesStage::step(int by)
 {
     if (merge_->isOpen())
         merge_->list()->step(by);
+    else if (isAgreedInFront())
+        agreed_->list()->step(by);
     else if (pages_->currentWidget() == calendar_)
         calendar_->view().setDay(calendar_->view().day().addDays(by));
     else if (isRegister())
@@ -338,9 +393,11 @@ void IssuesStage::step(int by)
 
 void IssuesStage::focusFilter() { bar_->focusSearch(); }
 
+bool IssuesStage::isAgreedInFront() const { return pages_->currentWidget() == agreed_->list(); }
+
 void IssuesStage::show(bool movesView)
 {
-    if (merge_->isOpen())
+    if (merge_->isOpen() || isAgreedInFront())
         return;
     const QStringList all = list_->chosenAll();
     if (form_ != nullptr && form_->property("of").toStringList() != all)
@@ -382,6 +439,12 @@ bool IssuesStage::press(Qt::Key key)
 {
     if (merge_->isOpen())
         return merge_->press(key);
+    if (isAgreedInFront())
+        return agreed_->press(key);
+    if (key == Qt::Key_A) {
+        turnTo(agreed_->list());
+        return true;
+    }
     if (key == Qt::Key_V) {
         turnTo(pages_->currentWidget() == board_ ? static_cast<QWidget*>(list_) : board_);
         return true;
@@ -394,6 +457,10 @@ bool IssuesStage::press(Qt::Key key)
     const auto item = uuids.size() == 1 ? chosen() : std::nullopt;
     switch (key) {
     case Qt::Key_X:
+        if (uuids.size() > 1) {
+            settle(uuids);
+            return true;
+        }
         if (!item || issues_->workflow().isClosed(item->issue.status))
             return false;
         setStatus(uuids, issues_->workflow().first(issues::StatusShape::Ticked),
@@ -418,12 +485,15 @@ bool IssuesStage::press(Qt::Key key)
 
 QVector<QPair<QString, QString>> IssuesStage::keys() const
 {
-    return {{"X", "close the issue, with the evidence as its comment"},
-            {"E", "change its fields, or those of all that are chosen"},
-            {"N", "its next viewpoint"},
-            {"V", "the board, and back to the list"},
-            {"D", "what is due on which day, and back to the list"},
-            {"Shift Left, Shift Right", "on the board: to the status before or after"}};
+    return {
+        {"X",
+         "close the issue, with the evidence as its comment; of several, close and send back as the models propose"},
+        {"E", "change its fields, or those of all that are chosen"},
+        {"N", "its next viewpoint"},
+        {"V", "the board, and back to the list"},
+        {"D", "what is due on which day, and back to the list"},
+        {"A", "what is agreed: statuses, fields, templates; and back to the list"},
+        {"Shift Left, Shift Right", "on the board: to the status before or after"}};
 }
 
 } // namespace wendrix::app

@@ -9,10 +9,12 @@
 #include <QPlainTextEdit>
 #include <QPointer>
 
+class QPushButton;
 class QStackedWidget;
 
 namespace wendrix::app {
 
+class AgreedPage;
 class BoardPage;
 class CalendarPage;
 class IssueSigns;
@@ -46,12 +48,20 @@ public:
     void exportTo(const QString& file, bcf::Version version);
     /// Compares what came back; it is taken over on the page that opens.
     void importFrom(const QString& file);
-    /// Makes an issue of what is seen: the selection, or the view alone.
+    /// Makes an issue of what is seen: the selection, or the view alone. Where there are several ways, by a template or
+    /// one for each element, a person is asked.
     void makeFromView(const std::optional<IssueStart>& start = {});
+
+signals:
+    void frontWanted(); ///< something was made here
 
 private:
     void refresh() override;
     void leave() override;
+    void make(const std::optional<IssueStart>& start, const issues::IssueTemplate& with, bool isOneEach);
+    void makeOneEach(const std::optional<IssueStart>& start, const issues::IssueTemplate& with,
+                     const std::vector<view::ElementKey>& keys);
+    void keepMade(std::vector<project::IssueForPairs> made, const issues::IssueTemplate& with);
     void takeBack(); ///< what a viewpoint hid or cut open
     /// @param areShown  asked by discipline
     void setSpacesShown(const std::function<bool(const std::string&)>& areShown);
@@ -64,11 +74,16 @@ private:
         std::vector<project::IssueEvent> history;
         std::vector<issues::Viewpoint> viewpoints; ///< in the project's coordinates
         std::string madeFrom;
+        std::vector<project::KeptIssue::Origin> origins; ///< files it came in
     };
     [[nodiscard]] project::IssueQuestion question() const;
+    [[nodiscard]] bool isAgreedInFront() const;
     void fillList();
+    void offerProposals();
     void show(bool movesView);
     void showViewpoint(const Item& item, bool movesView);
+    /// Bitmaps of a viewpoint whose files are there.
+    [[nodiscard]] std::vector<view::StandingPicture> picturesOf(const Item& item, const issues::Viewpoint& viewpoint);
     void showSigns();
     void stepViewpoint(int by);
     void showDetails(const Item& item);
@@ -77,18 +92,19 @@ private:
     void addFacts(const Item& item);
     void addViewpoints(const Item& item);
     void addEvidence(const Item& item);
-    void addElementsSaid(const Item& item); ///< where no clash says anything
+    void addRequirement(const Item& item);
+    void checkAgain(DisciplineId discipline); ///< what issues want of what is in use
+    void addElementsSaid(const Item& item);   ///< where no clash says anything
     void addComments(const Item& item);
     void addHistory(const Item& item);
     void addForm(const issues::Issue& issue, const QStringList& uuids);
     void commitField(const QStringList& uuids, const QString& field, const QString& text);
+    void commitRelated(const QStringList& uuids, const QString& text);
+    void settle(const QStringList& uuids); ///< as the models propose
     void setStatus(const QStringList& uuids, const std::string& status, const QString& comment);
     void sendComment();
     void editComment(const issues::Comment& comment);
     void attach();
-    void loadWorkflow();
-    void saveWorkflow();
-    void setWorkflow(const issues::Workflow& workflow, const std::string& words);
     void turnTo(QWidget* page);
     void askExport();
     void askImport();
@@ -102,7 +118,9 @@ private:
     MergePage* merge_;
     BoardPage* board_;
     CalendarPage* calendar_;
+    AgreedPage* agreed_;
     IssueSigns* signs_;
+    QPushButton* settle_;              ///< all that the models propose for what is shown
     QPointer<QPlainTextEdit> comment_; ///< in the details; theirs
     QPointer<IssueForm> form_;         ///< in the details; theirs
     bool isEditing_ = false, isHistoryShown_ = false;
@@ -112,6 +130,12 @@ private:
     QMap<QString, QString> drafts_; ///< texts begun, by issue and field: they outlast whatever happens elsewhere
     QString editedComment_;         ///< the comment that is being changed instead of a new one
     std::optional<view::SceneState> before_; ///< what one saw before a viewpoint changed it
+    /// Of the issue that is shown: read once.
+    struct {
+        std::string issue;
+        std::vector<project::KeptIssue::Origin> origins;
+        std::map<std::string, std::shared_ptr<const std::string>> bytes; ///< by reference
+    } pictures_;
 };
 
 } // namespace wendrix::app

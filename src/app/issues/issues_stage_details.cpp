@@ -5,6 +5,7 @@
 #include "core/project/issue_making.h"
 #include "core/view/viewpoint_look.h"
 #include "issues/issue_rows.h"
+#include "issues/names_offered.h"
 #include "shell/theme.h"
 
 #include <QPlainTextEdit>
@@ -102,11 +103,20 @@ void IssuesStage::addFacts(const Item& item)
         d.addFact("Document", q(r.isExternal ? r.target : r.name.empty() ? r.target : r.name), q(r.description));
     if (!i.related.empty()) {
         QStringList names;
-        for (const project::IssueBrief& brief : orNothing(at_.session.project().issues().briefs(i.related)))
+        const auto briefs = orNothing(at_.session.project().issues().briefs(i.related));
+        for (const project::IssueBrief& brief : briefs)
             names << q(brief.name());
         if (names.size() < static_cast<int>(i.related.size()))
             names << QString("%1 not here").arg(i.related.size() - static_cast<std::size_t>(names.size()));
         d.addFact("Related", names.join(", "));
+        constexpr std::size_t kMostButtons = 6;
+        QVector<Details::Button> go;
+        for (const project::IssueBrief& brief : briefs)
+            if (static_cast<std::size_t>(go.size()) < kMostButtons)
+                go.append({"related:" + q(brief.uuid), "Go to " + q(brief.name()), "", false, true,
+                           [this, uuid = q(brief.uuid)] { choose(uuid); }});
+        if (!go.isEmpty())
+            d.addButtons(go);
     }
     d.addButtons({{"editIssue", "Change fields", "E", false, true, [this] { press(Qt::Key_E); }},
                   {"attachDocument", "Attach…", "", false, true, [this] { attach(); }}});
@@ -120,8 +130,7 @@ void IssuesStage::addMoves(const Item& item)
     const QString words = q(item.evidence.inWords());
     const auto from = flow.statusOf(i.status).shape;
     // What was said to be done and is still there goes back.
-    const bool isSentBack = from == issues::StatusShape::Full && !item.evidence.pairs.empty() && !canClose &&
-                            item.evidence.notTested < item.evidence.pairs.size();
+    const bool isSentBack = from == issues::StatusShape::Full && item.evidence.isStillThere();
     const auto allowed = issues::movesFor(flow, i, issues_->standing());
     QVector<Details::Button> buttons;
     for (const issues::Status& to : flow.statuses) {
@@ -172,8 +181,11 @@ void IssuesStage::addViewpoints(const Item& item)
         parts << q(look.cuts.inWords());
     if (look.areSpacesShown)
         parts << "with spaces";
-    if (const std::size_t pictures = item.viewpoints[at].bitmaps.size(); pictures > 0)
-        parts << q(counted(pictures, "picture", "pictures")) + " standing in it";
+    if (const std::size_t all = item.viewpoints[at].bitmaps.size(); all > 0) {
+        const std::size_t there = picturesOf(item, item.viewpoints[at]).size();
+        parts << q(counted(there, "picture", "pictures")) + " standing in it" +
+                     (there < all ? QString(", %1 missing or unreadable").arg(all - there) : QString());
+    }
     if (!look.lines.empty())
         parts << q(counted(look.lines.size(), "line", "lines")) + " drawn";
     d.addText(parts.isEmpty() ? QString("The whole model.") : parts.join(", ") + ".");
@@ -194,79 +206,6 @@ void IssuesStage::addViewpoints(const Item& item)
                       {"viewpointNext", "Next", "N", false, true, [this] { stepViewpoint(1); }}});
     else
         d.addButtons({{"viewpointAgain", "Look again", "", false, true, [this] { stepViewpoint(0); }}});
-}
-
-void IssuesStage::addEvidence(const Item& item)
-{
-    Details& d = at_.details;
-    if (item.evidence.pairs.empty()) {
-        addElementsSaid(item);
-        return;
-    }
-    d.addHeading("Evidence");
-    // The latest few runs; the column that matters is the last.
-    constexpr std::size_t kRuns = 3;
-    std::set<std::int64_t> runs;
-    for (const issues::PairEvidence& p : item.evidence.pairs)
-        for (const issues::PairMoment& m : p.moments)
-            runs.insert(m.run);
-    while (runs.size() > kRuns)
-        runs.erase(runs.begin());
-    QStringList header{"run"};
-    for (const std::int64_t run : runs)
-        header.append(QString::number(run));
-    QVector<QStringList> rows;
-    for (const issues::PairEvidence& p : item.evidence.pairs) {
-        QStringList row{q(p.title)};
-        for (const std::int64_t run : runs) {
-            const auto m = std::find_if(p.moments.begin(), p.moments.end(),
-                                        [&](const issues::PairMoment& x) { return x.run == run; });
-            const bool wasGone = std::any_of(p.moments.begin(), m, [&](const issues::PairMoment& x) {
-                return clash::isGone(x.outcome) && x.run < run;
-            });
-            if (m == p.moments.end())
-                row.append(wasGone ? QString("✓") : QString("–")); // what is gone is not asked again
-            else if (clash::isGone(m->outcome))
-                row.append(m->outcome == clash::Outcome::Removed ? QString("✓ removed") : QString("✓ gone"));
-            else if (!clash::isTested(m->outcome))
-                row.append("not tested");
-            else
-                row.append(m == std::prev(p.moments.end()) ? "● " + q(p.extent) : QString("●"));
-        }
-        rows.append(row);
-    }
-    d.addTable(header, rows, "evidence");
-    d.addText(q(item.evidence.inWords()));
-}
-
-void IssuesStage::addElementsSaid(const Item& item)
-{
-    const auto said = orNothing(project::elementsSaidOf(at_.session.project(), item.issue.uuid));
-    if (said.empty())
-        return;
-    QStringList changed, unchanged;
-    for (const project::ElementSaid& one : said) {
-        const auto key = at_.scene.find(one.element);
-        const QString name = key ? q(at_.scene.members()[key->member].model->displayName(
-                                       at_.scene.members()[key->member].model->elements()[key->element]))
-                                 : q(one.element.guid) + " (gone)";
-        if (one.change.empty())
-            unchanged << name;
-        else
-            changed << name + " " + q(one.change);
-    }
-    Details& d = at_.details;
-    d.addHeading("Evidence");
-    constexpr int kMostNamed = 12;
-    const auto list = [](const QStringList& names) {
-        return names.mid(0, kMostNamed).join("; ") +
-               (names.size() > kMostNamed ? QString("; and %1 more").arg(names.size() - kMostNamed) : QString());
-    };
-    if (!changed.isEmpty())
-        d.addText(list(changed) + ".", false);
-    if (!unchanged.isEmpty())
-        d.addText((changed.isEmpty() ? QString("Nothing of it has changed: ") : QString("Not changed: ")) +
-                  list(unchanged) + ".");
 }
 
 void IssuesStage::addComments(const Item& item)
@@ -313,6 +252,14 @@ void IssuesStage::addComments(const Item& item)
     comment_->moveCursor(QTextCursor::End);
     connect(comment_, &QPlainTextEdit::textChanged, this,
             [this, edit = comment_.data(), uuid = shown_] { drafts_[uuid] = edit->toPlainText(); });
+    new NamesOffered(comment_, [people = choices().people](const QString& begun) {
+        QStringList found;
+        for (const std::string& name : people)
+            if (q(name).startsWith(begun, Qt::CaseInsensitive) ||
+                (!begun.isEmpty() && q(name).contains(" " + begun, Qt::CaseInsensitive)))
+                found << q(name);
+        return found;
+    });
     d.addWidget(comment_);
     if (editedComment_.isEmpty())
         d.addButtons({{"sendComment", "Comment", "", false, true, [this] { sendComment(); }}});
@@ -342,96 +289,6 @@ void IssuesStage::addHistory(const Item& item)
         d.addText(q(e.by.person) + " · " + q(timeInWords(e.by.time)) + (e.why.empty() ? "" : " · " + q(e.why)));
         d.addText(q(e.field) + ": " + valueInWords(e, e.before) + " → " + valueInWords(e, e.after), false);
     }
-}
-
-void IssuesStage::addForm(const issues::Issue& issue, const QStringList& uuids)
-{
-    QMap<QString, QString> begun;
-    const QString prefix = uuids.join(",") + "/";
-    for (auto draft = drafts_.begin(); draft != drafts_.end(); ++draft)
-        if (draft.key().startsWith(prefix))
-            begun[draft.key().mid(prefix.size())] = draft.value();
-    form_ = new IssueForm(choices(), issue, begun);
-    form_->setProperty("of", uuids);
-    connect(form_, &IssueForm::typed, this,
-            [this, prefix](const QString& field, const QString& text) { drafts_[prefix + field] = text; });
-    connect(form_, &IssueForm::committed, this,
-            [this, uuids](const QString& field, const QString& text) { commitField(uuids, field, text); });
-    at_.details.addWidget(form_);
-    at_.details.addButtons({{"editDone", "Done", "E", false, true, [this] { press(Qt::Key_E); }}});
-}
-
-void IssuesStage::commitField(const QStringList& uuids, const QString& field, const QString& text)
-{
-    issues::Issue probe;
-    probe.title = "x";
-    if (const QString wrong = setField(probe, field, text); !wrong.isEmpty())
-        return at_.session.say(wrong);
-    std::vector<std::string> all;
-    for (const QString& uuid : uuids)
-        all.push_back(uuid.toStdString());
-    const QString draft = uuids.join(",") + "/" + field;
-    at_.session.write(
-        [all, field, text, who = at_.session.now()](project::Project& p) -> Result<std::string> {
-            const std::string what = (field.startsWith("custom:") ? field.mid(7) : field).toStdString() + " changed";
-            const auto done = p.issues().change(
-                all, what, [&](issues::Issue& i) { (void)setField(i, field, text); }, who);
-            if (!done)
-                return wendrix::fail(done.error());
-            return all.size() > 1 ? counted(done->changed, "issue", "issues") + ": " + what : std::string();
-        },
-        [this, draft](bool isDone) {
-            if (isDone)
-                drafts_.remove(draft);
-        });
-}
-
-void IssuesStage::showSeveral(const QStringList& uuids)
-{
-    shown_.clear();
-    comment_ = nullptr;
-    std::vector<issues::Issue> all;
-    QStringList plain;
-    for (const QString& uuid : uuids)
-        if (auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false))) {
-            all.push_back(std::move(*issue));
-            plain << uuid;
-        }
-    Details& d = at_.details;
-    if (isEditing_ && form_ != nullptr && d.owner().isEmpty() && form_->property("of").toStringList() == plain)
-        return;
-    form_ = nullptr;
-    d.clear();
-    d.addCaption("Several at once");
-    d.addTitle(q(counted(all.size(), "issue", "issues")));
-    if (all.empty()) {
-        d.finish();
-        return;
-    }
-    d.addText("What is set here is set of all of them, as one step.");
-    // Where all may go.
-    QVector<Details::Button> moves;
-    for (const issues::Status& to : issues_->workflow().statuses)
-        if (std::all_of(all.begin(), all.end(), [&](const issues::Issue& i) {
-                return i.status != to.name &&
-                       issues::whyNot(issues_->workflow(), i, to.name, issues_->standing()).empty();
-            }))
-            moves.append({"moveAll:" + q(to.name), q(to.name), "", false, true,
-                          [this, plain, name = to.name] { setStatus(plain, name, {}); }});
-    if (!moves.isEmpty())
-        d.addButtons(moves);
-    // Fields that all say the same begin with it.
-    issues::Issue same = all.front();
-    for (const issues::Issue& i : all)
-        for (const char* field : {"description", "type", "priority", "stage", "assignee", "requestedBy", "cause", "due",
-                                  "start", "storey", "bay", "space", "labels", "links"})
-            if (fieldText(i, field) != fieldText(same, field))
-                (void)setField(same, field, "");
-    same.title.clear();
-    same.custom.clear();
-    addForm(same, plain);
-    form_->findChild<QWidget*>("field:title")->setEnabled(false);
-    d.finish();
 }
 
 void IssuesStage::setStatus(const QStringList& uuids, const std::string& status, const QString& comment)

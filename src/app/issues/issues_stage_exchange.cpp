@@ -5,12 +5,9 @@
 #include "core/base/hashed_copy.h"
 #include "core/base/text.h"
 #include "core/federation/location.h"
-#include "core/project/issue_making.h"
 #include "core/project/stored_files.h"
-#include "core/view/viewpoint_look.h"
 #include "issues/issues_bar.h"
 #include "issues/merge_page.h"
-#include "shell/page_export.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -18,7 +15,7 @@
 
 #include <algorithm>
 
-/// Issues: made from what is seen, handed over, and taken over when they come back.
+/// Issues: handed over, and taken over when they come back.
 namespace wendrix::app {
 
 void IssuesStage::exportTo(const QString& file, bcf::Version version)
@@ -123,106 +120,6 @@ void IssuesStage::askImport()
         QFileDialog::getOpenFileName(list_, "Compare a BCF file that came back", {}, "BCF (*.bcf *.bcfzip)");
     if (!file.isEmpty())
         importFrom(file);
-}
-
-void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
-{
-    if (!at_.session.hasProject() || at_.session.refusesToChange())
-        return;
-    view::Display display = at_.scene.display();
-    display.painted.clear();
-    issues::Issue issue;
-    issue.uuid = newUuid();
-    issue.viewpoints = {view::viewpointOf(display, at_.scene.cuts(), at_.scene.camera(), at_.scene.viewport().aspect(),
-                                          at_.scene.members())};
-    issue.viewpoints[0].uuid = newUuid();
-    issue.viewpoints[0].hints.spaces =
-        std::any_of(at_.scene.looks().begin(), at_.scene.looks().end(),
-                    [](const view::MemberLook& look) { return look.isShown && look.areSpacesShown; });
-    issue.viewpoints[0].snapshot = pngOf(at_.scene.picture());
-    // Named after what is selected, and where that is.
-    QStringList names;
-    for (const view::ElementKey& key : display.selected) {
-        const ifc::Model& model = *at_.scene.members()[key.member].model;
-        const ifc::Element& element = model.elements()[key.element];
-        names << q(model.text(element.name));
-    }
-    issue.title = names.isEmpty()     ? std::string("To be looked at")
-                  : names.size() == 1 ? names.front().toStdString()
-                  : names.size() <= 3 ? names.join(", ").toStdString()
-                                      : (names.front() + QString(" and %1 more").arg(names.size() - 1)).toStdString();
-    issue.type = "Remark";
-    std::string from = display.selected.empty() ? project::made_from::kView : project::made_from::kSelection;
-    if (start) {
-        issue.title = start->title;
-        issue.description = start->description;
-        issue.type = start->type;
-        from = start->madeFrom;
-        std::vector<ElementRef>& selection = issue.viewpoints[0].selection;
-        for (const ElementRef& e : start->about)
-            if (std::find(selection.begin(), selection.end(), e) == selection.end())
-                selection.push_back(e);
-    }
-    const bool isOfSelection = !issue.viewpoints[0].selection.empty();
-    if (const federation::Member* reference = at_.session.reference(); reference != nullptr && isOfSelection) {
-        Box3 box;
-        for (const ElementRef& e : issue.viewpoints[0].selection)
-            if (const auto key = at_.scene.find(e))
-                box.add(view::boundsOf(at_.scene.members(), *key));
-        const federation::Location at =
-            box.isEmpty() ? federation::Location{} : federation::Locator(*reference->model).at(box.centre());
-        issue.location = {at.storey, at.bay, {}};
-    }
-    const std::vector<ElementRef> about = issue.viewpoints[0].selection;
-    at_.session.write(
-        [issue, from, about, who = at_.session.now()](project::Project& p) -> Result<std::string> {
-            const std::string already = project::alreadyAboutInWords(p, about);
-            auto numbers = project::makeIssues(p, {{issue, {}, from}}, who);
-            if (!numbers)
-                return wendrix::fail(numbers.error());
-            return numbers->front() + " made" + (already.empty() ? "" : "; " + already);
-        },
-        [this, uuid = q(issue.uuid)](bool isDone) {
-            if (!isDone)
-                return;
-            isEditWanted_ = true;
-            choose(uuid);
-        });
-}
-
-void IssuesStage::setWorkflow(const issues::Workflow& workflow, const std::string& words)
-{
-    at_.session.write([workflow, words, who = at_.session.now()](project::Project& p) {
-        return Session::saying(p.issues().setWorkflow(workflow, who), words);
-    });
-}
-
-void IssuesStage::loadWorkflow()
-{
-    const QString file = QFileDialog::getOpenFileName(list_, "Load a workflow of issues", {}, "Workflow (*.json)");
-    if (file.isEmpty() || at_.session.refusesToChange())
-        return;
-    const auto text = readFileWhole(file.toStdString(), 1 << 20);
-    const auto workflow =
-        text ? issues::workflowFromJson(*text) : Result<issues::Workflow>(tl::unexpected<Error>(text.error()));
-    if (!workflow) {
-        Error why = workflow.error();
-        why.file = file.toStdString();
-        return at_.session.fail(why);
-    }
-    setWorkflow(*workflow, "Workflow loaded: " + counted(workflow->statuses.size(), "status", "statuses") + ", " +
-                               counted(workflow->moves.size(), "move", "moves") + ".");
-}
-
-void IssuesStage::saveWorkflow()
-{
-    const QString file =
-        QFileDialog::getSaveFileName(list_, "Save the workflow of issues", "issues-workflow.json", "Workflow (*.json)");
-    if (file.isEmpty())
-        return;
-    if (const auto done = writeFileWhole(file.toStdString(), issues::toJson(issues_->workflow())); !done)
-        return at_.session.fail(done.error());
-    at_.session.say("Workflow saved: " + file.section('/', -1));
 }
 
 void IssuesStage::attach()

@@ -1,5 +1,6 @@
 #include "issues/issues_stage.h"
 
+#include "core/bcf/picture.h"
 #include "core/view/viewpoint_look.h"
 #include "issues/issue_signs.h"
 #include "shell/theme.h"
@@ -14,7 +15,27 @@ namespace {
 /// How far off what a foreign camera turns about is taken to be, where nothing is selected.
 constexpr double kUsualDistance = 8; // metres
 
+/// A line as short is a point. Metres.
+constexpr double kPoint = 1e-6;
+
 } // namespace
+
+std::vector<view::StandingPicture> IssuesStage::picturesOf(const Item& item, const issues::Viewpoint& viewpoint)
+{
+    if (pictures_.issue != item.issue.uuid || pictures_.origins != item.origins)
+        pictures_ = {item.issue.uuid, item.origins, {}};
+    std::vector<view::StandingPicture> standing;
+    for (const issues::Bitmap& b : viewpoint.bitmaps) {
+        auto& bytes = pictures_.bytes[b.reference];
+        if (bytes == nullptr)
+            bytes = std::make_shared<const std::string>(
+                project::fileBeside(at_.session.project(), item.origins, b.reference));
+        const bcf::PictureFacts facts = bcf::factsOf(*bytes, false);
+        if (!facts.kind.empty() && facts.height > 0 && !bcf::isTooLarge(facts))
+            standing.push_back(view::standing(b, bytes, static_cast<double>(facts.width) / facts.height));
+    }
+    return standing;
+}
 
 void IssuesStage::showViewpoint(const Item& item, bool movesView)
 {
@@ -32,9 +53,14 @@ void IssuesStage::showViewpoint(const Item& item, bool movesView)
     for (const view::ElementKey& key : looks.selected)
         subject.painted.try_emplace(key, toColour(theme::kLeft));
     for (const issues::Line& line : looks.lines)
-        subject.grid.push_back({line.from, line.to, "", toColour(theme::kAction)});
+        if (length(line.to - line.from) > kPoint)
+            subject.grid.push_back({line.from, line.to, "", toColour(theme::kAction)});
+        else
+            subject.markers.push_back({line.from, "", toColour(theme::kAction), toColour(theme::kPanel), true});
+    const std::size_t points = subject.markers.size();
+    subject.pictures = picturesOf(item, v);
     for (const project::Pair& p : item.pairs)
-        subject.markers.push_back({p.point, p.isGone() ? "✓" : std::to_string(subject.markers.size() + 1),
+        subject.markers.push_back({p.point, p.isGone() ? "✓" : std::to_string(subject.markers.size() + 1 - points),
                                    toColour(p.isGone() ? theme::kPanel : theme::kOverlap),
                                    toColour(p.isGone() ? theme::kFocus : theme::kInk)});
     Box3 place;

@@ -190,7 +190,7 @@ void MergePage::showChosen()
         d.finish();
         return;
     }
-    emit issueShown(t->theirs);
+    emit topicShown(*t);
     const QString uuid = q(t->theirs.uuid);
     d.addCaption(t->isNew() ? QString("New here")
                             : q(t->number) + (t->hasBase ? QString() : " · never sent from here"));

@@ -22,8 +22,8 @@ public:
     bool press(Qt::Key key);
 
 signals:
-    void ended();                                         ///< taken over, or left
-    void issueShown(const wendrix::issues::Issue& issue); ///< what the scene is to show
+    void ended();                                                  ///< taken over, or left
+    void topicShown(const wendrix::project::IncomingTopic& topic); ///< what the scene is to show
 
 private:
     void fill();

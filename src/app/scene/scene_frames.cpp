@@ -108,7 +108,7 @@ bool SceneRenderer::goOn(Job& job, double milliseconds)
     clock_.start();
     double before = 0;
     while (job.phase != Phase::Done) {
-        const bool isTriangles = job.phase != Phase::Paper && job.phase < Phase::Figures;
+        const bool isTriangles = job.phase != Phase::Paper && job.phase < Phase::Pictures;
         step(job);
         if (!(milliseconds > 0))
             continue;
@@ -174,7 +174,7 @@ void SceneRenderer::step(Job& job)
     const bool hasFaded =
         hasModel && std::any_of(drawn().begin(), drawn().end(), [](const auto& b) { return b->hasFaded(); });
     bool isDone = true;
-    setCutting(job.phase != Phase::Paper && job.phase < Phase::Figures);
+    setCutting(job.phase != Phase::Paper && job.phase < Phase::Pictures);
     switch (job.phase) {
     case Phase::Paper:
         drawPaper();
@@ -216,6 +216,9 @@ void SceneRenderer::step(Job& job)
     case Phase::CutEdges:
         glEnable(GL_BLEND);
         drawCutFaces(What::Edges);
+        break;
+    case Phase::Pictures:
+        drawPictures();
         break;
     case Phase::Figures:
         drawFigures();

@@ -43,6 +43,7 @@ void SceneRenderer::initialise()
     build(paper_, shaders::kWindowVertex, shaders::kPaperFragment);
     build(finish_, shaders::kWindowVertex, shaders::kFinishFragment);
     build(shadow_, shaders::kShadowVertex, shaders::kShadowFragment);
+    build(standing_, shaders::kShadowVertex, shaders::kStandingFragment);
     empty_.create();
     lineArray_.create();
     lineBuffer_.create();
@@ -60,11 +61,17 @@ void SceneRenderer::release()
     if (shadowTexture_ != 0)
         glDeleteTextures(1, &shadowTexture_);
     shadowTexture_ = 0;
+    for (Standing& one : pictures_) { // made anew where there is a context again
+        if (one.texture != 0)
+            glDeleteTextures(1, &one.texture);
+        one.texture = 0;
+        one.isMade = false;
+    }
     empty_.destroy();
     lineArray_.destroy();
     lineBuffer_.destroy();
     for (QOpenGLShaderProgram* program :
-         {&faces_, &edges_, &cutOpenFaces_, &cutOpenEdges_, &lines_, &paper_, &finish_, &shadow_})
+         {&faces_, &edges_, &cutOpenFaces_, &cutOpenEdges_, &lines_, &paper_, &finish_, &shadow_, &standing_})
         program->removeAllShaders();
 }
 

@@ -64,6 +64,8 @@ public:
     void setCutFaces(const std::vector<view::CutFaces>& faces, const std::vector<geometry::Plane>& planes,
                      const view::Colours& colours);
     void setFigures(const std::vector<view::Figure>& figures);
+    /// Those that can not be read are left out.
+    void setPictures(const std::vector<view::StandingPicture>& pictures);
     /// @return whether the picture is whole; if not, draw it again to go on
     bool draw(const Frame& frame);
 
@@ -75,6 +77,11 @@ public:
 
 private:
     enum class What { Faces, Edges };
+    struct Standing {
+        view::StandingPicture picture;
+        bool isMade = false; ///< once it is drawn first
+        GLuint texture = 0;  ///< 0 where it can not be read
+    };
     /// What a picture is of: equal ones need not be drawn twice.
     struct Key {
         view::Camera camera;
@@ -95,6 +102,7 @@ private:
         CutFaces,
         Edges,
         CutEdges,
+        Pictures,
         Figures,
         Finish,
         Done
@@ -126,6 +134,9 @@ private:
     void drawCutFaces(What what);
     void drawSeenThrough();
     void drawLines();
+    void drawPictures();
+    void forgetPictures();
+    void makeTexture(Standing& one);
     /// Over everything, each hiding what of it lies behind.
     void drawFigures();
     /// Places relative to the eye with four more numbers each.
@@ -160,7 +171,7 @@ private:
     std::optional<Job> job_;
     std::uint64_t contents_ = 0;   ///< counts changes of what there is to draw
     std::uint64_t piece_ = 40'000; ///< triangles, learned
-    QOpenGLShaderProgram faces_, edges_, cutOpenFaces_, cutOpenEdges_, lines_, paper_, finish_, shadow_;
+    QOpenGLShaderProgram faces_, edges_, cutOpenFaces_, cutOpenEdges_, lines_, paper_, finish_, shadow_, standing_;
     QOpenGLVertexArrayObject empty_, lineArray_;
     QOpenGLBuffer lineBuffer_{QOpenGLBuffer::VertexBuffer};
     GLuint shadowTexture_ = 0;
@@ -179,6 +190,7 @@ private:
         view::Colour colour;
     };
     std::vector<SeenTriangle> seenThrough_;
+    std::vector<Standing> pictures_;
     std::vector<view::Figure> figures_;
     std::vector<std::vector<std::array<Point3, 2>>> figureEdges_; ///< of each, about its origin
 };

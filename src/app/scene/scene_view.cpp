@@ -277,6 +277,8 @@ bool SceneView::rebuild(bool mayWait)
         renderer_.setFocus(scene_.coloursInFocus());
     if (difference.areFiguresNew)
         renderer_.setFigures(scene_.figures());
+    if (difference.arePicturesNew)
+        renderer_.setPictures(scene_.pictures());
     if (difference.areCutFacesNew)
         cutFacesAnew();
     if (difference.isGridNew)

@@ -232,6 +232,18 @@ out vec4 result;
 void main() { result = vec4(0.20, 0.18, 0.14, 0.34 * texture(shadow, at).r); }
 )";
 
+/// A picture that stands in the model.
+inline constexpr const char* kStandingFragment = R"(#version 330 core
+in vec2 at;
+uniform sampler2D shadow;
+out vec4 result;
+void main() {
+    result = texture(shadow, at);
+    if (result.a < 0.02)
+        discard;
+}
+)";
+
 inline constexpr const char* kShadowVertex = R"(#version 330 core
 layout(location=0) in vec3 position;
 layout(location=1) in vec4 tint; // its place in the texture

@@ -8,6 +8,7 @@
 #include <QComboBox>
 #include <QDateEdit>
 #include <QDoubleSpinBox>
+#include <QEvent>
 #include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -58,6 +59,22 @@ QPlainTextEdit* Form::text(const QString& name, const QString& words, const QStr
     field->setFixedHeight(lines * 18 + 12);
     add(field, words);
     return field;
+}
+
+void Form::whenLeft(QPlainTextEdit* text, std::function<void(const QString& now)> then)
+{
+    leaving_[text] = {text->toPlainText(), std::move(then)};
+    text->installEventFilter(this);
+}
+
+bool Form::eventFilter(QObject* watched, QEvent* event)
+{
+    if (const auto at = leaving_.find(watched); at != leaving_.end() && event->type() == QEvent::FocusOut)
+        if (const QString now = static_cast<QPlainTextEdit*>(watched)->toPlainText(); now != at->kept) {
+            at->kept = now;
+            at->then(now);
+        }
+    return QWidget::eventFilter(watched, event);
 }
 
 QComboBox* Form::choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values,

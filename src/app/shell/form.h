@@ -1,6 +1,9 @@
 #pragma once
 
+#include <QHash>
 #include <QWidget>
+
+#include <functional>
 
 class QCheckBox;
 class QComboBox;
@@ -20,6 +23,8 @@ public:
     explicit Form(QWidget* parent = nullptr);
 
     QLineEdit* line(const QString& name, const QString& words, const QString& text = {}, const QString& hint = {});
+    /// Calls with a text's words when it is left and says something else than before.
+    void whenLeft(QPlainTextEdit* text, std::function<void(const QString& now)> then);
     QPlainTextEdit* text(const QString& name, const QString& words, const QString& text = {}, int lines = 3);
     /// @param values  what is shown and what it stands for
     QComboBox* choice(const QString& name, const QString& words, const QVector<QPair<QString, QString>>& values,
@@ -34,7 +39,14 @@ public:
     void setShown(QWidget* field, bool isShown); ///< with its words
 
 private:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
     QFormLayout* layout_;
+    struct Leaving {
+        QString kept;
+        std::function<void(const QString&)> then;
+    };
+    QHash<QObject*, Leaving> leaving_;
 };
 
 } // namespace wendrix::app

@@ -71,8 +71,10 @@ MainWindow::MainWindow(Session& session, QWidget* parent) : QWidget(parent), ses
     auto* deliveries = new DeliveriesStage(context, *document_, this);
     // Band and layout at once: a scene that is resized is drawn at once.
     connect(deliveries, &DeliveriesStage::layoutChanged, this, &MainWindow::showWhatIsLookedAt);
+    auto* issues = new IssuesStage(context, this);
+    connect(issues, &IssuesStage::frontWanted, this, [this] { showStage(indexOf("Issues")); });
     stages_ = {deliveries, new CoordinatesStage(context, this), new ChangesStage(context, this),
-               new ClashesStage(context, this), new IssuesStage(context, this)};
+               new ClashesStage(context, this), issues};
     for (Stage* stage : stages_) {
         rail_->addStage(stage->title(), stage->iconName());
         lists_->addWidget(stage->list());

@@ -112,7 +112,6 @@ void MainWindow::makeIssue()
                 tools_->inHand() == SceneTools::kMarkUp ? notes_->issueStart() : stages_[current_]->issueStart();
             tools_->endAll();
             issues->makeFromView(start);
-            showStage(i);
         }
 }
 

@@ -227,10 +227,10 @@ std::optional<IssueStart> NotesPanel::issueStart() const
         return {};
     for (const Note& note : orNothing(at_.session.project().views().notes()))
         if (note.uuid == current_) {
-            IssueStart start{note.words(), {}, "Remark", project::made_from::kNote, {}};
+            IssueStart start{{issues::made_from::kNote, note.words()}, {}};
             for (const project::NoteWords& said : note.said)
-                start.description += (start.description.empty() ? "" : "\n") + said.by.person + ", " +
-                                     timeInWords(said.by.time) + ": " + said.words;
+                start.material.said += (start.material.said.empty() ? "" : "\n") + said.by.person + ", " +
+                                       timeInWords(said.by.time) + ": " + said.words;
             return start;
         }
     return {};

@@ -3,6 +3,7 @@
 #include "core/base/text.h"
 #include "core/project/issue_list.h"
 #include "core/project/receiving.h"
+#include "core/project/requirements.h"
 
 #include <algorithm>
 
@@ -145,10 +146,16 @@ void Session::takeIn(project::DeliveryId delivery, std::optional<project::MovedA
         return;
     // Compared and tested against the whole building, whichever federation is looked at.
     const auto present = project::orderOf(*project_), order = project::orderOf(*project_, {{}, delivery, {}});
+    const auto wanted = project_->deliveries().get(delivery);
+    const auto asked = wanted ? project::requirementsOrderOf(*project_, *wanted)
+                              : Result<std::optional<project::RequirementsOrder>>(wendrix::fail(wanted.error()));
     if (!present || !order)
         return;
+    if (!asked)
+        return fail(asked.error());
     run(Lane::Composition, "Taking in",
         [this, write = writerForJob(), present = *present, order = *order, delivery, have = workspace_, who = now(),
+         asked = std::make_shared<const std::optional<project::RequirementsOrder>>(*asked),
          answer = std::move(answer)](Progress& progress) -> Finish {
             auto before = std::make_shared<Result<project::Workspace>>(project::load(present, have, progress));
             if (!*before)
@@ -165,6 +172,12 @@ void Session::takeIn(project::DeliveryId delivery, std::optional<project::MovedA
                               true);
                     emit takingInStopped();
                 };
+            if (*asked) {
+                const auto met = project::checkRequirements(**asked, (*prepared)->workspace, progress);
+                if (!met)
+                    return [this, why = met.error()] { fail(why); };
+                (*prepared)->record.requirements = *met;
+            }
             progress.report("Recording what it brings", 1);
             const auto done = write([&](project::Project& p) -> Result<void> {
                 const auto summary = project::takeIn(p, (*prepared)->record, who);

@@ -4,6 +4,7 @@
 #include <QObject>
 #include <QString>
 
+#include "core/project/issue_making.h"
 #include "scene/scene_view.h"
 #include "shell/details.h"
 #include "shell/session.h"
@@ -21,8 +22,9 @@ struct StageContext {
 
 /// What an issue that is made here and now begins with.
 struct IssueStart {
-    std::string title, description, type, madeFrom;
+    project::Material material;
     std::vector<ElementRef> about; ///< what it is about, beside what is selected
+    std::optional<issues::Requirement> requirement = {};
 };
 
 /// One step of the week: its list, what it shows in the shared scene, and the details of what is chosen.

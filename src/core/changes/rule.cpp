@@ -78,28 +78,15 @@ bool holds(const Condition& c, const FieldChange& change)
     }
 }
 
-bool holds(const Expression& e, const FieldChange& change)
+bool holds(const Expression& expression, const FieldChange& change)
 {
-    const auto part = [&](const Expression& p) { return holds(p, change); };
-    switch (e.kind) {
-    case Expression::Kind::Everything:
-        return true;
-    case Expression::Kind::AnyOf:
-        return std::any_of(e.parts.begin(), e.parts.end(), part);
-    case Expression::Kind::AllOf:
-        return std::all_of(e.parts.begin(), e.parts.end(), part);
-    case Expression::Kind::Not:
-        return !e.parts.empty() && !part(e.parts[0]);
-    case Expression::Kind::Condition:
-        return holds(e.condition, change);
-    case Expression::Kind::Words: {
+    return sets::holds(expression, [&](const Expression& e) {
+        if (e.kind == Expression::Kind::Condition)
+            return holds(e.condition, change);
         const std::string words = folded(e.text);
-        return folded(change.set).find(words) != std::string::npos ||
-               folded(change.name).find(words) != std::string::npos;
-    }
-    default:
-        return false;
-    }
+        return e.kind == Expression::Kind::Words && (folded(change.set).find(words) != std::string::npos ||
+                                                     folded(change.name).find(words) != std::string::npos);
+    });
 }
 
 /// A condition that says nothing of a field: places, spaces, issues.

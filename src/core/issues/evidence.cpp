@@ -18,8 +18,36 @@ Evidence evidenceOf(std::vector<PairEvidence> pairs, std::vector<ElementEvidence
     return evidence;
 }
 
-std::string evidenceInShort(std::size_t pairs, std::size_t gone, std::size_t notTested)
+std::vector<Cycle> Evidence::cycles() const
 {
+    std::map<std::int64_t, Cycle> byRun;
+    for (const PairEvidence& pair : pairs)
+        for (const PairMoment& m : pair.moments)
+            byRun[m.run].run = m.run;
+    for (auto& [run, cycle] : byRun)
+        for (const PairEvidence& pair : pairs) {
+            const PairMoment* last = nullptr;
+            for (const PairMoment& m : pair.moments)
+                if (m.run <= run)
+                    last = &m;
+            const bool isOfThisRun = last != nullptr && last->run == run;
+            if (last != nullptr && clash::isGone(last->outcome))
+                ++cycle.gone;
+            else if (isOfThisRun && clash::isTested(last->outcome))
+                ++cycle.there;
+            else
+                ++cycle.notTested;
+        }
+    std::vector<Cycle> all;
+    for (const auto& [run, cycle] : byRun)
+        all.push_back(cycle);
+    return all;
+}
+
+std::string evidenceInShort(std::size_t pairs, std::size_t gone, std::size_t notTested, std::optional<bool> isMet)
+{
+    if (isMet && pairs == 0)
+        return *isMet ? "met" : "not met";
     if (pairs == 0)
         return "";
     if (gone == pairs)
@@ -31,10 +59,37 @@ std::string evidenceInShort(std::size_t pairs, std::size_t gone, std::size_t not
     return notTested == 0 ? words : words + fmt::format(", {} not tested", notTested);
 }
 
-std::string Evidence::inShort() const { return evidenceInShort(pairs.size(), gone, notTested); }
+std::string Evidence::inShort() const
+{
+    return evidenceInShort(pairs.size(), gone, notTested,
+                           requirement && !requirement->moments.empty() ? std::optional(requirement->isMet())
+                                                                        : std::nullopt);
+}
+
+namespace {
+
+/// "GlobalIds given twice: met in P03." or "... not met in P03: 4 fail it, 2 of the 5 it was made of."
+std::string inWords(const Requirement& requirement)
+{
+    if (requirement.moments.empty())
+        return requirement.title + ": not checked since.";
+    const RequirementMoment& m = requirement.moments.back();
+    if (m.isMet())
+        return requirement.title + ": met in " + m.revision + ".";
+    std::string words = requirement.title + ": not met in " + m.revision + ", " + std::to_string(m.failing) +
+                        (m.failing == 1 ? " fails it" : " fail it");
+    if (m.its > 0)
+        words += ", " + (m.failingOfIts == 0 ? std::string("none") : std::to_string(m.failingOfIts)) + " of the " +
+                 std::to_string(m.its) + " it was made of";
+    return words + ".";
+}
+
+} // namespace
 
 std::string Evidence::inWords() const
 {
+    if (pairs.empty() && requirement)
+        return issues::inWords(*requirement);
     if (pairs.empty())
         return "No pair belongs to this issue, so the model says nothing about it.";
     std::string words =

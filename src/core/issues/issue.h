@@ -65,6 +65,17 @@ inline constexpr const char* kClosed = "Closed";
 inline constexpr const char* kBack = "Back again";
 } // namespace status
 
+/// What issues were made from.
+namespace made_from {
+inline constexpr const char* kClash = "clash";
+inline constexpr const char* kChange = "change";
+inline constexpr const char* kCheck = "check";
+inline constexpr const char* kSelection = "selection";
+inline constexpr const char* kNote = "note";
+inline constexpr const char* kView = "view";
+inline constexpr const char* kFile = "file";
+} // namespace made_from
+
 /// One thing to be settled by one responsible; a BCF topic.
 struct Issue {
     std::string uuid;

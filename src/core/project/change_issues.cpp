@@ -7,32 +7,35 @@
 namespace wendrix::project {
 
 issues::Issue draftIssue(const std::string& title, std::span<const ChangeRecord> changes, const std::string& compared,
-                         const Timestamp& now)
+                         const Timestamp& now, const issues::IssueTemplate& with)
 {
     constexpr std::size_t kMostLines = 40;
-    constexpr int kDaysToAnswer = 7;
-    issues::Issue issue;
-    issue.title = title + ": is this meant?";
-    issue.description = changes[0].discipline + " " + compared + "\n";
-    for (std::size_t i = 0; i < std::min(changes.size(), kMostLines); ++i) {
+    Material m{issues::made_from::kChange, title};
+    m.discipline = changes[0].discipline;
+    m.revisions = changes[0].discipline + " " + compared;
+    unsigned kinds = 0;
+    std::size_t onStorey = 0;
+    for (std::size_t i = 0; i < changes.size(); ++i) {
         const ChangeRecord& c = changes[i];
+        kinds |= c.kinds;
+        onStorey += c.storey == changes[0].storey ? 1 : 0;
+        if (i >= kMostLines) {
+            ++m.more;
+            continue;
+        }
         const std::string measure = measureInWords(c);
-        issue.description += "\n" + c.name + (c.storey.empty() ? "" : ", " + c.storey) + ": " + kindsInWords(c.kinds) +
-                             (measure.empty() ? "" : ", " + measure);
+        std::string line = c.name + (c.storey.empty() ? "" : ", " + c.storey) + ": " + kindsInWords(c.kinds) +
+                           (measure.empty() ? "" : ", " + measure);
         for (const changes::FieldChange& f : c.fields)
-            issue.description += "\n  " + inWords(f);
+            line += "\n  " + inWords(f);
+        m.elements.push_back(std::move(line));
     }
-    if (changes.size() > kMostLines)
-        issue.description += "\nand " + std::to_string(changes.size() - kMostLines) + " more";
-    issue.type = "Change";
-    issue.priority = "Normal";
-    issue.assignee = changes[0].discipline;
-    issue.dueAt = daysLater(now, kDaysToAnswer);
-    issue.labels.push_back(changes[0].discipline);
-    if (std::all_of(changes.begin(), changes.end(),
-                    [&](const ChangeRecord& c) { return c.storey == changes[0].storey; }))
-        issue.location.storey = changes[0].storey;
-    return issue;
+    for (const ChangeKind kind : kAllChangeKinds)
+        if ((kinds & kind) != 0)
+            m.kinds.emplace_back(nameOf(kind));
+    if (onStorey == changes.size() && !changes[0].storey.empty())
+        m.storeys.insert(changes[0].storey);
+    return draftIssue(m, now, with);
 }
 
 Result<std::vector<std::string>> questionChanges(Project& project, std::vector<Question> several, const WhoAndWhen& who)
@@ -42,7 +45,7 @@ Result<std::vector<std::string>> questionChanges(Project& project, std::vector<Q
     std::vector<IssueForPairs> issues;
     for (Question& one : several) {
         keys.insert(keys.end(), one.changes.begin(), one.changes.end());
-        issues.push_back({std::move(one.issue), {}, made_from::kChange});
+        issues.push_back({std::move(one.issue), {}, issues::made_from::kChange});
     }
     const std::string what = issues.size() == 1 ? issues[0].issue.title : counted(keys.size(), "change", "changes");
     const auto done = project.together("Questioned: " + what, who, [&]() -> Result<void> {

@@ -10,7 +10,8 @@ namespace wendrix::project {
 /// @param changes  at least one
 /// @param compared "P01 with P02"
 [[nodiscard]] issues::Issue draftIssue(const std::string& title, std::span<const ChangeRecord> changes,
-                                       const std::string& compared, const Timestamp& now);
+                                       const std::string& compared, const Timestamp& now,
+                                       const issues::IssueTemplate& with);
 
 /// Questions changes: reviews them so and makes an issue of each part, all as one step.
 struct Question {

@@ -1,6 +1,7 @@
-#include "core/project/issues_book.h"
+#include "core/project/issue_exchange.h"
 
 #include "core/base/guid.h"
+#include "core/bcf/file.h"
 #include "core/project/rows.h"
 #include "core/project/stored_files.h"
 
@@ -53,6 +54,31 @@ void IssuesBook::writeExchange(SQLite::Database& db, const Exchange& e, std::spa
         e.by.person, e.by.time);
     for (const std::string& topic : topics)
         run(db, "INSERT INTO exchangedTopics VALUES(?, ?) ON CONFLICT DO NOTHING", topic, uuid);
+}
+
+std::string fileBeside(const Project& project, std::span<const KeptIssue::Origin> origins, const std::string& reference)
+{
+    if (!bcf::isPlainName(reference))
+        return {};
+    for (auto origin = origins.rbegin(); origin != origins.rend(); ++origin) {
+        const std::filesystem::path kept = exchangeFile(project.folder(), origin->sha256);
+        const auto archive =
+            kept.empty() ? Result<std::shared_ptr<const bcf::Archive>>(fail({})) : bcf::Archive::open(kept);
+        if (!archive)
+            continue;
+        // Nearly always a topic's folder is called as its GUID, and the other topics need not be read.
+        if (const auto* entry = (*archive)->find(origin->uuid + "/" + reference))
+            if (auto bytes = (*archive)->read(*entry))
+                return std::move(*bytes);
+        const auto file = bcf::File::open(kept);
+        const auto index = file ? (*file)->find(origin->uuid) : std::nullopt;
+        auto topic =
+            index ? (*file)->topic(*index) : Result<bcf::Topic>(tl::unexpected<Error>(Error{bcf::kBrokenTopic, ""}));
+        if (topic && topic->files.contains(reference))
+            if (auto bytes = topic->files.at(reference).read())
+                return std::move(*bytes);
+    }
+    return {};
 }
 
 } // namespace wendrix::project

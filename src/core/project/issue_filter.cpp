@@ -18,7 +18,7 @@ using sets::Relation;
 using Json = nlohmann::json;
 
 /// What an issue says under the name of a field; several of labels.
-std::vector<std::string> valuesOf(const IssueKey& i, const ClashesBook::IssuePairs& pairs, const sets::Condition& c)
+std::vector<std::string> valuesOf(const IssueKey& i, const ModelsSay& says, const sets::Condition& c)
 {
     std::string name = c.propertyName;
     if (c.field != sets::Field::Property)
@@ -29,8 +29,6 @@ std::vector<std::string> valuesOf(const IssueKey& i, const ClashesBook::IssuePai
     }
     if (name == "label" || name == "tag")
         return i.labels;
-    const std::string evidence =
-        pairs.pairs == 0 ? "" : issues::evidenceInShort(pairs.pairs, pairs.gone, pairs.notTested);
     const std::pair<const char*, std::string> all[] = {
         {"number", IssuesBook::numberInWords(i.prefix, i.number)},
         {"title", i.title},
@@ -47,11 +45,11 @@ std::vector<std::string> valuesOf(const IssueKey& i, const ClashesBook::IssuePai
         {"author", i.createdBy},
         {"requester", i.requestedBy},
         {"cause", i.cause},
-        {"storey", i.location.storey.empty() ? pairs.storey : i.location.storey},
+        {"storey", i.location.storey.empty() ? says.pairs.storey : i.location.storey},
         {"bay", i.location.bay},
         {"space", i.location.space},
         {"from", i.madeFrom},
-        {"evidence", evidence}};
+        {"evidence", says.inShort()}};
     for (const auto& [field, value] : all)
         if (name == field)
             return value.empty() ? std::vector<std::string>{} : std::vector{value};
@@ -97,33 +95,27 @@ bool holdsCondition(const sets::Condition& c, const std::vector<std::string>& va
 }
 
 constexpr std::pair<IssueFilter, const char*> kFilters[] = {
-    {IssueFilter::Open, "open"},       {IssueFilter::Mine, "mine"},         {IssueFilter::Overdue, "overdue"},
-    {IssueFilter::Waiting, "waiting"}, {IssueFilter::CanBeClosed, "ready"}, {IssueFilter::Closed, "closed"},
-    {IssueFilter::All, "all"}};
+    {IssueFilter::Open, "open"},         {IssueFilter::Mine, "mine"},
+    {IssueFilter::Overdue, "overdue"},   {IssueFilter::Waiting, "waiting"},
+    {IssueFilter::CanBeClosed, "ready"}, {IssueFilter::GoesBack, "back"},
+    {IssueFilter::Closed, "closed"},     {IssueFilter::All, "all"}};
 
 } // namespace
 
-bool holds(const Expression& e, const IssueKey& issue, const ClashesBook::IssuePairs& pairs, const std::string& today)
+bool holds(const Expression& expression, const IssueKey& issue, const ModelsSay& says, const std::string& today)
 {
-    const auto part = [&](const Expression& inner) { return holds(inner, issue, pairs, today); };
-    switch (e.kind) {
-    case Expression::Kind::Everything:
-        return true;
-    case Expression::Kind::AnyOf:
-        return std::any_of(e.parts.begin(), e.parts.end(), part);
-    case Expression::Kind::AllOf:
-        return std::all_of(e.parts.begin(), e.parts.end(), part);
-    case Expression::Kind::Not:
-        return !part(e.parts.front());
-    case Expression::Kind::Condition:
-        return holdsCondition(e.condition, valuesOf(issue, pairs, e.condition), today, issue.number);
-    case Expression::Kind::Words:
-        return folded(issue.title).find(folded(e.text)) != std::string::npos;
-    case Expression::Kind::ChangedSince:
-        return issue.modifiedAt.substr(0, 10) >= e.text;
-    default:
-        return false; // of elements only; mistakeInIssueLine() says so
-    }
+    return sets::holds(expression, [&](const Expression& e) {
+        switch (e.kind) {
+        case Expression::Kind::Condition:
+            return holdsCondition(e.condition, valuesOf(issue, says, e.condition), today, issue.number);
+        case Expression::Kind::Words:
+            return folded(issue.title).find(folded(e.text)) != std::string::npos;
+        case Expression::Kind::ChangedSince:
+            return issue.modifiedAt.substr(0, 10) >= e.text;
+        default:
+            return false; // of elements only; mistakeInIssueLine() says so
+        }
+    });
 }
 
 namespace {
@@ -217,14 +209,21 @@ Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string&
 {
     auto issues = project.issues().keys();
     auto pairs = project.clashes().byIssue();
+    const auto requirements = project.issues().requirements();
     auto workflow = project.issues().workflow();
     auto standing = project.issues().standingOf(person);
     auto mentioning = project.issues().mentioning(person);
     auto said = words.empty() ? Result<std::set<std::string>>(std::set<std::string>{}) : project.issues().saying(words);
-    if (const auto error = firstError(issues, pairs, workflow, standing, mentioning, said))
+    if (const auto error = firstError(issues, pairs, requirements, workflow, standing, mentioning, said))
         return fail(*error);
-    return IssueKnowledge{std::move(*issues),     std::move(*pairs), std::move(*workflow), std::move(*standing),
-                          std::move(*mentioning), std::move(*said),  now.substr(0, 10)};
+    std::map<std::string, ModelsSay> says;
+    for (auto& [uuid, of] : *pairs)
+        says[uuid].pairs = std::move(of);
+    for (const auto& [uuid, requirement] : *requirements)
+        if (!requirement.moments.empty())
+            says[uuid].isMet = requirement.isMet();
+    return IssueKnowledge{std::move(*issues),     std::move(says),  std::move(*workflow), std::move(*standing),
+                          std::move(*mentioning), std::move(*said), now.substr(0, 10)};
 }
 
 } // namespace wendrix::project

@@ -19,10 +19,8 @@ bool isOneOf(const issues::Standing& standing, const std::string& name)
 /// Days are compared as they are written: what is due on a day is late when the next one has begun.
 bool isBefore(const std::string& day, const std::string& today) { return !day.empty() && day.substr(0, 10) < today; }
 
-bool isStillThere(const issues::Status& status, const ClashesBook::IssuePairs& pairs)
-{
-    return status.shape == issues::StatusShape::Full && !status.isClosed && pairs.gone + pairs.notTested < pairs.pairs;
-}
+/// Said to be done by whoever it was given to.
+bool isWaiting(const issues::Status& status) { return status.shape == issues::StatusShape::Full && !status.isClosed; }
 
 std::size_t placeOf(const std::vector<std::string>& list, const std::string& value)
 {
@@ -30,34 +28,6 @@ std::size_t placeOf(const std::vector<std::string>& list, const std::string& val
 }
 
 } // namespace
-
-std::string IssueProposals::inWords() const
-{
-    std::string words;
-    if (canBeClosed > 0)
-        words = counted(canBeClosed, "issue", "issues") + " can be closed";
-    if (goBack > 0)
-        words += (words.empty() ? "" : ", ") + counted(goBack, "issue was", "issues were") + " said to be done and " +
-                 (goBack == 1 ? "is" : "are") + " still there";
-    return words.empty() ? words : words + ".";
-}
-
-Result<IssueProposals> issueProposals(const Project& project)
-{
-    const auto known = issueKnowledge(project, {}, {}, {});
-    if (!known)
-        return fail(known.error());
-    IssueProposals proposals;
-    for (const IssueKey& k : known->issues) {
-        const auto pairs = known->pairs.find(k.uuid);
-        const issues::Status status = known->workflow.statusOf(k.status);
-        if (pairs == known->pairs.end() || status.isClosed)
-            continue;
-        proposals.canBeClosed += pairs->second.pairs > 0 && pairs->second.gone == pairs->second.pairs ? 1 : 0;
-        proposals.goBack += isStillThere(status, pairs->second) ? 1 : 0;
-    }
-    return proposals;
-}
 
 IssueList::IssueList(IssueKnowledge knowledge, const IssueQuestion& question) : knowledge_(std::move(knowledge))
 {
@@ -69,15 +39,15 @@ IssueList::IssueList(IssueKnowledge knowledge, const IssueQuestion& question) : 
         const IssueKey& issue = knowledge_.issues[i];
         for (const IssueFilter filter :
              {IssueFilter::Open, IssueFilter::Mine, IssueFilter::Overdue, IssueFilter::Waiting,
-              IssueFilter::CanBeClosed, IssueFilter::Closed, IssueFilter::All})
+              IssueFilter::CanBeClosed, IssueFilter::GoesBack, IssueFilter::Closed, IssueFilter::All})
             counts_[filter] += has(filter, issue) ? 1 : 0;
-        const ClashesBook::IssuePairs& pairs = pairsOf(issue);
-        const std::string& storey = issue.location.storey.empty() ? pairs.storey : issue.location.storey;
+        const ModelsSay& says = saysOf(issue);
+        const std::string& storey = issue.location.storey.empty() ? says.pairs.storey : issue.location.storey;
         if (!storey.empty() && has(IssueFilter::Open, issue))
             ++byStorey_[storey];
         const bool isWanted = has(question.filter, issue) && (question.storey.empty() || storey == question.storey) &&
                               (question.words.empty() || knowledge_.said.contains(issue.uuid)) &&
-                              (!parsed.expression || holds(*parsed.expression, issue, pairs, knowledge_.today));
+                              (!parsed.expression || holds(*parsed.expression, issue, says, knowledge_.today));
         if (isWanted)
             shown.push_back(i);
     }
@@ -177,7 +147,7 @@ std::string IssueList::groupOf(const IssueKey& k, IssueGrouping grouping) const
     case IssueGrouping::Priority:
         return or_(k.priority, "No priority");
     case IssueGrouping::Storey:
-        return or_(k.location.storey.empty() ? pairsOf(k).storey : k.location.storey, "No storey");
+        return or_(k.location.storey.empty() ? saysOf(k).pairs.storey : k.location.storey, "No storey");
     case IssueGrouping::Type:
         return or_(k.type, "No type");
     case IssueGrouping::Stage:
@@ -200,7 +170,7 @@ std::string IssueList::groupOf(const IssueKey& k, IssueGrouping grouping) const
 bool IssueList::has(IssueFilter filter, const IssueKey& k) const
 {
     const issues::Status status = knowledge_.workflow.statusOf(k.status);
-    const ClashesBook::IssuePairs& pairs = pairsOf(k);
+    const ModelsSay& says = saysOf(k);
     switch (filter) {
     case IssueFilter::Open:
         return !status.isClosed;
@@ -209,9 +179,11 @@ bool IssueList::has(IssueFilter filter, const IssueKey& k) const
     case IssueFilter::Overdue:
         return !status.isClosed && isBefore(k.dueAt, knowledge_.today);
     case IssueFilter::Waiting:
-        return status.shape == issues::StatusShape::Full && !status.isClosed;
+        return isWaiting(status);
     case IssueFilter::CanBeClosed:
-        return !status.isClosed && pairs.pairs > 0 && pairs.gone == pairs.pairs;
+        return !status.isClosed && says.isSettled();
+    case IssueFilter::GoesBack:
+        return isWaiting(status) && says.isStillThere();
     case IssueFilter::Closed:
         return status.isClosed;
     default:
@@ -225,11 +197,11 @@ std::size_t IssueList::count(IssueFilter filter) const
     return found == counts_.end() ? 0 : found->second;
 }
 
-const ClashesBook::IssuePairs& IssueList::pairsOf(const IssueKey& issue) const
+const ModelsSay& IssueList::saysOf(const IssueKey& issue) const
 {
-    static const ClashesBook::IssuePairs kNoPairs;
-    const auto found = knowledge_.pairs.find(issue.uuid);
-    return found == knowledge_.pairs.end() ? kNoPairs : found->second;
+    static const ModelsSay kNothing;
+    const auto found = knowledge_.says.find(issue.uuid);
+    return found == knowledge_.says.end() ? kNothing : found->second;
 }
 
 const std::string& IssueList::idOf(std::size_t row) const
@@ -248,10 +220,10 @@ IssueRow IssueList::rowOfIssue(std::size_t issue) const
     IssueRow r;
     r.issue = knowledge_.issues[issue];
     r.status = knowledge_.workflow.statusOf(r.issue.status);
-    r.pairs = pairsOf(r.issue);
+    r.says = saysOf(r.issue);
     r.canBeClosed = has(IssueFilter::CanBeClosed, r.issue);
     r.isOverdue = has(IssueFilter::Overdue, r.issue);
-    r.goesBack = isStillThere(r.status, r.pairs);
+    r.goesBack = has(IssueFilter::GoesBack, r.issue);
     return r;
 }
 

@@ -14,7 +14,7 @@ namespace wendrix::project {
 
 class Project;
 
-enum class IssueFilter { Open, Mine, Overdue, Waiting, CanBeClosed, Closed, All };
+enum class IssueFilter { Open, Mine, Overdue, Waiting, CanBeClosed, GoesBack, Closed, All };
 enum class IssueGrouping { None, Status, Assignee, Priority, Storey, Type, Stage, Label, Due };
 enum class IssueOrder { Number, Due, Priority, Title, Modified, Assignee };
 
@@ -34,10 +34,29 @@ struct IssueQuestion {
 /// What is wrong with a line; an empty message where nothing is.
 [[nodiscard]] sets::Mistake mistakeInIssueLine(const std::string& line);
 
+/// What the models say of an issue: of its pairs, and whether what it wants is met.
+struct ModelsSay {
+    ClashesBook::IssuePairs pairs;
+    std::optional<bool> isMet = {}; ///< nothing where it wants nothing, or nobody checked
+    /// As Evidence::isSettled() and isStillThere().
+    [[nodiscard]] bool isSettled() const
+    {
+        return (pairs.pairs > 0 || isMet) && pairs.gone == pairs.pairs && isMet.value_or(true);
+    }
+    [[nodiscard]] bool isStillThere() const
+    {
+        return pairs.gone + pairs.notTested < pairs.pairs || !isMet.value_or(true);
+    }
+    [[nodiscard]] std::string inShort() const
+    {
+        return issues::evidenceInShort(pairs.pairs, pairs.gone, pairs.notTested, isMet);
+    }
+};
+
 /// What the project knows of its issues, as a list is made from.
 struct IssueKnowledge {
-    std::vector<IssueKey> issues; ///< by number
-    std::map<std::string, ClashesBook::IssuePairs> pairs;
+    std::vector<IssueKey> issues;          ///< by number
+    std::map<std::string, ModelsSay> says; ///< by uuid
     issues::Workflow workflow;
     issues::Standing standing;        ///< of whoever asks
     std::set<std::string> mentioning; ///< uuids of those in which a comment names whoever asks: "@Ines Varga"
@@ -47,8 +66,8 @@ struct IssueKnowledge {
 [[nodiscard]] Result<IssueKnowledge> issueKnowledge(const Project& project, const std::string& words,
                                                     const std::string& person, const Timestamp& now);
 /// Whether a line of the language holds of an issue.
-[[nodiscard]] bool holds(const sets::Expression& expression, const IssueKey& issue,
-                         const ClashesBook::IssuePairs& pairs, const std::string& today);
+[[nodiscard]] bool holds(const sets::Expression& expression, const IssueKey& issue, const ModelsSay& says,
+                         const std::string& today);
 
 /// One row, in words.
 struct IssueRow {
@@ -57,18 +76,23 @@ struct IssueRow {
     std::size_t count = 0; ///< of a header: how many are under it
     IssueKey issue;
     issues::Status status;
-    ClashesBook::IssuePairs pairs;
+    ModelsSay says;
     bool canBeClosed = false, isOverdue = false;
-    bool goesBack = false; ///< said to be done, and some of it was tested and is still there
+    bool goesBack = false; ///< said to be done, and some of it was looked at and is still there
 };
 
 /// What the model proposes after a run: to be closed, and to be sent back.
 struct IssueProposals {
-    std::size_t canBeClosed = 0, goBack = 0;
-    [[nodiscard]] std::string inWords() const; ///< a sentence; empty where there is nothing
+    std::vector<std::string> canBeClosed, goBack; ///< uuids
+    [[nodiscard]] std::string inWords() const;    ///< a sentence; empty where there is nothing
 };
 
 [[nodiscard]] Result<IssueProposals> issueProposals(const Project& project);
+/// Closes those of these issues that are settled, and sends back those that were said to be done and are still there,
+/// as one step; the evidence of each becomes its comment. Others stay as they are.
+/// @return kNotAllowed where this person may move none of them
+[[nodiscard]] Result<IssuesChanged> settleOnEvidence(Project& project, std::span<const std::string> uuids,
+                                                     const WhoAndWhen& who);
 
 /// A value: made on any thread, shown on another.
 class IssueList {
@@ -102,7 +126,7 @@ public:
     [[nodiscard]] IssueRow rowOfIssue(std::size_t issue) const;
 
 private:
-    [[nodiscard]] const ClashesBook::IssuePairs& pairsOf(const IssueKey& issue) const;
+    [[nodiscard]] const ModelsSay& saysOf(const IssueKey& issue) const;
     [[nodiscard]] bool has(IssueFilter filter, const IssueKey& issue) const;
     [[nodiscard]] std::string groupOf(const IssueKey& issue, IssueGrouping grouping) const;
     void order(std::vector<std::uint32_t>& shown, const IssueQuestion& question) const;

@@ -13,14 +13,6 @@ namespace wendrix::project {
 
 namespace {
 
-std::string joined(const std::set<std::string>& words, const char* between)
-{
-    std::string all;
-    for (const std::string& word : words)
-        all += (all.empty() ? "" : between) + word;
-    return all;
-}
-
 /// "Marrowfield Seed Store" gives MSS.
 std::string initials(const std::string& name)
 {
@@ -38,87 +30,6 @@ std::string initials(const std::string& name)
 
 std::string issuePrefix(const Project& project) { return initials(project.name()); }
 
-Weight weightOf(double depth)
-{
-    return depth > 0.1 ? Weight{3, "High"} : depth > 0.02 ? Weight{2, "Normal"} : Weight{1, "Low"};
-}
-
-std::string whereInWords(std::span<const Pair> pairs)
-{
-    std::set<std::string> storeys, bays; // where the reference has no storeys or no grid there are none
-    for (const Pair& p : pairs) {
-        if (!p.storey.empty())
-            storeys.insert(p.storey);
-        if (!p.bay.empty())
-            bays.insert(p.bay);
-    }
-    const std::string where = joined(storeys, ", ");
-    if (bays.empty())
-        return where;
-    const std::string in = bays.size() == 1   ? "bay " + *bays.begin()
-                           : bays.size() <= 3 ? "bays " + joined(bays, "; ")
-                                              : std::to_string(bays.size()) + " bays";
-    return where.empty() ? in : where + ", " + in;
-}
-
-std::string elevationsInWords(std::span<const Pair> pairs)
-{
-    constexpr double kSame = 0.005; // metres
-    const auto [low, high] = std::minmax_element(pairs.begin(), pairs.end(),
-                                                 [](const Pair& a, const Pair& b) { return a.point.z < b.point.z; });
-    return elevationInWords(Metres{low->point.z}) +
-           (high->point.z - low->point.z > kSame ? " to " + elevationInWords(Metres{high->point.z}) : "");
-}
-
-issues::Issue draftIssue(const std::string& title, std::span<const Pair> pairs, const Timestamp& now,
-                         const issues::IssueTemplate& with, const std::string& decider)
-{
-    const Pair& first = pairs[0];
-    std::set<std::string> storeys, bays, revisions;
-    std::string lines;
-    for (const Pair& p : pairs) {
-        if (!p.storey.empty())
-            storeys.insert(p.storey);
-        if (!p.bay.empty())
-            bays.insert(p.bay);
-        revisions.insert({p.left.memberTitle(), p.right.memberTitle()});
-        lines += (lines.empty() ? "" : "\n") + p.left.name + " and " + p.right.name + ": " + clash::inWords(p.extent());
-    }
-    const auto side = [&](PairSide Pair::*of) {
-        const bool isOne = std::all_of(pairs.begin(), pairs.end(),
-                                       [&](const Pair& p) { return (p.*of).element == (first.*of).element; });
-        return isOne ? (first.*of).name : std::to_string(pairs.size()) + " elements";
-    };
-    issues::Placeholders words{{"title", title},
-                               {"left", side(&Pair::left)},
-                               {"right", side(&Pair::right)},
-                               {"where", whereInWords(pairs)},
-                               {"storey", joined(storeys, ", ")},
-                               {"bay", joined(bays, "; ")},
-                               {"elevation", elevationsInWords(pairs)},
-                               {"depth", clash::inWords(first.extent())},
-                               {"test", first.test},
-                               {"revisions", joined(revisions, ", ")},
-                               {"count", std::to_string(pairs.size())},
-                               {"pairs", lines},
-                               {"decider", decider.empty() ? first.right.discipline : decider}};
-    issues::Issue issue;
-    issue.title = issues::filled(with.title, words);
-    issue.description = issues::filled(with.description, words);
-    issue.type = with.type;
-    issue.priority = with.priority.empty() ? weightOf(first.extent().missing()).priority : with.priority;
-    issue.stage = with.stage;
-    issue.dueAt = daysLater(now, with.daysToFix);
-    for (const std::string& label : with.labels)
-        if (const std::string text = issues::filled(label, words); !text.empty())
-            issue.labels.push_back(text);
-    words["left"] = first.left.discipline;
-    words["right"] = first.right.discipline;
-    issue.assignee = issues::filled(with.assignee, words);
-    issue.location = {joined(storeys, ", "), joined(bays, "; "), {}};
-    return issue;
-}
-
 Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several, const WhoAndWhen& who)
 {
     for (IssueForPairs& one : several) {
@@ -132,6 +43,8 @@ Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueF
     const auto done = project.store().act(made, who, [&](SQLite::Database& db) {
         for (IssueForPairs& one : several) {
             numbers.push_back(project.issues().write(db, one.issue, prefix, who, one.madeFrom));
+            if (one.requirement)
+                project.issues().writeRequirement(db, one.issue.uuid, *one.requirement, who);
             if (!one.pairs.empty())
                 project.clashes().decideToFix(db, one.pairs, one.issue.uuid, who);
         }
@@ -189,8 +102,9 @@ Result<std::vector<ElementSaid>> elementsSaidOf(const Project& project, const st
 Result<issues::Evidence> evidenceOf(const Project& project, const std::string& issueUuid)
 {
     const auto list = project.clashes().ofIssue(issueUuid);
-    if (!list)
-        return fail(list.error());
+    auto requirement = project.issues().requirementOf(issueUuid);
+    if (const auto error = firstError(list, requirement))
+        return fail(*error);
     std::vector<issues::PairEvidence> evidence;
     std::vector<const PairSide*> elements; // each once
     const auto note = [&](const PairSide& side) {
@@ -219,7 +133,9 @@ Result<issues::Evidence> evidenceOf(const Project& project, const std::string& i
             return fail(change.error());
         elementEvidence.push_back({side->name, !change->empty(), *change});
     }
-    return issues::evidenceOf(std::move(evidence), std::move(elementEvidence));
+    issues::Evidence all = issues::evidenceOf(std::move(evidence), std::move(elementEvidence));
+    all.requirement = std::move(*requirement);
+    return all;
 }
 
 } // namespace wendrix::project

@@ -1,7 +1,9 @@
 #pragma once
 
 #include "core/project/project.h"
+#include "core/sets/elements.h"
 
+#include <set>
 #include <span>
 
 /// Issues and what the other books know of them: made for pairs, and the evidence of runs and changes.
@@ -30,12 +32,33 @@ struct Weight {
                                        const issues::IssueTemplate& with = issues::IssueTemplate::usual(),
                                        const std::string& decider = {});
 
+/// What an issue is made from where no pair is behind it.
+struct Material {
+    std::string source; ///< one of issues::made_from
+    std::string title, said = {};
+    std::vector<std::string> kinds = {};
+    std::string discipline = {}, revisions = {}; ///< of its elements; no discipline where they are of several
+    std::vector<std::string> elements = {};      ///< a line each
+    std::size_t more = 0;                        ///< elements that have no line
+    std::set<std::string> storeys = {}, bays = {};
+};
+/// An issue of it, as a template has it.
+[[nodiscard]] issues::Issue draftIssue(const Material& material, const Timestamp& now,
+                                       const issues::IssueTemplate& with);
+
 /// An issue about to be made, and the pairs it is to settle.
 struct IssueForPairs {
     issues::Issue issue;
     std::vector<PairId> pairs = {};
-    std::string madeFrom = made_from::kClash;
+    std::string madeFrom = issues::made_from::kClash;
+    std::optional<issues::Requirement> requirement = {}; ///< that it was made of
 };
+/// Gives issues to whom the template says by the sets their elements are in.
+/// @param elements  of the members in place
+void assignBySets(const Project& project, const issues::IssueTemplate& with, const sets::Elements& elements,
+                  std::span<const federation::Member> members, std::span<issues::Issue* const> several);
+/// Who may be given an issue: people, groups of people, disciplines; each once, in order.
+[[nodiscard]] std::vector<std::string> assigneesOf(const Project& project);
 /// What numbers of issues begin with: "MSS" of the Marrowfield Seed Store.
 [[nodiscard]] std::string issuePrefix(const Project& project);
 /// Decides to fix: makes the issue, with its number, and ties the pairs to it. @return its number

@@ -29,6 +29,13 @@ void fillIssue(SQLite::Database& db, issues::Issue& issue);
 [[nodiscard]] std::vector<KeptIssue::Origin> originsFromJson(const std::string& text);
 [[nodiscard]] std::map<std::string, std::string> textsFromJson(const std::string& text);
 
+/// What a project agreed, or the usual where it agreed nothing.
+[[nodiscard]] issues::Workflow workflowIn(SQLite::Database& db);
+[[nodiscard]] issues::Standing standingIn(SQLite::Database& db, const std::string& person);
+
+/// What an issue wants to be met, with what deliveries made of it.
+[[nodiscard]] std::optional<issues::Requirement> requirementIn(SQLite::Database& db, const std::string& uuid);
+
 /// Fields whose changes go into the history, in words.
 struct TrackedField {
     const char* name; ///< as people read it

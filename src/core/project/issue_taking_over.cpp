@@ -232,7 +232,7 @@ Result<std::string> takeOver(Project& project, const Incoming& incoming, const D
             if (!now) {
                 if (!t.isNew())
                     throw Refused{{kUnknown, t.number + " is not in this project any more; read the file again."}};
-                KeptIssue kept{t.theirs, made_from::kFile, t.origins, t.pictures};
+                KeptIssue kept{t.theirs, issues::made_from::kFile, t.origins, t.pictures};
                 project.issues().insert(db, kept, prefix);
                 ++added;
                 continue;

@@ -47,17 +47,6 @@ struct CommentEdit {
     std::string author, text;
 };
 
-/// What issues were made from.
-namespace made_from {
-inline constexpr const char* kClash = "clash";
-inline constexpr const char* kChange = "change";
-inline constexpr const char* kCheck = "check";
-inline constexpr const char* kSelection = "selection";
-inline constexpr const char* kNote = "note";
-inline constexpr const char* kView = "view";
-inline constexpr const char* kFile = "file";
-} // namespace made_from
-
 /// An issue as the project keeps it: with where it came from.
 struct KeptIssue {
     issues::Issue issue;
@@ -93,6 +82,11 @@ struct IssuesChanged {
     std::vector<std::string> refused; ///< "MSS-007: ..." for each that may not be changed so
 };
 
+/// What is called otherwise in a workflow than before: new names by former ones.
+struct WorkflowRenames {
+    std::map<std::string, std::string> statuses = {}, fields = {};
+};
+
 /// Issues with their comments and viewpoints, and what happened to each of their fields.
 class IssuesBook {
 public:
@@ -126,12 +120,20 @@ public:
     /// Open issues that are about most of these elements: what would be made twice.
     [[nodiscard]] Result<std::vector<IssueBrief>> openAbout(std::span<const ElementRef> elements) const;
 
+    /// What issues that were made of findings want to be met, by uuid.
+    [[nodiscard]] Result<std::map<std::string, issues::Requirement>> requirements() const;
+    [[nodiscard]] Result<std::optional<issues::Requirement>> requirementOf(const std::string& uuid) const;
+
     [[nodiscard]] Result<issues::Workflow> workflow() const;
-    [[nodiscard]] Result<void> setWorkflow(const issues::Workflow& workflow, const WhoAndWhen& who);
+    /// @param renamed  issues go along with what is called otherwise now
+    [[nodiscard]] Result<void> setWorkflow(const issues::Workflow& workflow, const WhoAndWhen& who,
+                                           const WorkflowRenames& renamed = {});
     /// Who somebody is: the groups and disciplines of this name.
     [[nodiscard]] Result<issues::Standing> standingOf(const std::string& person) const;
-    /// What issues for pairs begin with, in their order; the usual one where none is kept.
+    /// What issues begin with, by source and in their order; the usual one of a source where none is kept.
     [[nodiscard]] Result<std::vector<issues::IssueTemplate>> templates() const;
+    /// Those of one source.
+    [[nodiscard]] Result<std::vector<issues::IssueTemplate>> templatesFor(const std::string& source) const;
     /// Makes one beside those that are there (`former` empty), or changes the one of that name.
     /// @return kBadIssueTemplate where it has a mistake, or another one is called so
     [[nodiscard]] Result<void> keepTemplate(const issues::IssueTemplate& t, const std::string& former,
@@ -145,7 +147,7 @@ public:
     /// Moves of the status that the workflow does not allow this person are refused, issue by issue.
     /// @param what  "Assigned to Structure": a line of history
     /// @return kNotAllowed where every one is refused
-    using Edit = std::function<void(issues::Issue&)>;
+    using Edit = std::function<void(issues::Issue&)>; ///< may throw Refused: nothing of all of them is changed then
     [[nodiscard]] Result<IssuesChanged> change(std::span<const std::string> uuids, const std::string& what,
                                                const Edit& edit, const WhoAndWhen& who);
     [[nodiscard]] Result<void> addComment(const std::string& issueUuid, const std::string& text, const WhoAndWhen& who,
@@ -180,6 +182,12 @@ public:
     /// Pictures that are kept in files that came: by uuid of the viewpoint.
     void setPicture(SQLite::Database& db, const std::string& uuid, const std::string& viewpoint,
                     const std::string& picture) const;
+    void writeRequirement(SQLite::Database& db, const std::string& uuid, const issues::Requirement& requirement,
+                          const WhoAndWhen& who) const;
+    /// What a delivery made of it, in the place of what was said of that delivery before; a closed issue whose
+    /// requirement is not met any more is opened again.
+    void writeMoment(SQLite::Database& db, const std::string& uuid, const issues::RequirementMoment& moment,
+                     const WhoAndWhen& who) const;
     void writeExchange(SQLite::Database& db, const Exchange& exchange, std::span<const std::string> topics) const;
     /// Opens closed issues again and says why.
     void reopen(SQLite::Database& db, const std::string& issueUuid, const std::string& why,

@@ -67,6 +67,17 @@ public:
         skipNumbers(db_, "note", numberOr(db_, "SELECT COALESCE(MAX(number), 0) FROM notes"));
     }
 
+    /// Version 11 knew of no requirements that issues want to be met.
+    void runFromEleven()
+    {
+        putAside({"events", "steps", "counters"});
+        for (const Table& table : allTables())
+            copy(table.name);
+        for (const char* table : {"events", "steps", "counters"})
+            copy(table);
+        dropBefore();
+    }
+
     /// Version 10 had issues of fewer fields, and comments and viewpoints that were nobody else's.
     void runFromTen()
     {
@@ -483,7 +494,9 @@ private:
 void migrate(SQLite::Database& db, int version)
 {
     Migration migration(db, version);
-    if (version == 10)
+    if (version == 11)
+        migration.runFromEleven();
+    else if (version == 10)
         migration.runFromTen();
     else if (version == 9)
         migration.runFromNine();

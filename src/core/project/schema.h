@@ -46,7 +46,7 @@ struct TableShape {
     std::vector<std::size_t> key; ///< into columns
 };
 
-inline constexpr int kSchemaVersion = 11;
+inline constexpr int kSchemaVersion = 12;
 
 /// Makes the tables and indexes in an empty database, inside the caller's transaction.
 void makeTables(SQLite::Database& db, std::span<const Table> tables, std::span<const char* const> indexes);

@@ -115,12 +115,15 @@ Result<Setup> setupOf(const Project& project)
     const auto expectations = project.setup().expectations();
     const auto specifications = project.setup().specifications();
     const auto templates = project.issues().templates();
-    if (const auto error = firstError(disciplines, groups, federations, kept, expectations, specifications, templates))
+    const auto workflow = project.issues().workflow();
+    if (const auto error =
+            firstError(disciplines, groups, federations, kept, expectations, specifications, templates, workflow))
         return fail(*error);
     std::vector<clash::TestSheet> sheets;
     for (const KeptSheet& k : *kept)
         sheets.push_back(k.sheet);
-    return Setup{*disciplines, *groups, *federations, std::move(sheets), *templates, *expectations, *specifications};
+    return Setup{*disciplines, *groups,   *federations,  std::move(sheets),
+                 *templates,   *workflow, *expectations, *specifications};
 }
 
 std::string toJson(const checks::Expectations& expectations) { return jsonOf(expectations).dump(); }
@@ -153,6 +156,7 @@ std::string toJson(const Setup& setup)
         json["testSheets"].push_back(Json::parse(clash::toJson(sheet)));
     for (const issues::IssueTemplate& t : setup.issueTemplates)
         json["issueTemplates"].push_back(Json::parse(issues::toJson(t)));
+    json["issueWorkflow"] = Json::parse(issues::toJson(setup.issueWorkflow));
     for (const auto& [name, text] : setup.specifications)
         json["specifications"].push_back({{"name", name}, {"text", text}});
     return json.dump(1) + "\n";
@@ -206,6 +210,12 @@ Result<Setup> setupFromJson(const std::string& text)
             return fail(t.error());
         setup.issueTemplates.push_back(std::move(*t));
     }
+    if (json.contains("issueWorkflow")) {
+        auto workflow = issues::workflowFromJson(json["issueWorkflow"].dump());
+        if (!workflow)
+            return fail(workflow.error());
+        setup.issueWorkflow = std::move(*workflow);
+    }
     setup.expectations = expectationsOf(json.contains("expectations") ? json["expectations"] : Json());
     for (const Json& s : listOf(json, "specifications"))
         setup.specifications.emplace_back(valueOr<std::string>(s, "name", {}), valueOr<std::string>(s, "text", {}));
@@ -243,9 +253,11 @@ Result<void> writeSetup(Project& project, const Setup& setup, const WhoAndWhen& 
         });
     for (const clash::TestSheet& sheet : setup.testSheets)
         all.also([&] { return project.clashes().keepSheet(sheet, "Test sheet: " + sheet.name, who); });
-    if (setup.issueTemplates != std::vector{issues::IssueTemplate::usual()})
+    if (setup.issueTemplates != issues::IssueTemplate::usuals())
         for (const issues::IssueTemplate& t : setup.issueTemplates)
             all.also([&] { return project.issues().keepTemplate(t, t.name, who); });
+    if (setup.issueWorkflow != issues::Workflow::usual())
+        all.also([&] { return project.issues().setWorkflow(setup.issueWorkflow, who); });
     all.also([&] { return project.setup().setExpectations(setup.expectations, who); });
     for (const auto& [name, text] : setup.specifications)
         all.also([&, &called = name, &words = text] { return project.setup().setSpecification(called, words, who); });

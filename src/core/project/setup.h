@@ -12,7 +12,8 @@ struct Setup {
     std::vector<PersonGroup> personGroups;
     std::vector<Federation> federations;
     std::vector<clash::TestSheet> testSheets; ///< none: the usual one
-    std::vector<issues::IssueTemplate> issueTemplates = {issues::IssueTemplate::usual()};
+    std::vector<issues::IssueTemplate> issueTemplates = issues::IssueTemplate::usuals();
+    issues::Workflow issueWorkflow = issues::Workflow::usual();
     checks::Expectations expectations = checks::Expectations::usual();
     std::vector<std::pair<std::string, std::string>> specifications; ///< IDS: names and texts
 

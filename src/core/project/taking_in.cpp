@@ -101,6 +101,8 @@ Result<RunSummary> takeIn(Project& project, const TakeIn& t, const WhoAndWhen& w
                 project.changes().write(db, *t.comparison, who);
             if (t.run)
                 summary = writeRun(project, db, *t.run, who);
+            for (const auto& [issue, moment] : t.requirements)
+                project.issues().writeMoment(db, issue, moment, who);
             if (t.fit) // after the run, which was made for what was in force before
                 CoordinatesBook::write(db, d->discipline, *t.fit, who);
         });

@@ -8,9 +8,10 @@ namespace wendrix::project {
 /// What taking in a delivery changes, worked out beforehand so that it is recorded at once or not at all.
 struct TakeIn {
     DeliveryId delivery = 0;
-    std::optional<NewComparison> comparison; ///< with the delivery in use; nothing for a first one
-    std::optional<NewRun> run;               ///< of the tests on the new composition, where they were run
-    std::optional<StoredFit> fit = {};       ///< that it is taken in with, instead of the one in force
+    std::optional<NewComparison> comparison;   ///< with the delivery in use; nothing for a first one
+    std::optional<NewRun> run;                 ///< of the tests on the new composition, where they were run
+    std::optional<StoredFit> fit = {};         ///< that it is taken in with, instead of the one in force
+    issues::RequirementsMet requirements = {}; ///< what it makes of what issues want to be met
 };
 
 /// What was worked out does not hold for what is in use by now, since another window changed that meanwhile.

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -111,6 +112,26 @@ inline constexpr int kDeepest = 50;
 
 /// The line of a set; parsed again it is the same set.
 [[nodiscard]] std::string lineOf(const Expression& expression);
+
+/// Whether an expression holds, for something that is no element of a model: what is neither all, any, not nor
+/// everything is asked one by one.
+template <class Ask>
+[[nodiscard]] bool holds(const Expression& e, const Ask& ask)
+{
+    const auto part = [&](const Expression& inner) { return holds(inner, ask); };
+    switch (e.kind) {
+    case Expression::Kind::Everything:
+        return true;
+    case Expression::Kind::AnyOf:
+        return std::any_of(e.parts.begin(), e.parts.end(), part);
+    case Expression::Kind::AllOf:
+        return std::all_of(e.parts.begin(), e.parts.end(), part);
+    case Expression::Kind::Not:
+        return !part(e.parts.front());
+    default:
+        return ask(e);
+    }
+}
 
 /// What could come next after a line that is not finished.
 struct Next {

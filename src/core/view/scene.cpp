@@ -183,7 +183,7 @@ void Scene::setNoteSigns(std::vector<Marker> signs)
 
 Subject Scene::subject() const
 {
-    Subject subject{display_.painted, display_.isRestFaded, {}, about_, markers_, arrows_, grid_};
+    Subject subject{display_.painted, display_.isRestFaded, {}, about_, markers_, arrows_, grid_, pictures_};
     if (display_.focus)
         subject.place = display_.focus->box;
     subject.arrows.resize(arrows_.size() - illustration_.arrows.size());
@@ -211,6 +211,7 @@ void Scene::show(Subject subject)
     const bool areMarkersNew = replace(markers_, subject.markers), areArrowsNew = replace(arrows_, subject.arrows);
     difference_.areSignsNew = difference_.areSignsNew || areMarkersNew || areArrowsNew;
     difference_.isGridNew = replace(grid_, subject.grid) || difference_.isGridNew;
+    difference_.arePicturesNew = replace(pictures_, subject.pictures) || difference_.arePicturesNew;
     for (const auto* one : {&display_.painted, &subject.painted})
         for (const auto& [key, colour] : *one)
             touched_.insert(key);

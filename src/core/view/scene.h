@@ -24,6 +24,7 @@ struct Subject {
     std::vector<Marker> markers = {};
     std::vector<Arrow> arrows = {};
     std::vector<GridLine> grid = {}; ///< to find one's way by
+    std::vector<StandingPicture> pictures = {};
 };
 
 /// What explains a subject, and takes longer to work out than showing it. It goes with the subject.
@@ -71,6 +72,7 @@ public:
     [[nodiscard]] const std::vector<Marker>& markers() const { return markers_; }
     [[nodiscard]] const std::vector<Arrow>& arrows() const { return arrows_; }
     [[nodiscard]] const std::vector<GridLine>& grid() const { return grid_; }
+    [[nodiscard]] const std::vector<StandingPicture>& pictures() const { return pictures_; }
     /// Signs of notes stand there whatever the view is about, over everything else.
     void setNoteSigns(std::vector<Marker> signs);
     [[nodiscard]] const std::vector<Marker>& noteSigns() const { return noteSigns_; }
@@ -95,12 +97,13 @@ public:
     /// What differs since it was asked last.
     struct Difference {
         bool areMembersNew = false, areLooksNew = false, areAllColoursNew = false, isFocusNew = false,
-             areCutFacesNew = false, areSignsNew = false, isGridNew = false, areFiguresNew = false;
+             areCutFacesNew = false, areSignsNew = false, isGridNew = false, areFiguresNew = false,
+             arePicturesNew = false;
         std::vector<ElementKey> colours; ///< whose colour in the whole is another, in order; where not all are new
         [[nodiscard]] bool isNothing() const
         {
             return !areMembersNew && !areLooksNew && !areAllColoursNew && !isFocusNew && !areCutFacesNew &&
-                   !areSignsNew && !isGridNew && !areFiguresNew && colours.empty();
+                   !areSignsNew && !isGridNew && !areFiguresNew && !arePicturesNew && colours.empty();
         }
     };
     [[nodiscard]] const Difference& difference() const { return difference_; }
@@ -122,6 +125,7 @@ private:
     std::vector<Arrow> arrows_; ///< the subject's own first
     Illustration illustration_;
     std::vector<GridLine> grid_;
+    std::vector<StandingPicture> pictures_;
     Cuts cuts_;
     std::optional<Overlay> overlay_;
     ColourTable whole_;

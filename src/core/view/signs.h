@@ -35,6 +35,14 @@ struct GridLine {
     friend bool operator==(const GridLine&, const GridLine&) = default;
 };
 
+/// A picture standing in the model, seen from either side; what stands before it hides it.
+struct StandingPicture {
+    std::shared_ptr<const std::string> bytes; ///< PNG or JPEG
+    Point3 lowerLeft;                         ///< federation frame
+    Vector3 along, up;                        ///< its lower and its left edge, whole
+    friend bool operator==(const StandingPicture&, const StandingPicture&) = default;
+};
+
 /// A body that is no element, seen whole whatever stands before it: the space that two take, a hole that lacks.
 struct Figure {
     Point3 origin; ///< federation frame; the body is about it

@@ -32,6 +32,18 @@ std::string bcfColour(const Colour& c)
     return fmt::format("{:02X}{:02X}{:02X}{:02X}", part(c.alpha), part(c.red), part(c.green), part(c.blue));
 }
 
+StandingPicture standing(const issues::Bitmap& b, std::shared_ptr<const std::string> bytes, double widthToHeight)
+{
+    constexpr double kLeast = 1e-9;
+    const auto unit = [](Vector3 v, Vector3 instead) { return length(v) < kLeast ? instead : normalised(v); };
+    const Vector3 normal = unit(b.normal, {0, 0, 1});
+    // Who looks along against the normal has what is right of them where up crosses it.
+    const Vector3 upright = std::abs(normal.z) > 0.999 ? Vector3{0, 1, 0} : Vector3{0, 0, 1};
+    const Vector3 right = unit(cross(unit(b.up, upright), normal), unit(cross(upright, normal), {1, 0, 0}));
+    const Vector3 along = b.heightMetres * widthToHeight * right, up = b.heightMetres * cross(normal, right);
+    return {std::move(bytes), b.location - 0.5 * along - 0.5 * up, along, up};
+}
+
 ViewpointLook lookOf(const issues::Viewpoint& v, std::span<const federation::Member> members)
 {
     ViewpointLook look;

@@ -27,6 +27,11 @@ struct ViewpointLook {
 /// hidden the shorter list is written (BCF's own advice).
 [[nodiscard]] issues::Viewpoint viewpointOf(const Display& display, const Cuts& cuts, const Camera& camera,
                                             double aspect, std::span<const federation::Member> members);
+/// A bitmap of a viewpoint as it stands in the scene. Where its up is not across its normal, the normal counts.
+/// @param bytes         of its file
+/// @param widthToHeight of its pixels
+[[nodiscard]] StandingPicture standing(const issues::Bitmap& bitmap, std::shared_ptr<const std::string> bytes,
+                                       double widthToHeight);
 /// "FF0E8C86".
 [[nodiscard]] std::string bcfColour(const Colour& colour);
 

@@ -38,7 +38,7 @@ private slots:
     void filtersAreKept();
 
 private:
-    std::string made(const issues::Issue& issue, const std::string& from = made_from::kSelection);
+    std::string made(const issues::Issue& issue, const std::string& from = issues::made_from::kSelection);
     [[nodiscard]] issues::Issue issue(const std::string& uuid) const
     {
         return must(project_->issues().find(uuid, false)).value();
@@ -280,7 +280,7 @@ void TestIssuesBook::makeTen()
         i.location.storey = storeys[n % 5];
         i.labels = n % 2 == 0 ? std::vector<std::string>{"Fire", "Level"} : std::vector<std::string>{};
         i.custom = {{"Trade", n < 5 ? "Duct" : "Pipe"}};
-        (void)made(i, n < 5 ? made_from::kClash : made_from::kView);
+        (void)made(i, n < 5 ? issues::made_from::kClash : issues::made_from::kView);
     }
 }
 

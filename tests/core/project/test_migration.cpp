@@ -318,7 +318,7 @@ void TestMigration::versionEightKeepsItsSheets()
     QVERIFY(last.tests[0].test.clearance == 0.4 && last.tests[0].askedIn == last.id && last.hasAsked(last.tests[0]));
     const auto pairs = must(project->clashes().all());
     QVERIFY(pairs.size() == 1 && pairs[0].depth == 0.3 && pairs[0].decision == "let stand");
-    QCOMPARE(must(project->issues().templates()), std::vector{issues::IssueTemplate::usual()});
+    QCOMPARE(must(project->issues().templates()), issues::IssueTemplate::usuals());
     // What was done before can still be undone.
     QVERIFY(project->undo(test::kJon).has_value());
     QVERIFY(must(project->clashes().all())[0].decision.empty());

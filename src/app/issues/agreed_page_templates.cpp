@@ -1,4 +1,4 @@
-#include "clashes/tests_page.h"
+#include "issues/agreed_page.h"
 
 #include "core/base/file.h"
 #include "core/base/text.h"
@@ -12,46 +12,87 @@
 #include <QSpinBox>
 
 #include <algorithm>
+#include <type_traits>
 
-/// What issues begin with, on the tests page: rows, the form of one, and files.
+/// What is agreed: what issues begin with.
 namespace wendrix::app {
 
 using issues::IssueTemplate;
 
 namespace {
 
+/// What issues are made from, in the order they are offered.
+constexpr std::pair<const char*, const char*> kSources[] = {
+    {issues::made_from::kClash, "clashes"},  {issues::made_from::kChange, "changes"},
+    {issues::made_from::kCheck, "findings"}, {issues::made_from::kSelection, "selected elements"},
+    {issues::made_from::kNote, "notes"},     {issues::made_from::kView, "the view"}};
+
+QString sourceInWords(const std::string& source)
+{
+    for (const auto& [id, words] : kSources)
+        if (source == id)
+            return words;
+    return q(source);
+}
+
+/// "removed High, moved Normal", with the value behind the last blank.
+template <class Value>
+QString rulesInWords(const std::vector<std::pair<std::string, Value>>& rules)
+{
+    QStringList all;
+    for (const auto& [of, value] : rules)
+        if constexpr (std::is_same_v<Value, int>)
+            all << q(of) + " " + QString::number(value);
+        else
+            all << q(of) + " " + q(value);
+    return all.join(", ");
+}
+
+std::vector<std::pair<std::string, std::string>> rulesFrom(const QString& text)
+{
+    std::vector<std::pair<std::string, std::string>> rules;
+    for (const QString& part : text.split(',', Qt::SkipEmptyParts)) {
+        const QString plain = part.simplified();
+        const auto blank = plain.lastIndexOf(' ');
+        rules.emplace_back((blank < 0 ? plain : plain.left(blank)).toStdString(),
+                           blank < 0 ? std::string() : plain.mid(blank + 1).toStdString());
+    }
+    return rules;
+}
+
 QString assigneeInWords(const std::string& assignee)
 {
-    return assignee == "{decider}" ? "whom the test names"
-           : assignee == "{left}"  ? "the left side"
-           : assignee == "{right}" ? "the right side"
-                                   : q(assignee, "nobody yet");
+    return assignee == "{decider}"      ? "whom the test names"
+           : assignee == "{left}"       ? "the left side"
+           : assignee == "{right}"      ? "the right side"
+           : assignee == "{discipline}" ? "whose elements they are"
+                                        : q(assignee, "nobody yet");
 }
 
 } // namespace
 
-void TestsPage::addTemplateRows(QVector<Row>& rows) const
+void AgreedPage::addTemplateRows(QVector<Row>& rows) const
 {
     for (std::size_t k = 0; k < read_.templates.size(); ++k) {
         const IssueTemplate& t = read_.templates[k];
         Row row;
-        row.id = idOf("template", 0, k);
+        row.id = QString("template|%1").arg(k);
         row.title = q(t.name);
-        row.right = t.priority.empty() ? QString("by depth") : q(t.priority);
+        row.right = "of " + sourceInWords(t.source);
         row.subtitle = q(t.type) + " · to " + assigneeInWords(t.assignee) + " · due in " +
                        QString::number(t.daysToFix) + (t.daysToFix == 1 ? " day" : " days");
         rows.append(row);
     }
 }
 
-void TestsPage::showTemplate(std::size_t number)
+void AgreedPage::showTemplate(std::size_t number)
 {
     const IssueTemplate& t = read_.templates[number];
-    shownSheet_ = issues::toJson(t);
     Details& d = at_.details;
-    d.addCaption("Template of issues");
+    d.addCaption("Template of issues of " + sourceInWords(t.source));
     d.addTitle(q(t.name));
     auto* form = new Form;
+    const bool isOfClashes = t.source == issues::made_from::kClash;
     const auto line = [&](const char* id, const char* words, std::string IssueTemplate::*field, const char* hint) {
         auto* edit = form->line(id, words, q(t.*field), hint);
         connect(edit, &QLineEdit::editingFinished, this, [this, number, edit, field] {
@@ -61,21 +102,25 @@ void TestsPage::showTemplate(std::size_t number)
     line("templateName", "Name", &IssueTemplate::name, "");
     line("templateTitle", "Title", &IssueTemplate::title, "{title}");
     auto* description = form->text("templateDescription", "Description", q(t.description), 4);
-    description->installEventFilter(this); // it has no signal for that its editing is finished
-    description->setProperty("template", QVariant::fromValue<qulonglong>(number));
+    form->whenLeft(description, [this, number](const QString& now) {
+        changeTemplate(number, [&](IssueTemplate& x) { x.description = now.toStdString(); });
+    });
     line("templateType", "Type", &IssueTemplate::type, "Clash");
     line("templateStage", "Stage", &IssueTemplate::stage, "");
-    auto* priority =
-        form->choice("templatePriority", "Priority",
-                     {{"by how deep", ""}, {"High", "High"}, {"Normal", "Normal"}, {"Low", "Low"}}, q(t.priority));
+    QVector<QPair<QString, QString>> priorities{{isOfClashes ? "by how deep" : "none", ""}};
+    for (const std::string& name : read_.workflow.priorities)
+        priorities.append({q(name), q(name)});
+    auto* priority = form->choice("templatePriority", "Priority", priorities, q(t.priority));
     connect(priority, &QComboBox::activated, this, [this, number, priority] {
         changeTemplate(number,
                        [&](IssueTemplate& x) { x.priority = priority->currentData().toString().toStdString(); });
     });
-    QVector<QPair<QString, QString>> assignees{{"whom the test names", "{decider}"},
-                                               {"the left side's discipline", "{left}"},
-                                               {"the right side's discipline", "{right}"},
-                                               {"nobody yet", ""}};
+    QVector<QPair<QString, QString>> assignees{{"whose elements they are", "{discipline}"}};
+    if (isOfClashes)
+        assignees = {{"whom the test names", "{decider}"},
+                     {"the left side's discipline", "{left}"},
+                     {"the right side's discipline", "{right}"}};
+    assignees.append({QString("nobody yet"), QString()});
     for (const std::string& person : read_.people)
         assignees.append({q(person), q(person)});
     if (std::none_of(assignees.begin(), assignees.end(), [&](const auto& a) { return a.second == q(t.assignee); }))
@@ -100,22 +145,24 @@ void TestsPage::showTemplate(std::size_t number)
                     x.labels.push_back(one.trimmed().toStdString());
         });
     });
+    addRules(*form, number);
     d.addWidget(form);
+    const auto alike = std::count_if(read_.templates.begin(), read_.templates.end(),
+                                     [&](const IssueTemplate& one) { return one.source == t.source; });
     d.addButtons({{"addTemplate", "Another template", "N", false, true, [this] { addTemplate(); }},
                   {"saveTemplate", "Save to a file…", "", false, true, [this, number] { saveTemplate(number); }},
-                  {"removeTemplate", "Remove", "", false, read_.templates.size() > 1, [this, name = t.name] {
+                  {"removeTemplate", "Remove", "", false, alike > 1, [this, name = t.name] {
                        at_.session.write([name, who = at_.session.now()](project::Project& p) {
                            return Session::saying(p.issues().removeTemplate(name, who),
                                                   "Template removed; Ctrl+Z brings it back: " + name);
                        });
                    }}});
     d.addHeading("Words in braces");
-    for (const auto& [word, says] : issues::placeholders())
+    for (const auto& [word, says] : issues::placeholders(t.source))
         d.addFact("{" + q(word) + "}", q(says));
-    emit plainWanted();
 }
 
-void TestsPage::changeTemplate(std::size_t number, const std::function<void(IssueTemplate&)>& edit)
+void AgreedPage::changeTemplate(std::size_t number, const std::function<void(IssueTemplate&)>& edit)
 {
     if (number >= read_.templates.size())
         return;
@@ -128,7 +175,7 @@ void TestsPage::changeTemplate(std::size_t number, const std::function<void(Issu
         return at_.session.fail({issues::kBadIssueTemplate, mistake});
     const std::string former = kept.name;
     kept = changed; // what a form goes on from, until it is read anew
-    shownSheet_ = issues::toJson(changed);
+    shownAs_ = shownNow();
     at_.session.write(
         [changed, former, who = at_.session.now()](project::Project& p) {
             return Session::saying(p.issues().keepTemplate(changed, former, who), "Template changed: " + changed.name);
@@ -139,18 +186,50 @@ void TestsPage::changeTemplate(std::size_t number, const std::function<void(Issu
         });
 }
 
-bool TestsPage::eventFilter(QObject* watched, QEvent* event)
+void AgreedPage::addRules(Form& form, std::size_t number)
 {
-    auto* description = qobject_cast<QPlainTextEdit*>(watched);
-    if (description != nullptr && event->type() == QEvent::FocusOut)
-        changeTemplate(description->property("template").toULongLong(),
-                       [&](IssueTemplate& x) { x.description = description->toPlainText().toStdString(); });
-    return QObject::eventFilter(watched, event);
+    const IssueTemplate& t = read_.templates[number];
+    if (const std::vector<std::string> kinds = issues::kindsOf(t.source); !kinds.empty()) {
+        auto* byKind = form.line("templatePriorityFor", "Priority by kind", rulesInWords(t.priorityFor),
+                                 q(kinds.front()) + " High, " + q(kinds.back()) + " Low");
+        connect(byKind, &QLineEdit::editingFinished, this, [this, number, byKind] {
+            changeTemplate(number, [&](IssueTemplate& x) { x.priorityFor = rulesFrom(byKind->text()); });
+        });
+    }
+    auto* days = form.line("templateDaysFor", "Days by priority", rulesInWords(t.daysFor), "High 3, Low 14");
+    connect(days, &QLineEdit::editingFinished, this, [this, number, days] {
+        changeTemplate(number, [&](IssueTemplate& x) {
+            x.daysFor.clear();
+            for (const auto& [priority, text] : rulesFrom(days->text())) {
+                bool isNumber = false;
+                const int value = q(text).toInt(&isNumber);
+                x.daysFor.emplace_back(priority, isNumber ? value : -1); // which is a mistake that is said
+            }
+        });
+    });
+    QStringList lines;
+    for (const auto& [set, assignee] : t.assigneeFor)
+        lines << q(assignee) + ": " + q(set);
+    auto* sets = form.text("templateAssigneeFor", "Assignee by set", lines.join("\n"), 3);
+    sets->setPlaceholderText("Fire safety: class is Door and Pset_DoorCommon.FireRating is given");
+    form.whenLeft(sets, [this, number](const QString& now) {
+        changeTemplate(number, [&](IssueTemplate& x) {
+            x.assigneeFor.clear();
+            for (const QString& line : now.split('\n', Qt::SkipEmptyParts)) {
+                const auto colon = line.indexOf(':');
+                x.assigneeFor.emplace_back(colon < 0 ? std::string() : line.mid(colon + 1).trimmed().toStdString(),
+                                           line.left(colon < 0 ? line.size() : colon).trimmed().toStdString());
+            }
+        });
+    });
 }
 
-void TestsPage::addTemplate()
+void AgreedPage::addTemplate()
 {
-    IssueTemplate made = IssueTemplate::usual();
+    const std::size_t chosen = numberOf(list_->chosen());
+    IssueTemplate made = IssueTemplate::usual(list_->chosen().startsWith("template") && chosen < read_.templates.size()
+                                                  ? read_.templates[chosen].source
+                                                  : issues::made_from::kClash);
     const auto isTaken = [&](const std::string& name) {
         return std::any_of(read_.templates.begin(), read_.templates.end(),
                            [&](const IssueTemplate& t) { return t.name == name; });
@@ -158,13 +237,18 @@ void TestsPage::addTemplate()
     for (int n = 2; isTaken(made.name); ++n)
         made.name = "Template " + std::to_string(n);
     filter_ = "templates";
-    wanted_ = idOf("template", 0, read_.templates.size());
+    // It comes last of its source.
+    std::size_t place = 0;
+    for (std::size_t k = 0; k < read_.templates.size(); ++k)
+        if (read_.templates[k].source == made.source)
+            place = k + 1;
+    wanted_ = QString("template|%1").arg(place);
     at_.session.write([made, who = at_.session.now()](project::Project& p) {
         return Session::saying(p.issues().keepTemplate(made, "", who), "Template added: " + made.name);
     });
 }
 
-void TestsPage::saveTemplate(std::size_t number)
+void AgreedPage::saveTemplate(std::size_t number)
 {
     const QString file =
         QFileDialog::getSaveFileName(list_->window(), "Save the template", q(read_.templates[number].name) + ".json",
@@ -176,7 +260,7 @@ void TestsPage::saveTemplate(std::size_t number)
     at_.session.say("Template saved: " + file);
 }
 
-void TestsPage::loadTemplate(const std::string& text, const QString& file)
+void AgreedPage::loadTemplate(const std::string& text, const QString& file)
 {
     const auto loaded = issues::issueTemplateFromJson(text);
     if (!loaded) {
