@@ -4,6 +4,7 @@
 #include "core/base/guid.h"
 #include "core/bcf/bcf.h"
 #include "core/bcf/file.h"
+#include "core/bcf/writer.h"
 #include "core/project/issue_making.h"
 #include "core/view/viewpoint_look.h"
 #include "issues/board_page.h"
@@ -11,6 +12,7 @@
 #include "issues/issue_signs.h"
 #include "issues/issues_stage.h"
 
+#include <QBuffer>
 #include <QComboBox>
 #include <QInputDialog>
 #include <QLineEdit>
@@ -34,6 +36,7 @@ private slots:
     void severalAreChangedAtOnce();
     void viewpointsComeBackAndGo();
     void anotherProgramsViewIsSeen();
+    void picturesStandInTheScene();
     void commentsAreEditedAndKeptBefore();
     void theListIsNarrowedAndKept();
     void theBoardMovesCards();
@@ -217,6 +220,61 @@ void TestIssueReview::anotherProgramsViewIsSeen()
     QVERIFY(at_->scene().camera().isParallel && length(at_->scene().camera().eye - Vector3{6, -4, 2}) < 1e-9);
     QVERIFY2(at_->details().contains("Not in the federation: 0000000000000000000001"), qPrintable(at_->details()));
     QCOMPARE(must(at_->project().issues().kept(theirs.uuid))->madeFrom, std::string("file"));
+}
+
+void TestIssueReview::picturesStandInTheScene()
+{
+    // Four colours, so that one sees which way round it stands: 2 m high and 4 m wide, 3 m before the eye.
+    QImage plan(400, 200, QImage::Format_RGB32);
+    for (int y = 0; y < 200; ++y)
+        for (int x = 0; x < 400; ++x)
+            plan.setPixelColor(x, y, y < 100 ? (x < 200 ? Qt::red : Qt::green) : (x < 200 ? Qt::blue : Qt::yellow));
+    QByteArray png;
+    QBuffer buffer(&png);
+    plan.save(&buffer, "PNG");
+    bcf::Topic topic;
+    topic.issue.uuid = newUuid();
+    topic.issue.title = "A plan on the wall";
+    topic.issue.createdAt = "2026-11-01T00:00:00Z";
+    topic.issue.createdBy = "T. Okafor";
+    issues::Viewpoint v;
+    v.uuid = newUuid();
+    v.camera = issues::Camera{{6, -10, 2}, {0, 1, 0}, {0, 0, 1}, false, 50, 8, 1.5};
+    v.bitmaps = {{"png", "plan.png", {6, -7, 2}, {0, -1, 0}, {0, 0, 1}, 2},
+                 {"png", "lost.png", {6, -7, 5}, {0, -1, 0}, {0, 0, 1}, 2}};
+    topic.issue.viewpoints = {v};
+    topic.files["plan.png"] = bcf::Blob::of(png.toStdString());
+    bcf::Writer writer(bcf::Version::V30, [](const std::string&, const std::string&) {});
+    writer.setProject("p", "P");
+    writer.add(topic, {});
+    const QString file = at_->folder() + "/plan.bcf";
+    QVERIFY(writer.write(file.toStdString()).has_value());
+    const auto isAsked = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("importBcf"));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    QVERIFY(at_->clickButton("takeOver"));
+    at_->open(topic.issue.uuid);
+    QVERIFY2(at_->details().contains("1 picture standing in it, 1 missing or unreadable"), qPrintable(at_->details()));
+    const view::Camera camera = at_->scene().camera();
+    const auto colourAt = [&](double x, double z) {
+        const view::ScreenPlace place = view::project(camera, at_->scene().viewport(), {x, -7, z});
+        return at_->pixel(QPoint(static_cast<int>(place.x), static_cast<int>(place.y)));
+    };
+    const std::tuple<double, double, QColor> quarters[] = {
+        {5, 2.5, Qt::red}, {7, 2.5, Qt::green}, {5, 1.5, Qt::blue}, {7, 1.5, Qt::yellow}};
+    for (const auto& [x, z, colour] : quarters) {
+        const QColor is = colourAt(x, z);
+        QVERIFY2(std::abs(is.red() - colour.red()) + std::abs(is.green() - colour.green()) +
+                         std::abs(is.blue() - colour.blue()) <
+                     60,
+                 qPrintable(QString("%1 %2: %3").arg(x).arg(z).arg(is.name())));
+    }
+    QVERIFY(colourAt(6, 3.3) != QColor(Qt::red)); // above it
+    // It goes with its issue.
+    const std::string other = at_->made("Other");
+    at_->open(other);
+    QVERIFY(at_->scene().document().pictures().empty());
 }
 
 void TestIssueReview::commentsAreEditedAndKeptBefore()

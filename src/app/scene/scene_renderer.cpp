@@ -14,6 +14,9 @@ namespace wendrix::app {
 
 namespace {
 
+/// How far from the model a picture may stand to be drawn whole, in lengths of the model.
+constexpr double kPictureReach = 3;
+
 QMatrix3x3 rotationOf(const view::Camera& camera)
 {
     const Vector3 r = camera.right(), u = camera.up(), f = camera.forward();
@@ -236,6 +239,14 @@ QMatrix4x4 SceneRenderer::projection() const
             box.add(line.start);
             box.add(line.end);
         }
+    // A picture that somebody put out of all reach must not cost the depths of what is there.
+    const Box3 near = box.isEmpty() ? box : box.grownBy(kPictureReach * length(box.size()));
+    for (const Standing& one : pictures_)
+        for (const double u : {0.0, 1.0})
+            for (const double v : {0.0, 1.0})
+                if (const Point3 corner = one.picture.lowerLeft + u * one.picture.along + v * one.picture.up;
+                    near.isEmpty() || near.contains(corner))
+                    box.add(corner);
     double nearest = 0.1, farthest = 100;
     if (!box.isEmpty()) {
         const Vector3 half = 0.5 * box.size(), f = camera.forward();

@@ -2,6 +2,8 @@
 
 #include "core/issues/issue_template.h"
 
+#include <set>
+
 using namespace wendrix;
 using namespace wendrix::issues;
 
@@ -13,6 +15,9 @@ private slots:
     void wordsInBracesAreReplaced();
     void mistakesNameTheField_data();
     void mistakesNameTheField();
+    void rulesSayPriorityDaysAndWho_data();
+    void rulesSayPriorityDaysAndWho();
+    void everySourceHasItsOwn();
     void goesThroughAFile();
     void oddFilesAreRefused_data();
     void oddFilesAreRefused();
@@ -71,6 +76,16 @@ void TestIssueTemplate::mistakesNameTheField_data()
         QTest::newRow(field)
             << QByteArray(field)
             << QString("%1: {nothing} stands for nothing; {where}, {depth} or {pairs} would.").arg(said);
+    QTest::newRow("kind") << QByteArray("kind")
+                          << "Priority by kind: melted is no kind; there are hard, clearance, duplicate.";
+    QTest::newRow("kind alone") << QByteArray("kindAlone")
+                                << "Priority by kind: hard has no priority; there are hard, clearance, duplicate.";
+    QTest::newRow("set alone") << QByteArray("setAlone")
+                               << "Assignee by set: Ventilation stands alone; who is given it and a set belong "
+                                  "together.";
+    QTest::newRow("source") << QByteArray("source") << "Made from: dreams is nothing that issues are made from.";
+    QTest::newRow("days by priority") << QByteArray("daysFor")
+                                      << "Days by priority: a priority with a number from 0 to 3650.";
     QTest::newRow("days") << QByteArray("days") << "Days to fix: a number from 0 to 3650.";
 }
 
@@ -86,9 +101,78 @@ void TestIssueTemplate::mistakesNameTheField()
     : field == "description" ? (void)(t.description += wrong)
     : field == "assignee"    ? (void)(t.assignee = wrong)
     : field == "label"       ? t.labels.push_back(wrong)
+    : field == "kind"        ? (void)(t.priorityFor = {{"melted", "High"}})
+    : field == "kindAlone"   ? (void)(t.priorityFor = {{"hard", ""}})
+    : field == "setAlone"    ? (void)(t.assigneeFor = {{"", "Ventilation"}})
+    : field == "source"      ? (void)(t.source = "dreams")
+    : field == "daysFor"     ? (void)(t.daysFor = {{"High", -1}})
     : field == "days"        ? (void)(t.daysToFix = -1)
                              : (void)0;
     QCOMPARE(QString::fromStdString(mistakeIn(t)), mistake);
+}
+
+void TestIssueTemplate::rulesSayPriorityDaysAndWho_data()
+{
+    QTest::addColumn<QString>("priority"); // of the template
+    QTest::addColumn<QStringList>("kinds");
+    QTest::addColumn<QString>("weight");
+    QTest::addColumn<QString>("is");
+    QTest::addColumn<QString>("due");
+    QTest::newRow("by its weight") << "" << QStringList{"moved"} << "Low"
+                                   << "Low"
+                                   << "2026-12-08";
+    QTest::newRow("none") << "" << QStringList{} << ""
+                          << ""
+                          << "2026-12-08";
+    QTest::newRow("the template's") << "Normal" << QStringList{"moved"} << "Low"
+                                    << "Normal"
+                                    << "2026-12-15";
+    QTest::newRow("by kind") << "Normal" << QStringList{"removed"} << "Low"
+                             << "High"
+                             << "2026-12-03";
+    QTest::newRow("the first rule of several kinds") << "" << QStringList{"reshaped", "removed"} << ""
+                                                     << "High"
+                                                     << "2026-12-03";
+    QTest::newRow("of another kind") << "" << QStringList{"added"} << ""
+                                     << ""
+                                     << "2026-12-08";
+}
+
+void TestIssueTemplate::rulesSayPriorityDaysAndWho()
+{
+    QFETCH(QString, priority);
+    QFETCH(QStringList, kinds);
+    QFETCH(QString, weight);
+    QFETCH(QString, is);
+    QFETCH(QString, due);
+    IssueTemplate t = IssueTemplate::usual(made_from::kChange);
+    t.priority = priority.toStdString();
+    t.priorityFor = {{"removed", "High"}, {"reshaped", "Normal"}};
+    t.daysFor = {{"High", 2}, {"Normal", 14}};
+    t.daysToFix = 7;
+    Ground ground{{{"title", "Beam"}, {"discipline", "Structure"}}};
+    for (const QString& kind : kinds)
+        ground.kinds.push_back(kind.toStdString());
+    ground.weight = weight.toStdString();
+    const Issue i = drafted(t, ground, "2026-12-01T08:00:00Z");
+    QCOMPARE(QString::fromStdString(i.priority), is);
+    QCOMPARE(QString::fromStdString(i.dueAt.substr(0, 10)), due);
+    QVERIFY(i.title == "Beam: is this meant?" && i.assignee == "Structure" && i.labels.size() == 1);
+}
+
+void TestIssueTemplate::everySourceHasItsOwn()
+{
+    std::set<std::string> sources;
+    for (const IssueTemplate& t : IssueTemplate::usuals()) {
+        QVERIFY2(mistakeIn(t).empty(), mistakeIn(t).c_str());
+        QVERIFY(sources.insert(t.source).second);
+        QCOMPARE(IssueTemplate::usual(t.source), t);
+        // An issue of nothing that is known still has a title, and what is said of nothing is left out.
+        const Issue i = drafted(t, {{{"title", ""}}}, "2026-12-01T08:00:00Z");
+        QVERIFY2(!i.title.empty(), t.name.c_str());
+    }
+    QCOMPARE(sources.size(), std::size_t{6});
+    QVERIFY(IssueTemplate::usual("nothing such").source == made_from::kClash);
 }
 
 void TestIssueTemplate::goesThroughAFile()
@@ -103,6 +187,9 @@ void TestIssueTemplate::goesThroughAFile()
     t.labels = {"Holes", "{test}"};
     t.assignee = "{left}";
     t.daysToFix = 14;
+    t.priorityFor = {{"hard", "High"}, {"duplicate", "Low"}};
+    t.assigneeFor = {{"class is Duct", "Ventilation"}};
+    t.daysFor = {{"High", 3}};
     QCOMPARE(issueTemplateFromJson(toJson(t)).value(), t);
     for (const auto& [word, says] : placeholders()) {
         IssueTemplate each = IssueTemplate::usual();
@@ -131,6 +218,12 @@ void TestIssueTemplate::oddFilesAreRefused_data()
     QTest::newRow("a label is a number") << with(R"(, "labels": ["a", 3])") << QByteArray("labels is not");
     QTest::newRow("days are a text") << with(R"(, "daysToFix": "7")") << QByteArray("daysToFix is not");
     QTest::newRow("days beyond reason") << with(R"(, "daysToFix": 1e9)") << QByteArray("daysToFix is not");
+    QTest::newRow("rules are a text") << with(R"(, "priorityFor": "High")") << QByteArray("priorityFor is not");
+    QTest::newRow("a rule is a number") << with(R"(, "daysFor": [3])") << QByteArray("daysFor is not");
+    QTest::newRow("days of a rule are a text")
+        << with(R"(, "daysFor": [{"of": "High", "is": "3"}])") << QByteArray("daysFor is not");
+    QTest::newRow("a set that is none") << with(R"(, "assigneeFor": [{"of": "class is", "is": "A"}])")
+                                        << QByteArray("Assignee by set: class is:");
     QTest::newRow("a word that is none") << with(R"(, "title": "{what}")") << QByteArray("Title: {what}");
 }
 

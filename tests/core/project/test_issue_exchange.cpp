@@ -40,6 +40,7 @@ private slots:
     void fieldsTravelAsLabels();
     void attachmentsTravel();
     void picturesThatCameAreSeen();
+    void filesBesideViewpointsAreFound();
 
 private:
     static void versions()
@@ -462,6 +463,29 @@ void TestIssueExchange::picturesThatCameAreSeen()
     QCOMPARE(now.viewpoints[0].snapshot, test::png());
     QCOMPARE(now.viewpoints[1].snapshot, test::jpeg()); // as it came
     QCOMPARE(must(project_->issues().exchanges()).size(), std::size_t{1});
+}
+
+void TestIssueExchange::filesBesideViewpointsAreFound()
+{
+    auto whole = test::wholeBcf(bcf::Version::V30);
+    test::zipTo(whole, path("theirs.bcf"));
+    QVERIFY(takeOver(*project_, read("theirs.bcf"), {}, kInes).has_value());
+    const auto find = [&](const char* name) {
+        return fileBeside(*project_, must(project_->issues().kept(test::kTopic))->origins, name);
+    };
+    QVERIFY(!find("note.png").empty());
+    QVERIFY(find("nothing.png").empty() && find("../bcf.version").empty() && find("").empty());
+    // The newest that holds it counts; one that holds it no more leaves the one before.
+    const std::string first = find("note.png");
+    for (auto& [entry, bytes] : whole) {
+        if (entry.ends_with("note.png"))
+            bytes = first + "newer";
+        if (const auto at = bytes.find("<Title>"); entry.ends_with("markup.bcf") && at != std::string::npos)
+            bytes.insert(at + 7, "Again: ");
+    }
+    test::zipTo(whole, path("again.bcf"));
+    QVERIFY(takeOver(*project_, read("again.bcf"), {}, kInes).has_value());
+    QCOMPARE(find("note.png"), first + "newer");
 }
 
 QTEST_GUILESS_MAIN(TestIssueExchange)

@@ -18,6 +18,7 @@ class TestMigration : public QObject {
 private slots:
     void init();
     void versionSixIsWhole();
+    void versionElevenKeepsItsIssues();
     void versionNineKeepsItsComparisons();
     void versionEightKeepsItsSheets();
     void versionSevenIsWhole();
@@ -231,6 +232,36 @@ void TestMigration::versionSevenIsWhole()
             must(project->clashes().all())[1].isGone());
     // What was done before is in the history still, and what is done now can be undone.
     QVERIFY(must(project->log().last(100)).size() >= 4);
+}
+
+void TestMigration::versionElevenKeepsItsIssues()
+{
+    std::string uuid;
+    {
+        auto project = test::madeProject(path_ / "made", {"Structure"});
+        issues::Issue i;
+        i.title = "Duct through the beam";
+        i.custom = {{"Trade", "Ducts"}};
+        QVERIFY(makeIssue(*project, i, {}, test::kInes).has_value());
+        uuid = must(project->issues().all())[0].uuid;
+        QVERIFY(project->issues().addComment(uuid, "Lower it", test::kInes).has_value());
+    }
+    {
+        SQLite::Database db((path_ / "made" / "project.sqlite").string(), SQLite::OPEN_READWRITE);
+        for (const char* sql :
+             {"DROP TABLE issueRequirements", "DROP TABLE requirementMoments", "PRAGMA user_version=11"})
+            db.exec(sql);
+    }
+    auto project = must(Project::open(path_ / "made"));
+    const issues::Issue now = must(project->issues().find(uuid, false)).value();
+    QVERIFY(now.title == "Duct through the beam" && now.custom.at("Trade") == "Ducts" && now.comments.size() == 1);
+    QVERIFY(must(project->issues().requirements()).empty());
+    // What it knows of since is kept.
+    issues::Issue wanting;
+    wanting.title = "Ids";
+    const issues::Requirement wanted{1, "guid.twice", "GlobalIds are given twice", {{1, "P01", 3, 0, 0}}};
+    QVERIFY(makeIssues(*project, {{wanting, {}, issues::made_from::kCheck, wanted}}, test::kInes).has_value());
+    QCOMPARE(must(project->issues().requirements()).size(), std::size_t{1});
 }
 
 void TestMigration::versionNineKeepsItsComparisons()

@@ -29,6 +29,8 @@ private slots:
     void theShorterListIsWritten();
     void framesAreChanged_data();
     void framesAreChanged();
+    void picturesStand_data();
+    void picturesStand();
     void signsLieApart();
 
 private:
@@ -275,6 +277,38 @@ void TestViewpointLook::framesAreChanged()
     QVERIFY(length(back.camera->eye - v.camera->eye) < exact && length(back.camera->up - v.camera->up) < 1e-9);
     QVERIFY(length(back.planes[0].location - v.planes[0].location) < exact &&
             length(back.bitmaps[0].normal - v.bitmaps[0].normal) < 1e-9);
+}
+
+void TestViewpointLook::picturesStand_data()
+{
+    QTest::addColumn<QVector<double>>("normal");
+    QTest::addColumn<QVector<double>>("up");
+    QTest::addColumn<QVector<double>>("along");   // of 4 m
+    QTest::addColumn<QVector<double>>("upwards"); // of 2 m
+    const auto row = [](const char* name, QVector<double> normal, QVector<double> up, QVector<double> along,
+                        QVector<double> upwards) { QTest::newRow(name) << normal << up << along << upwards; };
+    row("on a wall, seen from the south", {0, -1, 0}, {0, 0, 1}, {4, 0, 0}, {0, 0, 2});
+    row("on a wall, seen from the north", {0, 1, 0}, {0, 0, 1}, {-4, 0, 0}, {0, 0, 2});
+    row("on the floor, north up", {0, 0, 1}, {0, 1, 0}, {4, 0, 0}, {0, 2, 0});
+    row("on the floor, east up", {0, 0, 1}, {1, 0, 0}, {0, -4, 0}, {2, 0, 0});
+    row("lengths do not matter", {0, -7, 0}, {0, 0, 0.1}, {4, 0, 0}, {0, 0, 2});
+    row("up leans to the normal", {0, -1, 0}, {0, -1, 1}, {4, 0, 0}, {0, 0, 2});
+    row("no up", {0, -1, 0}, {0, 0, 0}, {4, 0, 0}, {0, 0, 2});
+    row("up along the normal", {0, -1, 0}, {0, -1, 0}, {4, 0, 0}, {0, 0, 2});
+    row("no normal", {0, 0, 0}, {0, 1, 0}, {4, 0, 0}, {0, 2, 0});
+}
+
+void TestViewpointLook::picturesStand()
+{
+    QFETCH(QVector<double>, normal);
+    QFETCH(QVector<double>, up);
+    QFETCH(QVector<double>, along);
+    QFETCH(QVector<double>, upwards);
+    const auto vector = [](const QVector<double>& v) { return Vector3{v[0], v[1], v[2]}; };
+    const issues::Bitmap bitmap{"png", "plan.png", {10, 20, 30}, vector(normal), vector(up), 2};
+    const StandingPicture stands = standing(bitmap, nullptr, 2);
+    QVERIFY(length(stands.along - vector(along)) < 1e-12 && length(stands.up - vector(upwards)) < 1e-12);
+    QVERIFY(length(stands.lowerLeft + 0.5 * stands.along + 0.5 * stands.up - bitmap.location) < 1e-12);
 }
 
 void TestViewpointLook::signsLieApart()
