@@ -1,4 +1,5 @@
 #include "clash_pages.h"
+#include "issue_pages.h"
 #include "measure.h"
 #include "watched_window.h"
 
@@ -227,6 +228,9 @@ int main(int argc, char** argv)
         decide(fmt::format("deciding {} pairs", pairs).c_str());
         list.view().clearSelection();
         bench::turnClashPages(window, session, application, suffix, disciplineOf(0), disciplineOf(1));
+        bench::turnIssuePages(window, session, application, suffix);
+        window.showStage(stage("Clashes"));
+        waitIdle(session);
         auto* field = window.findChild<QLineEdit*>("goTo");
         double slowest = 0;
         for (const char* words : {"duct 3", "MSS-99", "discipline", "lower the"}) {

@@ -154,8 +154,7 @@ void TestIssueStage::filtersAndOrder()
     QCOMPARE(numbers().size(), 8); // open is whatever is not closed
     QVERIFY(at_->clickButton("chip-closed"));
     QCOMPARE(numbers().size(), 4);
-    QVERIFY(at_->clickButton("chip-ready"));
-    QCOMPARE(numbers().size(), 0);
+    QVERIFY(!at_->clickButton("chip-ready")); // nothing is proposed
     QVERIFY(at_->clickButton("chip-all"));
     QStringList sorted = numbers();
     QCOMPARE(sorted.size(), 12);

@@ -155,8 +155,8 @@ void InsidePage::fillList()
             for (const auto& s : ids.specifications)
                 findings += s.verdict == checks::Verdict::Unmet ? 1 : 0;
     }
-    list_->setText("<b>" + q(in.delivery.name()).toHtmlEscaped() + "</b> · " +
-                   endsOf(q(in.delivery.title)).toHtmlEscaped());
+    list_->setText("<b>" + q(in.delivery.name()).toHtmlEscaped() + "</b>" +
+                   (in.delivery.title.empty() ? QString() : " · " + endsOf(q(in.delivery.title)).toHtmlEscaped()));
     QVector<Worklist::Chip> chips;
     const auto chip = [&](Tab tab, const QString& words) {
         chips.append({QString::number(static_cast<int>(tab)), words, tab_ == tab});

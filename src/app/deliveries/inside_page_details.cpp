@@ -53,7 +53,7 @@ void InsidePage::showDetails()
     Details& d = at_.details;
     d.clear();
     d.addCaption("Inside, " + QString(in.delivery.isUsed() ? "in use" : "not taken in"));
-    d.addTitle(q(in.delivery.name()) + " · " + q(in.delivery.title));
+    d.addTitle(q(in.delivery.name()) + (in.delivery.title.empty() ? "" : " · " + q(in.delivery.title)));
     QVector<Details::Button> buttons;
     if (!in.delivery.isUsed()) {
         buttons.append({"takeIn", "Take in " + q(in.delivery.revision), "T", true, !at_.session.isComposing(),
@@ -109,7 +109,7 @@ void InsidePage::showDetails()
     d.addHeading("Delivery");
     if (!leftOut.isEmpty())
         d.addFact("Left out", leftOut.join(", "), "not read, not tested");
-    d.addFact("Sender", q(in.delivery.sender), q(timeInWords(in.delivery.time)));
+    d.addFact("Sender", q(in.delivery.sender, "not said"), q(timeInWords(in.delivery.time)));
     if (!in.delivery.suitability.empty())
         d.addFact("Suitability", q(in.delivery.suitability), q(project::suitabilityInWords(in.delivery.suitability)));
     if (!in.alignment.empty())

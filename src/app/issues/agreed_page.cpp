@@ -23,11 +23,8 @@ namespace {
 
 using issues::StatusShape;
 
-const QVector<QPair<QString, QString>> kShapes{{"nothing done yet", "0"},
-                                               {"begun", "1"},
-                                               {"done by whoever it was given to", "2"},
-                                               {"closed", "3"},
-                                               {"opened again", "4"}};
+const QVector<QPair<QString, QString>> kShapes{
+    {"nothing done yet", "0"}, {"begun", "1"}, {"said to be done", "2"}, {"closed", "3"}, {"opened again", "4"}};
 
 QString joined(const std::vector<std::string>& list, const QString& between)
 {
@@ -128,9 +125,8 @@ void AgreedPage::fill()
 {
     const issues::Workflow& w = read_.workflow;
     const auto chip = [&](const char* id, const QString& words) { return Worklist::Chip{id, words, filter_ == id}; };
-    list_->setChips({chip("statuses", QString("Statuses %1").arg(w.statuses.size())),
-                     chip("fields", QString("Fields %1").arg(w.fields.size())), chip("lists", "Values"),
-                     chip("templates", QString("Templates %1").arg(read_.templates.size()))});
+    list_->setChips({chip("statuses", "Statuses"), chip("fields", "Fields"), chip("lists", "Values"),
+                     chip("templates", "Templates")});
     QVector<Row> rows;
     if (filter_ == "statuses") {
         for (std::size_t k = 0; k < w.statuses.size(); ++k) {
@@ -268,16 +264,17 @@ void AgreedPage::showStatus(std::size_t number)
         auto* isAllowed = moves->tick("moveTo:" + id, id, move != nullptr);
         auto* who =
             moves->line("moveBy:" + id, "by", move != nullptr ? joined(move->who, ", ") : QString(), "everybody");
-        who->setEnabled(move != nullptr);
-        connect(isAllowed, &QCheckBox::clicked, this, [this, isAllowed, who, from = status.name, other = to.name] {
-            const bool isOn = isAllowed->isChecked();
-            who->setEnabled(isOn);
-            change((isOn ? "May go from " : "May not go from ") + from + " to " + other, [&](issues::Workflow& x) {
-                std::erase_if(x.moves, [&](const issues::Move& m) { return m.from == from && m.to == other; });
-                if (isOn)
-                    x.moves.push_back({from, other, parted(who->text(), ',')});
+        moves->setShown(who, move != nullptr);
+        connect(
+            isAllowed, &QCheckBox::clicked, this, [this, moves, isAllowed, who, from = status.name, other = to.name] {
+                const bool isOn = isAllowed->isChecked();
+                moves->setShown(who, isOn);
+                change((isOn ? "May go from " : "May not go from ") + from + " to " + other, [&](issues::Workflow& x) {
+                    std::erase_if(x.moves, [&](const issues::Move& m) { return m.from == from && m.to == other; });
+                    if (isOn)
+                        x.moves.push_back({from, other, parted(who->text(), ',')});
+                });
             });
-        });
         connect(who, &QLineEdit::editingFinished, this, [this, who, from = status.name, other = to.name] {
             change("Who moves from " + from + " to " + other, [&](issues::Workflow& x) {
                 for (issues::Move& m : x.moves)

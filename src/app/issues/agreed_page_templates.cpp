@@ -65,7 +65,7 @@ QString assigneeInWords(const std::string& assignee)
     return assignee == "{decider}"      ? "whom the test names"
            : assignee == "{left}"       ? "the left side"
            : assignee == "{right}"      ? "the right side"
-           : assignee == "{discipline}" ? "whose elements they are"
+           : assignee == "{discipline}" ? "their discipline"
                                         : q(assignee, "nobody yet");
 }
 
@@ -115,7 +115,7 @@ void AgreedPage::showTemplate(std::size_t number)
         changeTemplate(number,
                        [&](IssueTemplate& x) { x.priority = priority->currentData().toString().toStdString(); });
     });
-    QVector<QPair<QString, QString>> assignees{{"whose elements they are", "{discipline}"}};
+    QVector<QPair<QString, QString>> assignees{{"their discipline", "{discipline}"}};
     if (isOfClashes)
         assignees = {{"whom the test names", "{decider}"},
                      {"the left side's discipline", "{left}"},
@@ -211,7 +211,7 @@ void AgreedPage::addRules(Form& form, std::size_t number)
     for (const auto& [set, assignee] : t.assigneeFor)
         lines << q(assignee) + ": " + q(set);
     auto* sets = form.text("templateAssigneeFor", "Assignee by set", lines.join("\n"), 3);
-    sets->setPlaceholderText("Fire safety: class is Door and Pset_DoorCommon.FireRating is given");
+    sets->setPlaceholderText("Fire safety: class is Door");
     form.whenLeft(sets, [this, number](const QString& now) {
         changeTemplate(number, [&](IssueTemplate& x) {
             x.assigneeFor.clear();

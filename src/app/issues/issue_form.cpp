@@ -142,7 +142,12 @@ IssueForm::IssueForm(const Choices& choices, const issues::Issue& issue, const Q
     }
     addLine("related", "Related", relatedText(issue), "MSS-004, MSS-011");
     if (choices.findIssues)
-        new NamesOffered(lines_["related"], choices.findIssues);
+        new NamesOffered(lines_["related"],
+                         [find = choices.findIssues, own = q(issue.number) + " "](const QString& written) {
+                             QStringList found = find(written);
+                             erase_if(found, [&](const QString& one) { return one.startsWith(own); });
+                             return found;
+                         });
     addText("links", "Links", text("links"), 2);
     connect(this, &IssueForm::typed, this, [this](const QString& field, const QString& now) { drafts_[field] = now; });
 }

@@ -238,12 +238,15 @@ void IssuesStage::fillList()
                        {number(ready), "can be closed", ready > 0},
                        {number(of(IssueFilter::Closed)), "closed"}});
     QVector<Worklist::Chip> chips;
-    const bool areSomeBack = of(IssueFilter::GoesBack) > 0 || filter_ == "back";
+    // What the models propose is offered while they do.
+    const auto isOffered = [&](const QString& id) {
+        return (id != "back" && id != "ready") || id == filter_ || of(filterOf(id)) > 0;
+    };
     for (const auto& [id, words] :
          {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
           std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"}, std::pair{"back", "Still there"},
           std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
-        if (areSomeBack || QString(id) != "back")
+        if (isOffered(id))
             chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
     list_->setChips(chips);
     const bool isNarrowed = !bar_->question().words.empty() || !bar_->question().line.empty() || !storey_.isEmpty();

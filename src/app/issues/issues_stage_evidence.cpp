@@ -76,11 +76,11 @@ void IssuesStage::addRequirement(const Item& item)
     d.addHeading("What it wants to be met");
     QVector<QStringList> rows;
     for (auto m = wanted.moments.rbegin(); m != wanted.moments.rend(); ++m)
-        rows.append({q(m->revision), m->isMet() ? QString("✓ met") : "● " + QString::number(m->failing) + " fail",
+        rows.append({q(m->revision), m->isMet() ? QString("✓ met") : "● " + QString::number(m->failing),
                      m->its == 0  ? QString("–")
                      : m->isMet() ? QString("none")
                                   : QString("%1 of %2").arg(m->failingOfIts).arg(m->its)});
-    d.addTable({q(wanted.title), "in all", "of its own"}, rows, "requirement");
+    d.addTable({"delivery", "fail it", "of its own"}, rows, "requirement");
     d.addText(q(item.evidence.inWords()));
     d.addButtons({{"checkAgain", "Check again", "", false, true, [this, id = wanted.discipline] { checkAgain(id); }}});
 }

@@ -3,6 +3,8 @@
 #include "core/base/text.h"
 #include "shell/theme.h"
 
+#include <QApplication>
+
 #include <algorithm>
 #include <set>
 
@@ -53,53 +55,79 @@ void IssuesStage::commitField(const QStringList& uuids, const QString& field, co
         });
 }
 
+namespace {
+
+/// What several issues have in common.
+struct Common {
+    QStringList uuids;              ///< of those that are there
+    issues::Issue same;             ///< a field is empty where they differ
+    std::vector<std::string> moves; ///< statuses all of them may go to
+};
+
+Common commonOf(const project::Project& project, const QStringList& uuids, const issues::Workflow& flow,
+                const issues::Standing& standing)
+{
+    static constexpr const char* kFields[] = {"description", "type",  "priority", "stage", "assignee",
+                                              "requestedBy", "cause", "due",      "start", "storey",
+                                              "bay",         "space", "labels",   "links"};
+    Common common;
+    for (const issues::Status& s : flow.statuses)
+        common.moves.push_back(s.name);
+    for (const QString& uuid : uuids) {
+        const auto issue = orNothing(project.issues().find(uuid.toStdString(), false));
+        if (!issue)
+            continue;
+        if (common.uuids.isEmpty())
+            common.same = *issue;
+        common.uuids << uuid;
+        for (const char* field : kFields)
+            if (fieldText(*issue, field) != fieldText(common.same, field))
+                (void)setField(common.same, field, "");
+        if (issue->related != common.same.related)
+            common.same.related.clear();
+        std::erase_if(common.moves, [&](const std::string& to) {
+            return issue->status == to || !issues::whyNot(flow, *issue, to, standing).empty();
+        });
+    }
+    common.same.title.clear();
+    common.same.custom.clear();
+    return common;
+}
+
+} // namespace
+
 void IssuesStage::showSeveral(const QStringList& uuids)
 {
     shown_.clear();
     comment_ = nullptr;
-    std::vector<issues::Issue> all;
-    QStringList plain;
-    for (const QString& uuid : uuids)
-        if (auto issue = orNothing(at_.session.project().issues().find(uuid.toStdString(), false))) {
-            all.push_back(std::move(*issue));
-            plain << uuid;
-        }
-    Details& d = at_.details;
-    if (isEditing_ && form_ != nullptr && d.owner().isEmpty() && form_->property("of").toStringList() == plain)
-        return;
-    form_ = nullptr;
-    d.clear();
-    d.addCaption("Several at once");
-    d.addTitle(q(counted(all.size(), "issue", "issues")));
-    if (all.empty()) {
-        d.finish();
-        return;
-    }
-    d.addText("What is set here is set of all of them, as one step.");
-    // Where all may go.
-    QVector<Details::Button> moves;
-    for (const issues::Status& to : issues_->workflow().statuses)
-        if (std::all_of(all.begin(), all.end(), [&](const issues::Issue& i) {
-                return i.status != to.name &&
-                       issues::whyNot(issues_->workflow(), i, to.name, issues_->standing()).empty();
-            }))
-            moves.append({"moveAll:" + q(to.name), q(to.name), "", false, true,
-                          [this, plain, name = to.name] { setStatus(plain, name, {}); }});
-    if (!moves.isEmpty())
-        d.addButtons(moves);
-    // Fields that all say the same begin with it.
-    issues::Issue same = all.front();
-    for (const issues::Issue& i : all)
-        for (const char* field : {"description", "type", "priority", "stage", "assignee", "requestedBy", "cause", "due",
-                                  "start", "storey", "bay", "space", "labels", "links"})
-            if (fieldText(i, field) != fieldText(same, field))
-                (void)setField(same, field, "");
-    if (std::any_of(all.begin(), all.end(), [&](const issues::Issue& i) { return i.related != same.related; }))
-        same.related.clear();
-    same.title.clear();
-    same.custom.clear();
-    addForm(same, plain);
-    d.finish();
+    at_.session.ask<Common>(
+        this,
+        [uuids, list = issues_](const project::Project& p) {
+            return commonOf(p, uuids, list->workflow(), list->standing());
+        },
+        [this, uuids](const Common& common) {
+            Details& d = at_.details;
+            // Chosen otherwise by now, or somebody writes in it.
+            if (!isFront() || !d.owner().isEmpty() || list_->chosenAll() != uuids || common.uuids.isEmpty() ||
+                (form_ != nullptr && form_->isAncestorOf(QApplication::focusWidget()) &&
+                 form_->property("of").toStringList() == common.uuids))
+                return;
+            form_ = nullptr;
+            d.clear();
+            d.addCaption("Several at once");
+            d.addTitle(q(counted(static_cast<std::size_t>(common.uuids.size()), "issue", "issues")));
+            d.addText("What is set here is set of all of them, as one step.");
+            QVector<Details::Button> moves;
+            for (const std::string& to : common.moves)
+                moves.append({"moveAll:" + q(to), q(to), "", false, true,
+                              [this, all = common.uuids, to] { setStatus(all, to, {}); }});
+            if (!moves.isEmpty())
+                d.addButtons(moves);
+            d.addButtons({{"settleChosen", "As the models propose", "X", false, true,
+                           [this, all = common.uuids] { settle(all); }}});
+            addForm(common.same, common.uuids);
+            d.finish();
+        });
 }
 
 void IssuesStage::commitRelated(const QStringList& uuids, const QString& text)

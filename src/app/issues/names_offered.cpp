@@ -13,7 +13,8 @@ namespace wendrix::app {
 namespace {
 
 constexpr int kMostShown = 8;
-constexpr int kLongest = 40; // letters of a name that is begun
+constexpr int kNarrowest = 260; // pixels
+constexpr int kLongest = 40;    // letters of a name that is begun
 
 } // namespace
 
@@ -65,14 +66,17 @@ void NamesOffered::offer()
         list_->setParent(window);
     list_->setObjectName("namesOffered");
     list_->setFocusPolicy(Qt::NoFocus);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->setTextElideMode(Qt::ElideRight);
+    list_->setStyleSheet("QListWidget::item{padding:2px 4px}QListWidget::item:selected{padding:2px 4px}");
     list_->clear();
     list_->addItems(names);
     list_->setCurrentRow(0);
     const int height = std::min<int>(kMostShown, static_cast<int>(names.size())) * (list_->sizeHintForRow(0) + 1) + 6;
     const QPoint below = edit_->mapTo(window, QPoint(0, edit_->height() + 2));
     const bool hasRoom = below.y() + height <= window->height();
-    list_->setGeometry(below.x(), hasRoom ? below.y() : below.y() - edit_->height() - height - 4, edit_->width(),
-                       height);
+    const int width = std::max(edit_->width(), kNarrowest), right = below.x() + edit_->width();
+    list_->setGeometry(right - width, hasRoom ? below.y() : below.y() - edit_->height() - height - 4, width, height);
     list_->show();
     list_->raise();
     disconnect(list_, nullptr, this, nullptr);

@@ -108,8 +108,11 @@ void Worklist::announce()
         this,
         [this] {
             isAnnounced_ = false;
-            if (const QString id = chosen(); !id.isEmpty())
-                emit rowChosen(id);
+            // All may be chosen with none of them the current one.
+            const QString id = chosen();
+            const QStringList all = id.isEmpty() ? chosenAll() : QStringList{id};
+            if (!all.isEmpty())
+                emit rowChosen(all.first());
         },
         Qt::QueuedConnection);
 }
