@@ -154,7 +154,7 @@ void TestIssueTemplates::oneIsRemovedAndBroughtBack()
 
 void TestIssueTemplates::rulesAreWrittenInLines()
 {
-    at_->list("agreed").choose("template|1"); // of changes
+    at_->list("agreed").choose("template|Change");
     at_->waitIdle();
     at_->type("templatePriorityFor", "removed High, cut up Low");
     at_->type("templateDaysFor", "High 3, Low 21");

@@ -28,6 +28,7 @@ private slots:
     void issuesGoAlongWithWhatIsCalledOtherwise();
     void whatIsInUseIsNotRemoved();
     void mistakesAreSaidAndStayToBeCorrected();
+    void whatIsBeingWrittenStays();
     void fieldsOfTheProjectAreAsked();
     void valuesAreOffered();
     void theMenuLeadsHereAndTheKeyBack();
@@ -109,7 +110,7 @@ void TestIssuesAgreed::aStatusIsAddedAndMovesAreAllowed()
 void TestIssuesAgreed::issuesGoAlongWithWhatIsCalledOtherwise()
 {
     const std::string uuid = at_->made("First");
-    choose("status|0");
+    choose("status|Open");
     at_->type("statusName", "To be done");
     QCOMPARE(flow().statuses[0].name, std::string("To be done"));
     QCOMPARE(at_->issue(uuid).status, std::string("To be done"));
@@ -125,38 +126,64 @@ void TestIssuesAgreed::issuesGoAlongWithWhatIsCalledOtherwise()
 void TestIssuesAgreed::whatIsInUseIsNotRemoved()
 {
     (void)at_->made("First");
-    choose("status|0");
+    choose("status|Open");
     QVERIFY(at_->clickButton("removeStatus"));
     QVERIFY2(at_->message().contains("1 issue is Open; move them to another status first"), qPrintable(at_->message()));
     QCOMPARE(flow().statuses.size(), std::size_t{5});
-    choose("status|1");
+    choose("status|In progress");
     QVERIFY(at_->clickButton("removeStatus"));
     at_->waitIdle();
     QCOMPARE(flow().statuses.size(), std::size_t{4});
     QVERIFY(std::ranges::none_of(
         flow().moves, [](const issues::Move& m) { return m.from == "In progress" || m.to == "In progress"; }));
     // Another order.
-    choose("status|1");
+    choose("status|Done by assignee");
     QVERIFY(at_->clickButton("statusUp"));
     at_->waitIdle();
     QCOMPARE(flow().statuses[0].name, std::string("Done by assignee"));
-    QCOMPARE(at_->list("agreed").chosen(), QString("status|0")); // the same one
+    QCOMPARE(at_->list("agreed").chosen(), QString("status|Done by assignee")); // the same one
 }
 
 void TestIssuesAgreed::mistakesAreSaidAndStayToBeCorrected()
 {
-    choose("status|0");
+    choose("status|Open");
     at_->type("statusName", "Closed");
     QVERIFY2(at_->message().contains("Two statuses are called Closed"), qPrintable(at_->message()));
     QCOMPARE(at_->field<QLineEdit>("statusName").text(), QString("Closed"));
     QCOMPARE(flow().statuses[0].name, std::string("Open"));
-    choose("status|4"); // the only closed one
+    choose("status|Closed"); // the only closed one
     auto& closed = at_->field<QCheckBox>("statusClosed");
     closed.setFocus();
     QTest::keyClick(&closed, Qt::Key_Space);
     at_->waitIdle();
     QVERIFY2(at_->message().contains("No status is one in which an issue is closed"), qPrintable(at_->message()));
     QVERIFY(flow() == issues::Workflow::usual());
+}
+
+void TestIssuesAgreed::whatIsBeingWrittenStays()
+{
+    choose("status|In progress");
+    auto* name = &at_->field<QLineEdit>("statusName");
+    name->setFocus();
+    name->selectAll();
+    QTest::keyClicks(name, "Taken");
+    // Somebody else puts another status before it meanwhile.
+    issues::Workflow other = flow();
+    other.statuses.insert(other.statuses.begin(), {"Wished for", issues::StatusShape::Empty, false});
+    QVERIFY(at_->change([&](project::Project& p) {
+        return p.issues().setWorkflow(other, {"Jon Alder", "2026-11-20T00:00:00Z"});
+    }));
+    at_->waitIdle();
+    name = &at_->field<QLineEdit>("statusName");
+    QCOMPARE(name->text(), QString("Taken"));
+    QTest::keyClicks(name, " up");
+    // On with the next field: the one that was meant is changed, and whoever writes is in that field.
+    QTest::keyClick(name, Qt::Key_Tab);
+    at_->waitIdle();
+    QVERIFY(flow().statuses.size() == 6 && flow().statuses[0].name == "Wished for" &&
+            flow().statuses[1].name == "Open" && flow().statuses[2].name == "Taken up");
+    QCOMPARE(QApplication::focusWidget()->objectName(), QString("statusShape"));
+    QVERIFY(at_->details().contains("Taken up"));
 }
 
 void TestIssuesAgreed::fieldsOfTheProjectAreAsked()
@@ -182,7 +209,7 @@ void TestIssuesAgreed::fieldsOfTheProjectAreAsked()
     at_->list("Issues").view().setFocus();
     at_->pressAndWait(Qt::Key_E);
     at_->pressAndWait(Qt::Key_A);
-    choose("field|0");
+    choose("field|Trade");
     at_->type("fieldName", "Package");
     QCOMPARE(at_->issue(uuid).custom, (std::map<std::string, std::string>{{"Package", "Ducts"}}));
     QVERIFY(at_->clickButton("removeField"));

@@ -11,7 +11,10 @@
 #include "issues/issue_signs.h"
 #include "issues/issues_stage.h"
 
+#include "support/bcf_samples.h"
+
 #include <QComboBox>
+#include <QFile>
 #include <QInputDialog>
 #include <QLineEdit>
 #include <QMenu>
@@ -31,6 +34,7 @@ private slots:
     void cleanup() { at_.reset(); }
     void conflictsAreDecidedOneByOne();
     void leavingIncomingTakesNothing();
+    void snapshotsAndDocumentsAreThere();
 
 private:
     void sendAndChange(const QString& file, const std::function<void(std::vector<issues::Issue>&)>& change);
@@ -131,6 +135,35 @@ void TestIssuesComingBack::leavingIncomingTakesNothing()
     QVERIFY2(at_->message().contains("Nothing was taken over"), qPrintable(at_->message()));
     QCOMPARE(at_->issue(uuid).title, std::string("First"));
     QVERIFY(at_->list("Issues").isVisible());
+}
+
+void TestIssuesComingBack::snapshotsAndDocumentsAreThere()
+{
+    const QString file = at_->folder() + "/theirs.bcf", copy = at_->folder() + "/copy.pdf";
+    test::zipTo(test::wholeBcf(bcf::Version::V30), file.toStdString());
+    auto isAsked = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("importBcf"));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    QVERIFY(at_->clickButton("takeOver"));
+    at_->waitIdle();
+    at_->open(test::kTopic);
+    const auto* snapshot = at_->window().findChild<QLabel*>("snapshot");
+    QVERIFY(snapshot != nullptr && snapshot->isVisible());
+    QTRY_VERIFY(!snapshot->pixmap().isNull());
+    // The next viewpoint's is a JPEG.
+    at_->pressAndWait(Qt::Key_N);
+    snapshot = at_->window().findChild<QLabel*>("snapshot");
+    QTRY_VERIFY(snapshot != nullptr && (!snapshot->pixmap().isNull() || snapshot->text().contains("can not be read")));
+    const issues::Issue i = at_->issue(test::kTopic);
+    const auto inside = std::find_if(i.documents.begin(), i.documents.end(),
+                                     [](const issues::DocumentReference& d) { return !d.isExternal; });
+    QVERIFY(inside != i.documents.end());
+    isAsked = at_->answerFileDialog({copy});
+    QVERIFY(at_->clickButton(QString("saveDocument:%1").arg(inside - i.documents.begin())));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    QTRY_VERIFY(QFile::exists(copy) && QFile(copy).size() > 0);
 }
 
 int main(int argc, char** argv)

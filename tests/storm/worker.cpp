@@ -89,7 +89,10 @@ private:
         trying("issue " + marker);
         issues::Issue made;
         made.title = marker;
-        return tell("issue " + marker, makeIssue(project_, made, {}, who_), marker);
+        // As one that was made of a finding: rows of more than one table.
+        const issues::Requirement wanted{1, "guid.twice", marker, {{1, "P01", 3, 0, 0}}};
+        return tell("issue " + marker, makeIssues(project_, {{made, {}, issues::made_from::kCheck, wanted}}, who_),
+                    marker);
     }
     /// Pairs of its own, so that what it said last is what has to be there.
     bool decide(const std::string& marker)

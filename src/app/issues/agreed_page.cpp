@@ -7,6 +7,7 @@
 #include "shell/form.h"
 #include "shell/theme.h"
 
+#include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFileDialog>
@@ -32,6 +33,25 @@ QString joined(const std::vector<std::string>& list, const QString& between)
     for (const std::string& one : list)
         all << q(one);
     return all.join(between);
+}
+
+/// One of a list by its name; somebody else may have taken it away or put it elsewhere since.
+template <class T>
+T* named(std::vector<T>& list, const std::string& name)
+{
+    const auto at = std::find_if(list.begin(), list.end(), [&](const T& one) { return one.name == name; });
+    return at == list.end() ? nullptr : &*at;
+}
+
+/// What a person is writing and has not left yet.
+bool isBeingWritten(const QWidget& details)
+{
+    QWidget* focus = QApplication::focusWidget();
+    if (focus == nullptr || !details.isAncestorOf(focus))
+        return false;
+    const auto* line = qobject_cast<QLineEdit*>(focus);
+    const auto* text = qobject_cast<QPlainTextEdit*>(focus);
+    return (line != nullptr && line->isModified()) || (text != nullptr && text->document()->isModified());
 }
 
 std::vector<std::string> parted(const QString& text, QChar between)
@@ -107,7 +127,8 @@ void AgreedPage::refresh()
             read_ = std::move(read);
             fill();
             // A form that somebody writes in stays, unless what it is of became another.
-            if (isFront_ && (list_->chosen() != shown_ || shownNow() != shownAs_ || at_.details.owner() != "agreed"))
+            if (isFront_ && !isBeingWritten(at_.details) &&
+                (list_->chosen() != shown_ || shownNow() != shownAs_ || at_.details.owner() != "agreed"))
                 show();
         });
 }
@@ -115,10 +136,11 @@ void AgreedPage::refresh()
 QString AgreedPage::shownNow() const
 {
     const QString kind = list_->chosen().section('|', 0, 0);
-    const std::size_t number = numberOf(list_->chosen());
-    if (kind == "template")
-        return number < read_.templates.size() ? q(issues::toJson(read_.templates[number])) : QString();
-    return q(issues::toJson(read_.workflow));
+    if (kind != "template")
+        return q(issues::toJson(read_.workflow));
+    const auto at = std::find_if(read_.templates.begin(), read_.templates.end(),
+                                 [&](const auto& t) { return t.name == nameOf(list_->chosen()); });
+    return at == read_.templates.end() ? QString() : q(issues::toJson(*at));
 }
 
 void AgreedPage::fill()
@@ -129,10 +151,9 @@ void AgreedPage::fill()
                      chip("templates", "Templates")});
     QVector<Row> rows;
     if (filter_ == "statuses") {
-        for (std::size_t k = 0; k < w.statuses.size(); ++k) {
-            const issues::Status& s = w.statuses[k];
+        for (const issues::Status& s : w.statuses) {
             Row row;
-            row.id = QString("status|%1").arg(k);
+            row.id = idOf("status", s.name);
             row.mark = markOf(s.shape);
             row.markColour = theme::kInk;
             row.title = q(s.name);
@@ -146,10 +167,9 @@ void AgreedPage::fill()
             rows.append(row);
         }
     } else if (filter_ == "fields") {
-        for (std::size_t k = 0; k < w.fields.size(); ++k) {
-            const issues::CustomField& f = w.fields[k];
+        for (const issues::CustomField& f : w.fields) {
             Row row;
-            row.id = QString("field|%1").arg(k);
+            row.id = idOf("field", f.name);
             row.title = q(f.name);
             row.subtitle = (f.choices.empty() ? QString("any text") : joined(f.choices, ", ")) +
                            (f.asLabel ? " · goes along as a label" : " · stays here");
@@ -188,19 +208,25 @@ void AgreedPage::fill()
 
 void AgreedPage::show()
 {
+    // Whoever went on to the next field stays in it.
+    const QWidget* focus = QApplication::focusWidget();
+    const QString writtenIn = focus != nullptr && at_.details.isAncestorOf(focus) ? focus->objectName() : QString();
     shown_ = list_->chosen();
     shownAs_ = shownNow();
     Details& d = at_.details;
     d.clear();
     d.setOwner("agreed");
     const QString kind = shown_.section('|', 0, 0);
-    const std::size_t number = numberOf(shown_);
-    if (kind == "status" && number < read_.workflow.statuses.size())
-        showStatus(number);
-    else if (kind == "field" && number < read_.workflow.fields.size())
-        showField(number);
-    else if (kind == "template" && number < read_.templates.size())
-        showTemplate(number);
+    const std::string name = nameOf(shown_);
+    const auto* status = kind == "status" ? named(read_.workflow.statuses, name) : nullptr;
+    const auto* field = kind == "field" ? named(read_.workflow.fields, name) : nullptr;
+    const auto* form = kind == "template" ? named(read_.templates, name) : nullptr;
+    if (status != nullptr)
+        showStatus(*status);
+    else if (field != nullptr)
+        showField(*field);
+    else if (form != nullptr)
+        showTemplate(*form);
     else if (kind == "lists")
         showLists();
     else if (kind == "coordinates")
@@ -214,42 +240,56 @@ void AgreedPage::show()
                       {"addField", "A field of our own", "", false, true, [this] { addField(); }}});
     }
     d.finish();
+    for (auto* again : writtenIn.isEmpty() ? QList<QWidget*>() : d.findChildren<QWidget*>(writtenIn))
+        if (again != focus) // which is going
+            again->setFocus();
 }
 
-void AgreedPage::showStatus(std::size_t number)
+void AgreedPage::showStatus(const issues::Status& status)
 {
     const issues::Workflow& w = read_.workflow;
-    const issues::Status status = w.statuses[number];
+    const Called own = std::make_shared<std::string>(status.name);
     Details& d = at_.details;
     d.addCaption("Status");
     d.addTitle(q(status.name));
     auto* form = new Form;
     auto* name = form->line("statusName", "Name", q(status.name));
-    connect(name, &QLineEdit::editingFinished, this, [this, number, name, former = status.name] {
+    connect(name, &QLineEdit::editingFinished, this, [this, name, own] {
+        const std::string former = *own;
         const std::string now = name->text().trimmed().toStdString();
         if (now == former)
             return;
         change("Status " + former + " is called " + now,
                [&](issues::Workflow& x) {
-                   x.statuses[number].name = now;
+                   if (issues::Status* one = named(x.statuses, former))
+                       one->name = now;
                    for (issues::Move& m : x.moves)
                        for (std::string* end : {&m.from, &m.to})
                            if (*end == former)
                                *end = now;
                },
                {{{former, now}}, {}});
+        if (named(read_.workflow.statuses, former) == nullptr) { // it is called otherwise from now on
+            *own = now;
+            wanted_ = idOf("status", now);
+        }
     });
     auto* shape = form->choice("statusShape", "It means", kShapes, QString::number(static_cast<int>(status.shape)));
-    connect(shape, &QComboBox::activated, this, [this, number, shape, called = status.name] {
+    connect(shape, &QComboBox::activated, this, [this, shape, own] {
+        const std::string called = *own;
         change(called + " means something else", [&](issues::Workflow& x) {
-            x.statuses[number].shape = static_cast<StatusShape>(shape->currentData().toInt());
+            if (issues::Status* one = named(x.statuses, called))
+                one->shape = static_cast<StatusShape>(shape->currentData().toInt());
         });
     });
     auto* closed = form->tick("statusClosed", "Nobody waits for it any more", status.isClosed);
-    connect(closed, &QCheckBox::clicked, this, [this, number, closed, called = status.name] {
+    connect(closed, &QCheckBox::clicked, this, [this, closed, own] {
+        const std::string called = *own;
         const bool isClosed = closed->isChecked();
-        change(called + (isClosed ? " is closed" : " is open"),
-               [&](issues::Workflow& x) { x.statuses[number].isClosed = isClosed; });
+        change(called + (isClosed ? " is closed" : " is open"), [&](issues::Workflow& x) {
+            if (issues::Status* one = named(x.statuses, called))
+                one->isClosed = isClosed;
+        });
     });
     d.addWidget(form);
     d.addHeading("From here it may go to");
@@ -265,17 +305,18 @@ void AgreedPage::showStatus(std::size_t number)
         auto* who =
             moves->line("moveBy:" + id, "by", move != nullptr ? joined(move->who, ", ") : QString(), "everybody");
         moves->setShown(who, move != nullptr);
-        connect(
-            isAllowed, &QCheckBox::clicked, this, [this, moves, isAllowed, who, from = status.name, other = to.name] {
-                const bool isOn = isAllowed->isChecked();
-                moves->setShown(who, isOn);
-                change((isOn ? "May go from " : "May not go from ") + from + " to " + other, [&](issues::Workflow& x) {
-                    std::erase_if(x.moves, [&](const issues::Move& m) { return m.from == from && m.to == other; });
-                    if (isOn)
-                        x.moves.push_back({from, other, parted(who->text(), ',')});
-                });
+        connect(isAllowed, &QCheckBox::clicked, this, [this, moves, isAllowed, who, own, other = to.name] {
+            const std::string from = *own;
+            const bool isOn = isAllowed->isChecked();
+            moves->setShown(who, isOn);
+            change((isOn ? "May go from " : "May not go from ") + from + " to " + other, [&](issues::Workflow& x) {
+                std::erase_if(x.moves, [&](const issues::Move& m) { return m.from == from && m.to == other; });
+                if (isOn)
+                    x.moves.push_back({from, other, parted(who->text(), ',')});
             });
-        connect(who, &QLineEdit::editingFinished, this, [this, who, from = status.name, other = to.name] {
+        });
+        connect(who, &QLineEdit::editingFinished, this, [this, who, own, other = to.name] {
+            const std::string from = *own;
             change("Who moves from " + from + " to " + other, [&](issues::Workflow& x) {
                 for (issues::Move& m : x.moves)
                     if (m.from == from && m.to == other)
@@ -284,11 +325,11 @@ void AgreedPage::showStatus(std::size_t number)
         });
     }
     d.addWidget(moves);
-    const std::size_t all = w.statuses.size();
+    const std::size_t all = w.statuses.size(), number = static_cast<std::size_t>(&status - w.statuses.data());
     d.addButtons({{"addStatus", "Another status", "N", false, true, [this] { addStatus(); }},
-                  {"statusUp", "Up", "", false, number > 0, [this, number] { moveStatus(number, -1); }},
-                  {"statusDown", "Down", "", false, number + 1 < all, [this, number] { moveStatus(number, 1); }},
-                  {"removeStatus", "Remove", "", false, all > 2, [this, number] { removeStatus(number); }}});
+                  {"statusUp", "Up", "", false, number > 0, [this, own] { moveStatus(*own, -1); }},
+                  {"statusDown", "Down", "", false, number + 1 < all, [this, own] { moveStatus(*own, 1); }},
+                  {"removeStatus", "Remove", "", false, all > 2, [this, own] { removeStatus(*own); }}});
 }
 
 void AgreedPage::showLists()
@@ -311,36 +352,51 @@ void AgreedPage::showLists()
     d.addWidget(form);
 }
 
-void AgreedPage::showField(std::size_t number)
+void AgreedPage::showField(const issues::CustomField& field)
 {
-    const issues::CustomField field = read_.workflow.fields[number];
+    const Called own = std::make_shared<std::string>(field.name);
     Details& d = at_.details;
     d.addCaption("Field of the project's own");
     d.addTitle(q(field.name));
     auto* form = new Form;
     auto* name = form->line("fieldName", "Name", q(field.name));
-    connect(name, &QLineEdit::editingFinished, this, [this, number, name, former = field.name] {
+    connect(name, &QLineEdit::editingFinished, this, [this, name, own] {
+        const std::string former = *own;
         const std::string now = name->text().trimmed().toStdString();
         if (now != former)
-            change("Field " + former + " is called " + now, [&](issues::Workflow& x) { x.fields[number].name = now; },
+            change("Field " + former + " is called " + now,
+                   [&](issues::Workflow& x) {
+                       if (issues::CustomField* one = named(x.fields, former))
+                           one->name = now;
+                   },
                    {{}, {{former, now}}});
+        if (named(read_.workflow.fields, former) == nullptr) {
+            *own = now;
+            wanted_ = idOf("field", now);
+        }
     });
     auto* choices = form->text("fieldChoices", "Offers", joined(field.choices, "\n"), 5);
-    form->whenLeft(choices, [this, number, called = field.name](const QString& now) {
-        change("What " + called + " offers",
-               [&](issues::Workflow& x) { x.fields[number].choices = parted(now, '\n'); });
+    form->whenLeft(choices, [this, own](const QString& now) {
+        const std::string called = *own;
+        change("What " + called + " offers", [&](issues::Workflow& x) {
+            if (issues::CustomField* one = named(x.fields, called))
+                one->choices = parted(now, '\n');
+        });
     });
     auto* asLabel = form->tick("fieldAsLabel", "Goes along in BCF, as a label", field.asLabel);
-    connect(asLabel, &QCheckBox::clicked, this, [this, number, asLabel, called = field.name] {
+    connect(asLabel, &QCheckBox::clicked, this, [this, asLabel, own] {
+        const std::string called = *own;
         const bool isOn = asLabel->isChecked();
-        change(called + (isOn ? " goes along as a label" : " stays here"),
-               [&](issues::Workflow& x) { x.fields[number].asLabel = isOn; });
+        change(called + (isOn ? " goes along as a label" : " stays here"), [&](issues::Workflow& x) {
+            if (issues::CustomField* one = named(x.fields, called))
+                one->asLabel = isOn;
+        });
     });
     d.addWidget(form);
     d.addText("BCF has no place for fields of a project: as a label it reads “" + q(field.name) +
               ": value”, and is taken from there when a file comes back. Without lines to offer it holds any text.");
     d.addButtons({{"addField", "Another field", "N", false, true, [this] { addField(); }},
-                  {"removeField", "Remove", "", false, true, [this, number] { removeField(number); }}});
+                  {"removeField", "Remove", "", false, true, [this, own] { removeField(*own); }}});
 }
 
 void AgreedPage::showCoordinates()
@@ -376,9 +432,17 @@ void AgreedPage::change(const std::string& what, const std::function<void(issues
     if (const std::string mistake = issues::mistakeIn(changed); !mistake.empty())
         return at_.session.fail({issues::kBadWorkflow, mistake});
     // What a form goes on from, until it is read anew.
-    const bool isRenamed = !renamed.statuses.empty() || !renamed.fields.empty();
+    const auto namesOf = [](const issues::Workflow& w) {
+        std::vector<std::string> names;
+        for (const issues::Status& s : w.statuses)
+            names.push_back(s.name);
+        for (const issues::CustomField& f : w.fields)
+            names.push_back("field " + f.name);
+        return names;
+    };
+    const bool isSameForm = namesOf(read_.workflow) == namesOf(changed);
     read_.workflow = changed;
-    shownAs_ = isRenamed ? QString() : shownNow();
+    shownAs_ = isSameForm ? shownNow() : QString();
     at_.session.write(
         [changed, what, renamed, who = at_.session.now()](project::Project& p) {
             return Session::saying(p.issues().setWorkflow(changed, who, renamed), what + ".");
@@ -392,60 +456,54 @@ void AgreedPage::change(const std::string& what, const std::function<void(issues
 void AgreedPage::addStatus()
 {
     filter_ = "statuses";
-    wanted_ = QString("status|%1").arg(read_.workflow.statuses.size());
-    change("Status added", [](issues::Workflow& x) {
-        issues::Status made{"Another status"};
-        for (int n = 2; x.statusOf(made.name).name == made.name &&
-                        std::any_of(x.statuses.begin(), x.statuses.end(),
-                                    [&](const issues::Status& s) { return s.name == made.name; });
-             ++n)
-            made.name = "Another status " + std::to_string(n);
-        x.statuses.push_back(made);
-    });
+    issues::Status made{"Another status"};
+    for (int n = 2; named(read_.workflow.statuses, made.name) != nullptr; ++n)
+        made.name = "Another status " + std::to_string(n);
+    wanted_ = idOf("status", made.name);
+    change("Status added", [&](issues::Workflow& x) { x.statuses.push_back(made); });
 }
 
 void AgreedPage::addField()
 {
     filter_ = "fields";
-    wanted_ = QString("field|%1").arg(read_.workflow.fields.size());
-    change("Field added", [](issues::Workflow& x) {
-        issues::CustomField made{"Field " + std::to_string(x.fields.size() + 1)};
-        for (int n = 2; std::any_of(x.fields.begin(), x.fields.end(),
-                                    [&](const issues::CustomField& f) { return f.name == made.name; });
-             ++n)
-            made.name = "Field " + std::to_string(x.fields.size() + static_cast<std::size_t>(n));
-        x.fields.push_back(made);
-    });
+    issues::CustomField made{"Another field"};
+    for (int n = 2; named(read_.workflow.fields, made.name) != nullptr; ++n)
+        made.name = "Another field " + std::to_string(n);
+    wanted_ = idOf("field", made.name);
+    change("Field added", [&](issues::Workflow& x) { x.fields.push_back(made); });
 }
 
-void AgreedPage::removeStatus(std::size_t number)
+void AgreedPage::removeStatus(const std::string& name)
 {
-    const std::string name = read_.workflow.statuses[number].name;
     if (const auto used = read_.inUse.find(name); used != read_.inUse.end())
         return at_.session.fail({issues::kBadWorkflow, counted(used->second, "issue is ", "issues are ") + name +
                                                            "; move them to another status first."});
     change("Status removed: " + name, [&](issues::Workflow& x) {
-        x.statuses.erase(x.statuses.begin() + static_cast<std::ptrdiff_t>(number));
+        std::erase_if(x.statuses, [&](const issues::Status& s) { return s.name == name; });
         std::erase_if(x.moves, [&](const issues::Move& m) { return m.from == name || m.to == name; });
     });
 }
 
-void AgreedPage::removeField(std::size_t number)
+void AgreedPage::removeField(const std::string& name)
 {
-    const std::string name = read_.workflow.fields[number].name;
     const auto filled = read_.filled.find(name);
     change("Field removed: " + name +
                (filled == read_.filled.end()
                     ? std::string()
                     : "; what " + counted(filled->second, "issue says", "issues say") + " under it is kept"),
-           [&](issues::Workflow& x) { x.fields.erase(x.fields.begin() + static_cast<std::ptrdiff_t>(number)); });
+           [&](issues::Workflow& x) {
+               std::erase_if(x.fields, [&](const issues::CustomField& f) { return f.name == name; });
+           });
 }
 
-void AgreedPage::moveStatus(std::size_t number, int by)
+void AgreedPage::moveStatus(const std::string& name, int by)
 {
-    const std::size_t other = number + static_cast<std::size_t>(by);
-    wanted_ = QString("status|%1").arg(other);
-    change("Statuses in another order", [&](issues::Workflow& x) { std::swap(x.statuses[number], x.statuses[other]); });
+    const issues::Status* own = named(read_.workflow.statuses, name);
+    const auto to = own == nullptr ? -1 : own - read_.workflow.statuses.data() + by;
+    if (to < 0 || to >= static_cast<std::ptrdiff_t>(read_.workflow.statuses.size()))
+        return;
+    change("Statuses in another order",
+           [&](issues::Workflow& x) { std::swap(*named(x.statuses, name), x.statuses[static_cast<std::size_t>(to)]); });
 }
 
 bool AgreedPage::press(Qt::Key key)

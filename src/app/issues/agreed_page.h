@@ -32,19 +32,27 @@ private:
         std::map<std::string, std::size_t> inUse;  ///< issues by status
         std::map<std::string, std::size_t> filled; ///< issues by field of the project's own that says something
     };
+    /// What the thing a form is of is called by now: it may have been given another name in that very form.
+    using Called = std::shared_ptr<std::string>;
     void fill();
+    void showAgain();                       ///< what is in the details became another
     [[nodiscard]] QString shownNow() const; ///< what the form in the details is of, to see whether it became another
-    [[nodiscard]] std::size_t numberOf(const QString& id) const { return id.section('|', 1).toULong(); }
+    /// Rows are called by what they are of, which others may put elsewhere.
+    [[nodiscard]] static QString idOf(const char* kind, const std::string& name)
+    {
+        return QString(kind) + "|" + QString::fromStdString(name);
+    }
+    [[nodiscard]] static std::string nameOf(const QString& id) { return id.section('|', 1).toStdString(); }
 
-    void showStatus(std::size_t number);
+    void showStatus(const issues::Status& status);
     void showLists();
-    void showField(std::size_t number);
+    void showField(const issues::CustomField& field);
     void showCoordinates();
     void addStatus();
     void addField();
-    void removeStatus(std::size_t number);
-    void removeField(std::size_t number);
-    void moveStatus(std::size_t number, int by);
+    void removeStatus(const std::string& name);
+    void removeField(const std::string& name);
+    void moveStatus(const std::string& name, int by);
     /// One change of what is agreed, kept as what was done; a mistake is said, and nothing of it kept.
     void change(const std::string& what, const std::function<void(issues::Workflow&)>& edit,
                 const project::WorkflowRenames& renamed = {});
@@ -52,11 +60,12 @@ private:
     void save();
 
     void addTemplateRows(QVector<Row>& rows) const;
-    void showTemplate(std::size_t number);
-    void addRules(Form& form, std::size_t number);
-    void changeTemplate(std::size_t number, const std::function<void(issues::IssueTemplate&)>& edit);
+    void showTemplate(const issues::IssueTemplate& t);
+    void addRules(Form& form, const issues::IssueTemplate& t, const Called& name);
+    [[nodiscard]] issues::IssueTemplate* templateCalled(const std::string& name); ///< as it was read; may be none
+    void changeTemplate(const Called& name, const std::function<void(issues::IssueTemplate&)>& edit);
     void addTemplate();
-    void saveTemplate(std::size_t number);
+    void saveTemplate(const std::string& name);
     void loadTemplate(const std::string& text, const QString& file);
 
     StageContext at_;

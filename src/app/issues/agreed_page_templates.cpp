@@ -73,10 +73,9 @@ QString assigneeInWords(const std::string& assignee)
 
 void AgreedPage::addTemplateRows(QVector<Row>& rows) const
 {
-    for (std::size_t k = 0; k < read_.templates.size(); ++k) {
-        const IssueTemplate& t = read_.templates[k];
+    for (const IssueTemplate& t : read_.templates) {
         Row row;
-        row.id = QString("template|%1").arg(k);
+        row.id = idOf("template", t.name);
         row.title = q(t.name);
         row.right = "of " + sourceInWords(t.source);
         row.subtitle = q(t.type) + " · to " + assigneeInWords(t.assignee) + " · due in " +
@@ -85,9 +84,16 @@ void AgreedPage::addTemplateRows(QVector<Row>& rows) const
     }
 }
 
-void AgreedPage::showTemplate(std::size_t number)
+IssueTemplate* AgreedPage::templateCalled(const std::string& name)
 {
-    const IssueTemplate& t = read_.templates[number];
+    const auto at = std::find_if(read_.templates.begin(), read_.templates.end(),
+                                 [&](const IssueTemplate& t) { return t.name == name; });
+    return at == read_.templates.end() ? nullptr : &*at;
+}
+
+void AgreedPage::showTemplate(const IssueTemplate& t)
+{
+    const Called name = std::make_shared<std::string>(t.name);
     Details& d = at_.details;
     d.addCaption("Template of issues of " + sourceInWords(t.source));
     d.addTitle(q(t.name));
@@ -95,25 +101,24 @@ void AgreedPage::showTemplate(std::size_t number)
     const bool isOfClashes = t.source == issues::made_from::kClash;
     const auto line = [&](const char* id, const char* words, std::string IssueTemplate::*field, const char* hint) {
         auto* edit = form->line(id, words, q(t.*field), hint);
-        connect(edit, &QLineEdit::editingFinished, this, [this, number, edit, field] {
-            changeTemplate(number, [&](IssueTemplate& x) { x.*field = edit->text().trimmed().toStdString(); });
+        connect(edit, &QLineEdit::editingFinished, this, [this, name, edit, field] {
+            changeTemplate(name, [&](IssueTemplate& x) { x.*field = edit->text().trimmed().toStdString(); });
         });
     };
     line("templateName", "Name", &IssueTemplate::name, "");
     line("templateTitle", "Title", &IssueTemplate::title, "{title}");
     auto* description = form->text("templateDescription", "Description", q(t.description), 4);
-    form->whenLeft(description, [this, number](const QString& now) {
-        changeTemplate(number, [&](IssueTemplate& x) { x.description = now.toStdString(); });
+    form->whenLeft(description, [this, name](const QString& now) {
+        changeTemplate(name, [&](IssueTemplate& x) { x.description = now.toStdString(); });
     });
     line("templateType", "Type", &IssueTemplate::type, "Clash");
     line("templateStage", "Stage", &IssueTemplate::stage, "");
     QVector<QPair<QString, QString>> priorities{{isOfClashes ? "by how deep" : "none", ""}};
-    for (const std::string& name : read_.workflow.priorities)
-        priorities.append({q(name), q(name)});
+    for (const std::string& one : read_.workflow.priorities)
+        priorities.append({q(one), q(one)});
     auto* priority = form->choice("templatePriority", "Priority", priorities, q(t.priority));
-    connect(priority, &QComboBox::activated, this, [this, number, priority] {
-        changeTemplate(number,
-                       [&](IssueTemplate& x) { x.priority = priority->currentData().toString().toStdString(); });
+    connect(priority, &QComboBox::activated, this, [this, name, priority] {
+        changeTemplate(name, [&](IssueTemplate& x) { x.priority = priority->currentData().toString().toStdString(); });
     });
     QVector<QPair<QString, QString>> assignees{{"their discipline", "{discipline}"}};
     if (isOfClashes)
@@ -126,31 +131,30 @@ void AgreedPage::showTemplate(std::size_t number)
     if (std::none_of(assignees.begin(), assignees.end(), [&](const auto& a) { return a.second == q(t.assignee); }))
         assignees.append({q(t.assignee), q(t.assignee)});
     auto* assignee = form->choice("templateAssignee", "Assignee", assignees, q(t.assignee));
-    connect(assignee, &QComboBox::activated, this, [this, number, assignee] {
-        changeTemplate(number,
-                       [&](IssueTemplate& x) { x.assignee = assignee->currentData().toString().toStdString(); });
+    connect(assignee, &QComboBox::activated, this, [this, name, assignee] {
+        changeTemplate(name, [&](IssueTemplate& x) { x.assignee = assignee->currentData().toString().toStdString(); });
     });
     auto* days = form->number("templateDays", "Days to fix", t.daysToFix, 0, 3650);
     connect(days, &QSpinBox::editingFinished, this,
-            [this, number, days] { changeTemplate(number, [&](IssueTemplate& x) { x.daysToFix = days->value(); }); });
+            [this, name, days] { changeTemplate(name, [&](IssueTemplate& x) { x.daysToFix = days->value(); }); });
     QStringList labels;
     for (const std::string& label : t.labels)
         labels << q(label);
     auto* label = form->line("templateLabels", "Labels", labels.join(", "), "with commas between");
-    connect(label, &QLineEdit::editingFinished, this, [this, number, label] {
-        changeTemplate(number, [&](IssueTemplate& x) {
+    connect(label, &QLineEdit::editingFinished, this, [this, name, label] {
+        changeTemplate(name, [&](IssueTemplate& x) {
             x.labels.clear();
             for (const QString& one : label->text().split(','))
                 if (!one.trimmed().isEmpty())
                     x.labels.push_back(one.trimmed().toStdString());
         });
     });
-    addRules(*form, number);
+    addRules(*form, t, name);
     d.addWidget(form);
     const auto alike = std::count_if(read_.templates.begin(), read_.templates.end(),
                                      [&](const IssueTemplate& one) { return one.source == t.source; });
     d.addButtons({{"addTemplate", "Another template", "N", false, true, [this] { addTemplate(); }},
-                  {"saveTemplate", "Save to a file…", "", false, true, [this, number] { saveTemplate(number); }},
+                  {"saveTemplate", "Save to a file…", "", false, true, [this, name] { saveTemplate(*name); }},
                   {"removeTemplate", "Remove", "", false, alike > 1, [this, name = t.name] {
                        at_.session.write([name, who = at_.session.now()](project::Project& p) {
                            return Session::saying(p.issues().removeTemplate(name, who),
@@ -162,11 +166,12 @@ void AgreedPage::showTemplate(std::size_t number)
         d.addFact("{" + q(word) + "}", q(says));
 }
 
-void AgreedPage::changeTemplate(std::size_t number, const std::function<void(IssueTemplate&)>& edit)
+void AgreedPage::changeTemplate(const Called& name, const std::function<void(IssueTemplate&)>& edit)
 {
-    if (number >= read_.templates.size())
-        return;
-    IssueTemplate& kept = read_.templates[number];
+    IssueTemplate* found = templateCalled(*name);
+    if (found == nullptr) // somebody else removed it
+        return at_.session.say("There is no template called " + q(*name) + " any more.");
+    IssueTemplate& kept = *found;
     IssueTemplate changed = kept;
     edit(changed);
     if (changed == kept)
@@ -175,7 +180,10 @@ void AgreedPage::changeTemplate(std::size_t number, const std::function<void(Iss
         return at_.session.fail({issues::kBadIssueTemplate, mistake});
     const std::string former = kept.name;
     kept = changed; // what a form goes on from, until it is read anew
-    shownAs_ = shownNow();
+    *name = changed.name;
+    if (changed.name != former)
+        wanted_ = idOf("template", changed.name);
+    shownAs_ = changed.name == former ? shownNow() : QString(); // its title is another
     at_.session.write(
         [changed, former, who = at_.session.now()](project::Project& p) {
             return Session::saying(p.issues().keepTemplate(changed, former, who), "Template changed: " + changed.name);
@@ -186,19 +194,18 @@ void AgreedPage::changeTemplate(std::size_t number, const std::function<void(Iss
         });
 }
 
-void AgreedPage::addRules(Form& form, std::size_t number)
+void AgreedPage::addRules(Form& form, const IssueTemplate& t, const Called& name)
 {
-    const IssueTemplate& t = read_.templates[number];
     if (const std::vector<std::string> kinds = issues::kindsOf(t.source); !kinds.empty()) {
         auto* byKind = form.line("templatePriorityFor", "Priority by kind", rulesInWords(t.priorityFor),
                                  q(kinds.front()) + " High, " + q(kinds.back()) + " Low");
-        connect(byKind, &QLineEdit::editingFinished, this, [this, number, byKind] {
-            changeTemplate(number, [&](IssueTemplate& x) { x.priorityFor = rulesFrom(byKind->text()); });
+        connect(byKind, &QLineEdit::editingFinished, this, [this, name, byKind] {
+            changeTemplate(name, [&](IssueTemplate& x) { x.priorityFor = rulesFrom(byKind->text()); });
         });
     }
     auto* days = form.line("templateDaysFor", "Days by priority", rulesInWords(t.daysFor), "High 3, Low 14");
-    connect(days, &QLineEdit::editingFinished, this, [this, number, days] {
-        changeTemplate(number, [&](IssueTemplate& x) {
+    connect(days, &QLineEdit::editingFinished, this, [this, name, days] {
+        changeTemplate(name, [&](IssueTemplate& x) {
             x.daysFor.clear();
             for (const auto& [priority, text] : rulesFrom(days->text())) {
                 bool isNumber = false;
@@ -212,8 +219,8 @@ void AgreedPage::addRules(Form& form, std::size_t number)
         lines << q(assignee) + ": " + q(set);
     auto* sets = form.text("templateAssigneeFor", "Assignee by set", lines.join("\n"), 3);
     sets->setPlaceholderText("Fire safety: class is Door");
-    form.whenLeft(sets, [this, number](const QString& now) {
-        changeTemplate(number, [&](IssueTemplate& x) {
+    form.whenLeft(sets, [this, name](const QString& now) {
+        changeTemplate(name, [&](IssueTemplate& x) {
             x.assigneeFor.clear();
             for (const QString& line : now.split('\n', Qt::SkipEmptyParts)) {
                 const auto colon = line.indexOf(':');
@@ -226,36 +233,28 @@ void AgreedPage::addRules(Form& form, std::size_t number)
 
 void AgreedPage::addTemplate()
 {
-    const std::size_t chosen = numberOf(list_->chosen());
-    IssueTemplate made = IssueTemplate::usual(list_->chosen().startsWith("template") && chosen < read_.templates.size()
-                                                  ? read_.templates[chosen].source
-                                                  : issues::made_from::kClash);
-    const auto isTaken = [&](const std::string& name) {
-        return std::any_of(read_.templates.begin(), read_.templates.end(),
-                           [&](const IssueTemplate& t) { return t.name == name; });
-    };
-    for (int n = 2; isTaken(made.name); ++n)
+    const IssueTemplate* chosen =
+        list_->chosen().startsWith("template") ? templateCalled(nameOf(list_->chosen())) : nullptr;
+    IssueTemplate made = IssueTemplate::usual(chosen != nullptr ? chosen->source : issues::made_from::kClash);
+    for (int n = 2; templateCalled(made.name) != nullptr; ++n)
         made.name = "Template " + std::to_string(n);
     filter_ = "templates";
-    // It comes last of its source.
-    std::size_t place = 0;
-    for (std::size_t k = 0; k < read_.templates.size(); ++k)
-        if (read_.templates[k].source == made.source)
-            place = k + 1;
-    wanted_ = QString("template|%1").arg(place);
+    wanted_ = idOf("template", made.name);
     at_.session.write([made, who = at_.session.now()](project::Project& p) {
         return Session::saying(p.issues().keepTemplate(made, "", who), "Template added: " + made.name);
     });
 }
 
-void AgreedPage::saveTemplate(std::size_t number)
+void AgreedPage::saveTemplate(const std::string& name)
 {
-    const QString file =
-        QFileDialog::getSaveFileName(list_->window(), "Save the template", q(read_.templates[number].name) + ".json",
-                                     "Templates of issues (*.json)");
+    const IssueTemplate* t = templateCalled(name);
+    if (t == nullptr)
+        return;
+    const QString file = QFileDialog::getSaveFileName(list_->window(), "Save the template", q(name) + ".json",
+                                                      "Templates of issues (*.json)");
     if (file.isEmpty())
         return;
-    if (const auto done = writeFileWhole(file.toStdString(), issues::toJson(read_.templates[number])); !done)
+    if (const auto done = writeFileWhole(file.toStdString(), issues::toJson(*t)); !done)
         return at_.session.fail(done.error());
     at_.session.say("Template saved: " + file);
 }

@@ -348,7 +348,8 @@ std::optional<IssuesStage::Item> IssuesStage::chosen() const
               orNothing(p.issues().history(uuid)),
               {},
               kept->madeFrom,
-              kept->origins};
+              kept->origins,
+              kept->pictures};
     for (const issues::Viewpoint& v : item.issue.viewpoints)
         item.viewpoints.push_back(orNothing(project::inProject(p, v)));
     return item;

@@ -74,7 +74,8 @@ private:
         std::vector<project::IssueEvent> history;
         std::vector<issues::Viewpoint> viewpoints; ///< in the project's coordinates
         std::string madeFrom;
-        std::vector<project::KeptIssue::Origin> origins; ///< files it came in
+        std::vector<project::KeptIssue::Origin> origins;            ///< files it came in
+        std::vector<std::pair<std::string, std::string>> snapshots; ///< by viewpoint, what the project calls them
     };
     [[nodiscard]] project::IssueQuestion question() const;
     [[nodiscard]] bool isAgreedInFront() const;
@@ -91,6 +92,7 @@ private:
     void addMoves(const Item& item);
     void addFacts(const Item& item);
     void addViewpoints(const Item& item);
+    void addSnapshot(const Item& item, std::size_t viewpoint);
     void addEvidence(const Item& item);
     void addRequirement(const Item& item);
     void checkAgain(DisciplineId discipline); ///< what issues want of what is in use
@@ -105,6 +107,9 @@ private:
     void sendComment();
     void editComment(const issues::Comment& comment);
     void attach();
+    /// Writes a document that came inside where a person says.
+    void saveDocument(const issues::DocumentReference& document,
+                      const std::vector<project::KeptIssue::Origin>& origins);
     void turnTo(QWidget* page);
     void askExport();
     void askImport();

@@ -2,12 +2,16 @@
 
 #include "core/base/guid.h"
 #include "core/base/text.h"
+#include "core/bcf/picture.h"
 #include "core/project/issue_making.h"
+#include "core/project/stored_files.h"
 #include "core/view/viewpoint_look.h"
 #include "issues/issue_rows.h"
 #include "issues/names_offered.h"
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
+#include <QLabel>
 #include <QPlainTextEdit>
 
 #include <algorithm>
@@ -17,6 +21,8 @@
 namespace wendrix::app {
 
 namespace {
+
+constexpr QSize kSnapshot{250, 156};
 
 /// What a field was and became, in the history.
 QString valueInWords(const project::IssueEvent& e, const std::string& value)
@@ -99,8 +105,18 @@ void IssuesStage::addFacts(const Item& item)
         d.addFact("Snippet", q(i.snippet->reference), q(i.snippet->type));
     for (const std::string& link : i.links)
         d.addFact("Link", q(link));
-    for (const issues::DocumentReference& r : i.documents)
-        d.addFact("Document", q(r.isExternal ? r.target : r.name.empty() ? r.target : r.name), q(r.description));
+    QVector<Details::Button> documents;
+    constexpr int kMostDocuments = 8;
+    for (std::size_t n = 0; n < i.documents.size(); ++n) {
+        const issues::DocumentReference& r = i.documents[n];
+        const QString name = q(r.isExternal ? r.target : r.name.empty() ? r.target : r.name);
+        d.addFact("Document", name, q(r.description));
+        if (!r.isExternal && documents.size() < kMostDocuments)
+            documents.append({QString("saveDocument:%1").arg(n), "Save " + endsOf(name) + "…", "", false, true,
+                              [this, r, origins = item.origins] { saveDocument(r, origins); }});
+    }
+    if (!documents.isEmpty())
+        d.addButtons(documents);
     if (!i.related.empty()) {
         QStringList names;
         const auto briefs = orNothing(at_.session.project().issues().briefs(i.related));
@@ -188,7 +204,13 @@ void IssuesStage::addViewpoints(const Item& item)
     }
     if (!look.lines.empty())
         parts << q(counted(look.lines.size(), "line", "lines")) + " drawn";
+    const issues::ViewHints& hints = item.viewpoints[at].hints;
+    for (const auto& [isOn, what] :
+         {std::pair{hints.openings, "openings"}, std::pair{hints.spaceBoundaries, "space boundaries"}})
+        if (isOn)
+            parts << QString("%1 were seen there, which are not drawn here").arg(what);
     d.addText(parts.isEmpty() ? QString("The whole model.") : parts.join(", ") + ".");
+    addSnapshot(item, at);
     if (!look.missing.empty() || !look.notByGuid.empty()) {
         QStringList names;
         for (const ElementRef& ref : look.missing)
@@ -206,6 +228,39 @@ void IssuesStage::addViewpoints(const Item& item)
                       {"viewpointNext", "Next", "N", false, true, [this] { stepViewpoint(1); }}});
     else
         d.addButtons({{"viewpointAgain", "Look again", "", false, true, [this] { stepViewpoint(0); }}});
+}
+
+void IssuesStage::addSnapshot(const Item& item, std::size_t viewpoint)
+{
+    const auto kept = std::find_if(item.snapshots.begin(), item.snapshots.end(),
+                                   [&](const auto& one) { return one.first == item.viewpoints[viewpoint].uuid; });
+    if (kept == item.snapshots.end())
+        return;
+    auto* label = new QLabel("Its picture is read…");
+    label->setObjectName("snapshot");
+    label->setFixedSize(kSnapshot);
+    label->setAlignment(Qt::AlignCenter);
+    label->setStyleSheet("border:1px solid #DAD4C6");
+    label->setToolTip("As whoever made the viewpoint saw it");
+    at_.details.addWidget(label);
+    // It may lie in a large file.
+    at_.session.ask<QImage>(
+        label,
+        [name = kept->second](const project::Project& p) {
+            const std::string bytes = project::readPicture(p.folder(), name);
+            const bcf::PictureFacts facts = bcf::factsOf(bytes, false);
+            if (facts.kind.empty() || bcf::isTooLarge(facts))
+                return QImage();
+            const QImage image =
+                QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+            return image.scaled(kSnapshot - QSize(2, 2), Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        },
+        [label](const QImage& image) {
+            if (image.isNull())
+                label->setText("Its picture can not be read.");
+            else
+                label->setPixmap(QPixmap::fromImage(image));
+        });
 }
 
 void IssuesStage::addComments(const Item& item)

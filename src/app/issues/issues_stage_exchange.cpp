@@ -122,6 +122,28 @@ void IssuesStage::askImport()
         importFrom(file);
 }
 
+void IssuesStage::saveDocument(const issues::DocumentReference& document,
+                               const std::vector<project::KeptIssue::Origin>& origins)
+{
+    // Whoever sent it gave the name, which may lead anywhere.
+    const QString name = QFileInfo(q(document.name.empty() ? document.target : document.name)).fileName();
+    const QString file = QFileDialog::getSaveFileName(list_, "Save the document", name);
+    if (file.isEmpty())
+        return;
+    at_.session.run(
+        Jobs::Lane::Reporting, "Saving " + name,
+        [this, document, origins, file, folder = at_.session.project().folder()](Progress&) -> Jobs::Finish {
+            const auto project = project::Project::open(folder, project::Project::Access::Read);
+            const auto bytes = project ? project::documentOf(**project, origins, document)
+                                       : Result<std::string>(tl::unexpected<Error>(project.error()));
+            const auto done =
+                bytes ? writeFileWhole(file.toStdString(), *bytes) : Result<void>(tl::unexpected<Error>(bytes.error()));
+            return [this, done, file] {
+                done ? at_.session.say(file.section('/', -1) + " saved") : at_.session.fail(done.error());
+            };
+        });
+}
+
 void IssuesStage::attach()
 {
     const QString file =

@@ -4,6 +4,7 @@
 #include "shell/theme.h"
 
 #include <QApplication>
+#include <QStackedWidget>
 
 #include <algorithm>
 #include <set>
@@ -101,7 +102,7 @@ void IssuesStage::showSeveral(const QStringList& uuids)
     shown_.clear();
     comment_ = nullptr;
     at_.session.ask<Common>(
-        this,
+        pages_, // the list itself asks as the stage, and would make this void, or be made so
         [uuids, list = issues_](const project::Project& p) {
             return commonOf(p, uuids, list->workflow(), list->standing());
         },

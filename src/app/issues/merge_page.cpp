@@ -74,6 +74,7 @@ MergePage::MergePage(const StageContext& context, QObject* parent)
     connect(
         leave, &QPushButton::clicked, this,
         [this] {
+            project::leave(at_.session.project(), *incoming_);
             incoming_.reset();
             at_.session.say("Nothing was taken over.");
             emit ended();

@@ -81,10 +81,16 @@ struct Decisions {
 [[nodiscard]] Result<std::string> takeOver(Project& project, const Incoming& incoming, const Decisions& decisions,
                                            const WhoAndWhen& who);
 
+/// Takes nothing over, and keeps the file no longer, unless it was exchanged before.
+void leave(const Project& project, const Incoming& incoming);
+
 /// The bytes of a file that came beside an issue's viewpoints, as a bitmap's reference names it: from the newest of
 /// its origins that holds it. Empty where none does.
 [[nodiscard]] std::string fileBeside(const Project& project, std::span<const KeptIssue::Origin> origins,
                                      const std::string& reference);
+/// The bytes of a document that an issue holds inside. @return kUnknown where it is nowhere any more
+[[nodiscard]] Result<std::string> documentOf(const Project& project, std::span<const KeptIssue::Origin> origins,
+                                             const issues::DocumentReference& document);
 /// A viewpoint in the project's own coordinates, whatever it was given in; as its member stands now.
 [[nodiscard]] Result<issues::Viewpoint> inProject(const Project& project, const issues::Viewpoint& viewpoint);
 

@@ -1,5 +1,6 @@
 #include "core/project/issue_exchange.h"
 
+#include "core/base/file.h"
 #include "core/base/guid.h"
 #include "core/bcf/file.h"
 #include "core/project/rows.h"
@@ -8,6 +9,8 @@
 namespace wendrix::project {
 
 namespace {
+
+constexpr std::uint64_t kLargestDocument = 1ull << 30;
 
 constexpr const char* kColumns = "SELECT e.place, e.isSent, e.fileName, e.sha256, e.partner, e.version, e.topics, "
                                  "e.person, e.time FROM exchanges e ";
@@ -44,6 +47,14 @@ Result<std::optional<Exchange>> IssuesBook::lastExchanged(const std::string& uui
     });
 }
 
+Result<bool> IssuesBook::isNamed(const std::string& sha256) const
+{
+    return store_.read([&](SQLite::Database& db) {
+        return numberOr(db, "SELECT COUNT(*) FROM exchanges WHERE sha256=?", sha256) > 0 ||
+               numberOr(db, "SELECT COUNT(*) FROM issues WHERE INSTR(origins, ?) > 0", sha256) > 0;
+    });
+}
+
 std::filesystem::path IssuesBook::fileOf(const std::string& sha256) const { return exchangeFile(folder_, sha256); }
 
 void IssuesBook::writeExchange(SQLite::Database& db, const Exchange& e, std::span<const std::string> topics) const
@@ -54,6 +65,26 @@ void IssuesBook::writeExchange(SQLite::Database& db, const Exchange& e, std::spa
         e.by.person, e.by.time);
     for (const std::string& topic : topics)
         run(db, "INSERT INTO exchangedTopics VALUES(?, ?) ON CONFLICT DO NOTHING", topic, uuid);
+}
+
+Result<std::string> documentOf(const Project& project, std::span<const KeptIssue::Origin> origins,
+                               const issues::DocumentReference& document)
+{
+    if (!document.kept.empty()) {
+        const std::filesystem::path kept = attachmentFile(project.folder(), document.kept);
+        return readFileWhole(kept, kLargestDocument);
+    }
+    for (auto origin = origins.rbegin(); origin != origins.rend(); ++origin) {
+        const std::filesystem::path kept = exchangeFile(project.folder(), origin->sha256);
+        const auto file =
+            kept.empty() ? Result<std::unique_ptr<bcf::File>>(fail({kUnknown, ""})) : bcf::File::open(kept);
+        const auto index = file ? (*file)->find(origin->uuid) : std::nullopt;
+        const auto topic =
+            index ? (*file)->topic(*index) : Result<bcf::Topic>(tl::unexpected<Error>(Error{bcf::kBrokenTopic, ""}));
+        if (topic && topic->documents.contains(document.target))
+            return topic->documents.at(document.target).read();
+    }
+    return fail({kUnknown, "The document " + document.name + " is in none of the files that came."});
 }
 
 std::string fileBeside(const Project& project, std::span<const KeptIssue::Origin> origins, const std::string& reference)

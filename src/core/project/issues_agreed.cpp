@@ -4,6 +4,7 @@
 #include "core/project/rows.h"
 
 #include <algorithm>
+#include <set>
 
 /// Issues: what is agreed about them, and the filters that are kept.
 namespace wendrix::project {
@@ -42,17 +43,17 @@ Result<void> IssuesBook::setWorkflow(const issues::Workflow& workflow, const Who
     return store_.act({Book::Setup, "Workflow of issues changed"}, who, [&](SQLite::Database& db) {
         run(db, "INSERT INTO meta VALUES('issueWorkflow', ?) ON CONFLICT (key) DO UPDATE SET value=excluded.value",
             issues::toJson(workflow));
-        const auto isTouched = [&](const issues::Issue& i) {
-            return renamed.statuses.contains(i.status) ||
-                   std::any_of(renamed.fields.begin(), renamed.fields.end(),
-                               [&](const auto& field) { return i.custom.contains(field.first); });
-        };
-        if (renamed.statuses.empty() && renamed.fields.empty())
-            return;
-        for (const std::string& uuid :
-             allRows(db, "SELECT uuid FROM issues", [](SQLite::Statement& q) { return text(q, 0); })) {
+        std::set<std::string> touched;
+        const auto uuidOf = [](SQLite::Statement& q) { return text(q, 0); };
+        for (const auto& [former, name] : renamed.statuses)
+            for (std::string& uuid : allRows(db, "SELECT uuid FROM issues WHERE status=?", uuidOf, former))
+                touched.insert(std::move(uuid));
+        if (!renamed.fields.empty())
+            for (std::string& uuid : allRows(db, "SELECT uuid FROM issues WHERE LENGTH(custom) > 2", uuidOf))
+                touched.insert(std::move(uuid));
+        for (const std::string& uuid : touched) {
             const auto before = issueIn(db, uuid);
-            if (!before || !isTouched(*before))
+            if (!before)
                 continue;
             issues::Issue after = *before;
             if (const auto status = renamed.statuses.find(after.status); status != renamed.statuses.end())

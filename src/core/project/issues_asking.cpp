@@ -34,6 +34,11 @@ std::vector<std::string> closedStatuses(SQLite::Database& db)
     return closed;
 }
 
+issues::RequirementMoment momentOf(SQLite::Statement& m)
+{
+    return {m.getColumn(0).getInt64(), text(m, 1), count(m, 2), count(m, 3), count(m, 4)};
+}
+
 bool isIn(const std::vector<std::string>& list, const std::string& value)
 {
     return std::find(list.begin(), list.end(), value) != list.end();
@@ -292,11 +297,7 @@ std::optional<issues::Requirement> requirementIn(SQLite::Database& db, const std
     r.moments = allRows(
         db,
         "SELECT delivery, revision, failing, failingOfIts, its FROM requirementMoments WHERE issue=? ORDER BY place",
-        [](SQLite::Statement& m) {
-            return issues::RequirementMoment{m.getColumn(0).getInt64(), text(m, 1), count(m, 2), count(m, 3),
-                                             count(m, 4)};
-        },
-        uuid);
+        momentOf, uuid);
     return r;
 }
 
@@ -309,10 +310,14 @@ Result<std::map<std::string, issues::Requirement>> IssuesBook::requirements() co
 {
     return store_.read([](SQLite::Database& db) {
         std::map<std::string, issues::Requirement> all;
-        for (const std::string& uuid :
-             allRows(db, "SELECT issue FROM issueRequirements", [](SQLite::Statement& q) { return text(q, 0); }))
-            if (auto one = requirementIn(db, uuid))
-                all.emplace(uuid, std::move(*one));
+        SQLite::Statement q(db, "SELECT issue, discipline, rule, title FROM issueRequirements");
+        while (q.executeStep())
+            all[text(q, 0)] = {q.getColumn(1).getInt64(), text(q, 2), text(q, 3)};
+        SQLite::Statement m(
+            db, "SELECT delivery, revision, failing, failingOfIts, its, issue FROM requirementMoments ORDER BY place");
+        while (m.executeStep())
+            if (const auto at = all.find(text(m, 5)); at != all.end())
+                at->second.moments.push_back(momentOf(m));
         return all;
     });
 }

@@ -163,6 +163,8 @@ public:
     [[nodiscard]] Result<std::vector<Exchange>> exchanges() const; ///< newest first
     /// The newest file that was sent or taken over and holds a topic; nothing where it never was.
     [[nodiscard]] Result<std::optional<Exchange>> lastExchanged(const std::string& uuid) const;
+    /// Whether an exchange or an issue names a file that is kept.
+    [[nodiscard]] Result<bool> isNamed(const std::string& sha256) const;
     /// Where a file that was sent or came is kept; empty where its hash is none.
     [[nodiscard]] std::filesystem::path fileOf(const std::string& sha256) const;
 

@@ -168,7 +168,7 @@ void TestSomeTests::templatesOfIssuesAreKept()
     IssuesBook& book = project_->issues();
     const auto names = [&] {
         QStringList all;
-        for (const issues::IssueTemplate& t : must(book.templates()))
+        for (const issues::IssueTemplate& t : must(book.templatesFor(issues::made_from::kClash)))
             all << QString::fromStdString(t.name);
         return all;
     };
@@ -194,6 +194,16 @@ void TestSomeTests::templatesOfIssuesAreKept()
     QVERIFY(project_->undo(kJon).has_value() && project_->undo(kJon).has_value());
     QCOMPARE(names(), (QStringList{"Clash", "Holes"}));
     QVERIFY(project_->undo(kInes).has_value());
+    QCOMPARE(names(), QStringList{"Clash"});
+    // Other sources have theirs, whatever clashes have; a name is given once among all of them.
+    QCOMPARE(must(book.templates()).size(), std::size_t{6});
+    issues::IssueTemplate note = issues::IssueTemplate::usual(issues::made_from::kNote);
+    note.name = "Clash";
+    QVERIFY(!book.keepTemplate(note, "", kInes).has_value());
+    note.name = "Snag";
+    QVERIFY(book.keepTemplate(note, "Note", kInes).has_value()); // in the place of the usual one
+    QCOMPARE(must(book.templates()).size(), std::size_t{6});
+    QCOMPARE(must(book.templatesFor(issues::made_from::kNote))[0].name, std::string("Snag"));
     QCOMPARE(names(), QStringList{"Clash"});
 }
 
