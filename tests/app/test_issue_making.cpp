@@ -104,6 +104,19 @@ void TestIssueMaking::severalAreOneForAllOrOneEach()
     at_->session().undo();
     at_->waitIdle();
     QVERIFY(at_->all().empty()); // one step
+    // Of one of them there is one already: that is said of each on its own.
+    (void)at_->made("First", "Open", "", 0);
+    selectBoth();
+    at_->press(Qt::Key_I);
+    QVERIFY(at_->goWay("An issue for each of 2"));
+    QTRY_COMPARE(at_->all().size(), std::size_t{3});
+    at_->waitIdle();
+    QVERIFY2(at_->message().contains("1 open issue already concerns these elements: SVA-003"),
+             qPrintable(at_->message()));
+    at_->session().undo();
+    at_->waitIdle();
+    at_->session().undo();
+    at_->waitIdle();
     // One for all, by the key that is ready.
     selectBoth();
     at_->press(Qt::Key_I);

@@ -3,6 +3,7 @@
 #include "core/base/guid.h"
 #include "core/base/text.h"
 #include "core/project/change_words.h"
+#include "core/project/issue_making.h"
 #include "shell/page_export.h"
 #include "shell/theme.h"
 #include "shell/ways_menu.h"
@@ -141,15 +142,20 @@ void ChangesStage::questionAs(bool isOneEach, const issues::IssueTemplate& with)
                 session->write([made, with, elements = session->elements(), members = session->workspace().members,
                                 who = session->now()](project::Project& p) -> Result<std::string> {
                     std::vector<issues::Issue*> each;
-                    for (auto& one : made->questions)
+                    std::vector<std::vector<ElementRef>> about;
+                    for (auto& one : made->questions) {
                         each.push_back(&one.issue);
+                        about.push_back(one.issue.viewpoints.back().selection);
+                    }
+                    const std::string already = project::alreadyAboutInWords(p, about);
                     project::assignBySets(p, with, *elements, members, each);
                     const auto numbers = project::questionChanges(p, made->questions, who);
                     if (!numbers)
                         return wendrix::fail(numbers.error());
-                    return "questioned: " + (numbers->size() == 1
-                                                 ? numbers->front() + " made"
-                                                 : numbers->front() + " to " + numbers->back() + " made");
+                    return "questioned: " +
+                           (numbers->size() == 1 ? numbers->front() + " made"
+                                                 : numbers->front() + " to " + numbers->back() + " made") +
+                           (already.empty() ? "" : "; " + already);
                 });
             };
         });

@@ -206,7 +206,8 @@ void ClashesStage::addDeciding(const std::vector<project::Pair>& pairs)
 void ClashesStage::sayWhatIsMade(const std::vector<project::Pair>& pairs)
 {
     const issues::Issue issue = draft(pairs);
-    const std::size_t count = partsOf(pairs).size();
+    const auto parts = partsOf(pairs);
+    const std::size_t count = parts.size();
     const QString due = "due " + q(dayInWords(issue.dueAt));
     toBeMade_->setText(
         count > 1
@@ -215,13 +216,19 @@ void ClashesStage::sayWhatIsMade(const std::vector<project::Pair>& pairs)
             : "“" + endsOf(q(issue.title)) + "”, " + (pairs.size() == 1 ? "" : "one issue for all, ") +
                   (issue.assignee.empty() ? QString() : "to " + endsOf(q(issue.assignee)) + ", ") +
                   (issue.priority.empty() ? QString() : "priority " + q(issue.priority).toLower() + ", ") + due + ".");
-    constexpr std::size_t kMostAsked = 200;
-    std::set<ElementRef> about;
-    for (const project::Pair& p : pairs)
-        if (about.size() < kMostAsked)
-            about.insert({p.left.element, p.right.element});
-    const std::vector<ElementRef> elements(about.begin(), about.end());
-    if (const std::string already = project::alreadyAboutInWords(at_.session.project(), elements); !already.empty())
+    constexpr std::size_t kMostAsked = 200; // elements: it is said while one chooses
+    std::vector<std::vector<ElementRef>> about;
+    std::size_t asked = 0;
+    for (const std::vector<project::Pair>& part : parts) {
+        std::set<ElementRef> own;
+        for (const project::Pair& p : part)
+            if (asked + own.size() < kMostAsked)
+                own.insert({p.left.element, p.right.element});
+        asked += own.size();
+        if (!own.empty())
+            about.emplace_back(own.begin(), own.end());
+    }
+    if (const std::string already = project::alreadyAboutInWords(at_.session.project(), about); !already.empty())
         toBeMade_->setText(toBeMade_->text() + " " + q(already) + ".");
 }
 

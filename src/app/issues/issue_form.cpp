@@ -1,5 +1,6 @@
 #include "issues/issue_form.h"
 
+#include "issues/lists_of_names.h"
 #include "issues/names_offered.h"
 #include "shell/form.h"
 #include "shell/stage.h"
@@ -34,23 +35,6 @@ struct PlaceField {
 };
 constexpr PlaceField kPlaces[] = {
     {"storey", &issues::Location::storey}, {"bay", &issues::Location::bay}, {"space", &issues::Location::space}};
-
-QString joined(const std::vector<std::string>& list, const char* between)
-{
-    QStringList all;
-    for (const std::string& one : list)
-        all << q(one);
-    return all.join(between);
-}
-
-std::vector<std::string> parted(const QString& text, QChar between)
-{
-    std::vector<std::string> list;
-    for (const QString& one : text.split(between, Qt::SkipEmptyParts))
-        if (const QString plain = one.trimmed(); !plain.isEmpty())
-            list.push_back(plain.toStdString());
-    return list;
-}
 
 } // namespace
 

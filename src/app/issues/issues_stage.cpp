@@ -11,41 +11,14 @@
 #include "issues/merge_page.h"
 #include "shell/theme.h"
 
-#include <QHBoxLayout>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QStackedWidget>
 
 #include <algorithm>
 
-/// Issues: the list, the board, and going from one to the other.
+/// Issues: the pages, and going from one to the other.
 namespace wendrix::app {
-
-namespace {
-
-constexpr std::pair<const char*, project::IssueFilter> kFilters[] = {
-    {"open", project::IssueFilter::Open},         {"mine", project::IssueFilter::Mine},
-    {"overdue", project::IssueFilter::Overdue},   {"waiting", project::IssueFilter::Waiting},
-    {"ready", project::IssueFilter::CanBeClosed}, {"back", project::IssueFilter::GoesBack},
-    {"closed", project::IssueFilter::Closed},     {"all", project::IssueFilter::All}};
-
-project::IssueFilter filterOf(const QString& id)
-{
-    for (const auto& [name, filter] : kFilters)
-        if (id == name)
-            return filter;
-    return project::IssueFilter::Open;
-}
-
-const char* idOf(project::IssueFilter filter)
-{
-    for (const auto& [name, one] : kFilters)
-        if (one == filter)
-            return name;
-    return "open";
-}
-
-} // namespace
 
 IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     : ListStage("Issues", context, parent), pages_(new QStackedWidget), bar_(new IssuesBar),
@@ -57,8 +30,7 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     pages_->addWidget(calendar_);
     pages_->addWidget(merge_->list());
     pages_->addWidget(agreed_->list());
-    list_->setBar(bar_);
-    list_->view().setSelectionMode(QAbstractItemView::ExtendedSelection);
+    makeList();
     const auto button = [this](auto& on, const char* name, const QString& words, const QString& tip, auto press) {
         auto* made = new QPushButton(words);
         made->setObjectName(name);
@@ -74,26 +46,6 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
     button(*board_, "showIssueList", "List", "The list, with the model (V)", [this] { turnTo(list_); });
     button(*calendar_, "calendarBoard", "Board", "Cards in a column for each status (V)", [this] { turnTo(board_); });
     button(*calendar_, "calendarList", "List", "The list, with the model (D)", [this] { turnTo(list_); });
-    settle_->setObjectName("settleIssues");
-    settle_->setToolTip("Closes what is settled and sends back what was said to be done and is still there, each with "
-                        "its evidence as a comment; one step to undo");
-    connect(
-        settle_, &QPushButton::clicked, this,
-        [this] {
-            QStringList all;
-            for (std::size_t row = 0; row < issues_->rowCount(); ++row)
-                if (!issues_->idOf(row).empty())
-                    all << q(issues_->idOf(row));
-            settle(all);
-        },
-        Qt::QueuedConnection);
-    auto* footer = new QWidget;
-    auto* footerRow = new QHBoxLayout(footer);
-    footerRow->setContentsMargins(14, 8, 14, 8);
-    footerRow->addWidget(settle_);
-    footerRow->addStretch();
-    list_->setFooter(footer);
-    footer->hide();
     connect(&calendar_->view(), &CalendarView::dayOpened, this, [this](const QDate& day) {
         filter_ = "all";
         project::IssueQuestion question = bar_->question();
@@ -103,32 +55,6 @@ IssuesStage::IssuesStage(const StageContext& context, QObject* parent)
         refresh();
     });
     connect(signs_, &IssueSigns::chosen, this, [this](const QString& uuid) { choose(uuid); });
-    connect(list_, &Worklist::chipChosen, this, [this](const QString& id) {
-        filter_ = id;
-        refresh();
-    });
-    connect(bar_, &IssuesBar::left, this, [this] { list_->view().setFocus(); });
-    connect(bar_, &IssuesBar::changed, this, [this] { refresh(); });
-    connect(bar_, &IssuesBar::filterChosen, this, [this](const QString& body) {
-        const project::IssueQuestion kept = project::issueQuestionFrom(body.toStdString());
-        filter_ = idOf(kept.filter);
-        bar_->setQuestion(kept);
-        refresh();
-    });
-    connect(bar_, &IssuesBar::keepWanted, this, [this](const QString& name) {
-        project::IssueQuestion kept = question();
-        kept.storey.clear(); // that is the ladder's
-        at_.session.write([record = project::IssueFilterRecord{name.toStdString(), project::toJson(kept)},
-                           who = at_.session.now()](project::Project& p) {
-            return Session::saying(p.issues().keepFilter(record, who), "Filter kept: " + record.name);
-        });
-    });
-    connect(bar_, &IssuesBar::removeWanted, this, [this](const QString& name) {
-        at_.session.write([record = project::IssueFilterRecord{name.toStdString(), ""},
-                           who = at_.session.now()](project::Project& p) {
-            return Session::saying(p.issues().keepFilter(record, who), "Filter removed: " + record.name);
-        });
-    });
     connect(bar_, &IssuesBar::agreedWanted, this, [this] { turnTo(agreed_->list()); });
     connect(agreed_, &AgreedPage::left, this, [this] { turnTo(list_); });
     BoardView& board = board_->view();
@@ -171,123 +97,12 @@ unsigned IssuesStage::books() const
     return app::books(project::Book::Issues, project::Book::Clashes, project::Book::Changes, project::Book::Setup);
 }
 
-Stage::Counting IssuesStage::waiting() const
-{
-    return [](const project::Project& p) { return static_cast<int>(orNothing(p.issues().open())); };
-}
-
-QMap<QString, int> IssuesStage::storeyCounts() const
-{
-    QMap<QString, int> counts;
-    for (const auto& [storey, n] : issues_->byStorey())
-        counts[q(storey)] = static_cast<int>(n);
-    return counts;
-}
-
 void IssuesStage::setStorey(const QString& storey)
 {
     if (storey_ == storey)
         return;
     Stage::setStorey(storey);
     becomeStale();
-}
-
-project::IssueQuestion IssuesStage::question() const
-{
-    project::IssueQuestion question = bar_->question();
-    question.filter = filterOf(filter_);
-    question.storey = storey_.toStdString();
-    return question;
-}
-
-void IssuesStage::refresh()
-{
-    if (isAgreedInFront())
-        agreed_->refresh();
-    struct Read {
-        std::shared_ptr<const project::IssueList> list;
-        std::vector<project::IssueFilterRecord> filters;
-    };
-    const WhoAndWhen now = at_.session.now();
-    at_.session.ask<Read>(
-        this,
-        [question = question(), now](const project::Project& p) -> Read {
-            auto known = project::issueKnowledge(p, question.words, now.person, now.time);
-            return {std::make_shared<project::IssueList>(orNothing(std::move(known)), question),
-                    orNothing(p.issues().filters())};
-        },
-        [this](Read read) {
-            auto former = std::exchange(issues_, std::move(read.list));
-            bar_->setFilters(std::move(read.filters));
-            fillList();
-            Session::letGo(std::move(former));
-            emit countsChanged();
-            if (isFront() && at_.details.owner().isEmpty())
-                show(false);
-        });
-}
-
-void IssuesStage::fillList()
-{
-    const auto of = [this](project::IssueFilter filter) { return issues_->count(filter); };
-    const auto number = [](std::size_t n) { return QString::number(n); };
-    using project::IssueFilter;
-    const std::size_t ready = of(IssueFilter::CanBeClosed), late = of(IssueFilter::Overdue);
-    list_->setFigures({{number(of(IssueFilter::Open)), "open"},
-                       {number(late), "overdue", late > 0},
-                       {number(ready), "can be closed", ready > 0},
-                       {number(of(IssueFilter::Closed)), "closed"}});
-    QVector<Worklist::Chip> chips;
-    // What the models propose is offered while they do.
-    const auto isOffered = [&](const QString& id) {
-        return (id != "back" && id != "ready") || id == filter_ || of(filterOf(id)) > 0;
-    };
-    for (const auto& [id, words] :
-         {std::pair{"open", "Open"}, std::pair{"mine", "Mine"}, std::pair{"overdue", "Overdue"},
-          std::pair{"waiting", "Done"}, std::pair{"ready", "Can be closed"}, std::pair{"back", "Still there"},
-          std::pair{"closed", "Closed"}, std::pair{"all", "All"}})
-        if (isOffered(id))
-            chips.append({id, QString(words) + " " + number(of(filterOf(id))), filter_ == id});
-    list_->setChips(chips);
-    const bool isNarrowed = !bar_->question().words.empty() || !bar_->question().line.empty() || !storey_.isEmpty();
-    list_->setCaption(
-        isNarrowed
-            ? QString("%1 of %2 answer to what is narrowed to").arg(issues_->issueCount()).arg(of(filterOf(filter_)))
-            : QString());
-    list_->setEmptyText(
-        issues_->total() == 0
-            ? "No issues yet. Choose a clash and press Fix (F), select something and press I, or import a BCF file."
-            : "No issue answers to this filter. Choose another one above.");
-    list_->setSource(std::make_shared<IssueRows>(issues_, at_.session));
-    offerProposals();
-    board_->view().setList(issues_);
-    calendar_->view().setList(issues_, QDate::fromString(q(at_.session.now().time.substr(0, 10)), Qt::ISODate));
-    signs_->setList(issues_);
-    board_->setCaption(QString("%1 issues. Drag a card to another column, or choose it with the arrow keys and press "
-                               "Shift with Left or Right. Enter opens it.")
-                           .arg(issues_->issueCount()));
-    if (!wanted_.isEmpty())
-        list_->choose(std::exchange(wanted_, {}));
-}
-
-void IssuesStage::offerProposals()
-{
-    std::size_t toClose = 0, toSendBack = 0;
-    for (std::size_t row = 0; row < issues_->rowCount(); ++row)
-        if (const project::IssueRow r = issues_->row(row); !r.isHeader) {
-            toClose += r.canBeClosed ? 1 : 0;
-            toSendBack += r.goesBack ? 1 : 0;
-        }
-    QStringList steps;
-    if (toClose > 0)
-        steps << QString("close %1 on evidence").arg(toClose);
-    if (toSendBack > 0)
-        steps << QString("send back %1").arg(toSendBack);
-    QString words = steps.join(", ");
-    if (!words.isEmpty())
-        words[0] = words[0].toUpper();
-    settle_->setText(words);
-    settle_->parentWidget()->setVisible(!words.isEmpty());
 }
 
 void IssuesStage::choose(const QString& id)
@@ -305,34 +120,6 @@ void IssuesStage::choose(const QString& id)
     filter_ = "all"; // wherever it stands
     bar_->clear();
     refresh();
-}
-
-IssueForm::Choices IssuesStage::choices() const
-{
-    IssueForm::Choices choices;
-    choices.workflow = issues_->workflow();
-    choices.people = project::assigneesOf(at_.session.project());
-    if (const federation::Member* reference = at_.session.reference())
-        for (const ifc::Storey& storey : reference->model->storeys())
-            choices.storeys.push_back(storey.name);
-    const auto nameOf = [](const project::IssueKey& k) {
-        return q(project::IssuesBook::numberInWords(k.prefix, k.number));
-    };
-    choices.nameOf = [list = issues_, nameOf](const std::string& uuid) {
-        const auto at = std::find_if(list->issues().begin(), list->issues().end(),
-                                     [&](const project::IssueKey& k) { return k.uuid == uuid; });
-        return at == list->issues().end() ? QString() : nameOf(*at);
-    };
-    choices.findIssues = [list = issues_, nameOf](const QString& begun) {
-        constexpr int kMost = 8;
-        QStringList found;
-        for (const project::IssueKey& k : list->issues())
-            if (const QString words = nameOf(k) + " " + q(k.title); words.contains(begun, Qt::CaseInsensitive))
-                if (found << words; found.size() == kMost)
-                    break;
-        return found;
-    };
-    return choices;
 }
 
 std::optional<IssuesStage::Item> IssuesStage::chosen() const

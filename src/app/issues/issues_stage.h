@@ -79,6 +79,7 @@ private:
     };
     [[nodiscard]] project::IssueQuestion question() const;
     [[nodiscard]] bool isAgreedInFront() const;
+    void makeList(); ///< with its bar and footer
     void fillList();
     void offerProposals();
     void show(bool movesView);

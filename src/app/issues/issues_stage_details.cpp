@@ -258,8 +258,10 @@ void IssuesStage::addSnapshot(const Item& item, std::size_t viewpoint)
         [label](const QImage& image) {
             if (image.isNull())
                 label->setText("Its picture can not be read.");
-            else
+            else {
                 label->setPixmap(QPixmap::fromImage(image));
+                label->setFixedWidth(image.width() + 2);
+            }
         });
 }
 

@@ -1,6 +1,7 @@
 #include "issues/issues_stage.h"
 
 #include "core/base/text.h"
+#include "core/project/issue_making.h"
 #include "shell/theme.h"
 
 #include <QApplication>
@@ -11,6 +12,34 @@
 
 /// Issues: their fields, of one or of several at once.
 namespace wendrix::app {
+
+IssueForm::Choices IssuesStage::choices() const
+{
+    IssueForm::Choices choices;
+    choices.workflow = issues_->workflow();
+    choices.people = project::assigneesOf(at_.session.project());
+    if (const federation::Member* reference = at_.session.reference())
+        for (const ifc::Storey& storey : reference->model->storeys())
+            choices.storeys.push_back(storey.name);
+    const auto nameOf = [](const project::IssueKey& k) {
+        return q(project::IssuesBook::numberInWords(k.prefix, k.number));
+    };
+    choices.nameOf = [list = issues_, nameOf](const std::string& uuid) {
+        const auto at = std::find_if(list->issues().begin(), list->issues().end(),
+                                     [&](const project::IssueKey& k) { return k.uuid == uuid; });
+        return at == list->issues().end() ? QString() : nameOf(*at);
+    };
+    choices.findIssues = [list = issues_, nameOf](const QString& begun) {
+        constexpr int kMost = 8;
+        QStringList found;
+        for (const project::IssueKey& k : list->issues())
+            if (const QString words = nameOf(k) + " " + q(k.title); words.contains(begun, Qt::CaseInsensitive))
+                if (found << words; found.size() == kMost)
+                    break;
+        return found;
+    };
+    return choices;
+}
 
 void IssuesStage::addForm(const issues::Issue& issue, const QStringList& uuids)
 {

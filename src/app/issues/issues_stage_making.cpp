@@ -5,6 +5,7 @@
 #include "core/federation/location.h"
 #include "core/project/issue_making.h"
 #include "core/view/viewpoint_look.h"
+#include "issues/lists_of_names.h"
 #include "shell/page_export.h"
 #include "shell/report_job.h"
 #include "shell/theme.h"
@@ -58,15 +59,10 @@ project::Material materialOf(const StageContext& at, const std::vector<view::Ele
     m.discipline = disciplines.size() == 1 ? *disciplines.begin() : std::string();
     for (const std::string& revision : revisions)
         m.revisions += (m.revisions.empty() ? "" : ", ") + revision;
-    m.title = names.empty() ? std::string("To be looked at")
-              : names.size() <= 3
-                  ? [&] {
-                        std::string all;
-                        for (const std::string& name : names)
-                            all += (all.empty() ? "" : ", ") + name;
-                        return all;
-                    }()
-                  : names.front() + " and " + std::to_string(names.size() - 1) + " more";
+    constexpr std::size_t kMostNamed = 3;
+    m.title = names.empty()               ? std::string("To be looked at")
+              : names.size() > kMostNamed ? names.front() + " and " + std::to_string(names.size() - 1) + " more"
+                                          : joined(names, ", ").toStdString();
     return m;
 }
 
@@ -229,9 +225,9 @@ void IssuesStage::makeOneEach(const std::optional<IssueStart>& start, const issu
 
 void IssuesStage::keepMade(std::vector<project::IssueForPairs> made, const issues::IssueTemplate& with)
 {
-    std::vector<ElementRef> about;
+    std::vector<std::vector<ElementRef>> about;
     for (const project::IssueForPairs& one : made)
-        about.insert(about.end(), one.issue.viewpoints[0].selection.begin(), one.issue.viewpoints[0].selection.end());
+        about.push_back(one.issue.viewpoints[0].selection);
     const QString uuid = q(made.front().issue.uuid);
     const bool isOne = made.size() == 1;
     emit frontWanted();

@@ -66,10 +66,15 @@ Result<std::string> makeIssue(Project& project, issues::Issue issue, std::span<c
     return numbers->front();
 }
 
-std::string alreadyAboutInWords(const Project& project, std::span<const ElementRef> elements)
+std::string alreadyAboutInWords(const Project& project, std::span<const std::vector<ElementRef>> several)
 {
     constexpr std::size_t kMostNamed = 3, kMostAsked = 200;
-    const auto alike = orNothing(project.issues().openAbout(elements.first(std::min(elements.size(), kMostAsked))));
+    std::vector<IssueBrief> alike;
+    for (const std::vector<ElementRef>& elements : several)
+        for (IssueBrief& brief :
+             orNothing(project.issues().openAbout(std::span(elements).first(std::min(elements.size(), kMostAsked)))))
+            if (std::none_of(alike.begin(), alike.end(), [&](const IssueBrief& one) { return one.uuid == brief.uuid; }))
+                alike.push_back(std::move(brief));
     if (alike.empty())
         return {};
     std::string words =

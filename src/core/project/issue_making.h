@@ -68,7 +68,8 @@ void assignBySets(const Project& project, const issues::IssueTemplate& with, con
 [[nodiscard]] Result<std::vector<std::string>> makeIssues(Project& project, std::vector<IssueForPairs> several,
                                                           const WhoAndWhen& who);
 /// "2 open issues already concern these elements: MSS-004, MSS-011"; empty where none does.
-[[nodiscard]] std::string alreadyAboutInWords(const Project& project, std::span<const ElementRef> elements);
+/// @param several  the elements of each issue that is made
+[[nodiscard]] std::string alreadyAboutInWords(const Project& project, std::span<const std::vector<ElementRef>> several);
 /// What comparisons say of an element since an issue was made of it: "moved 205 mm in P02"; empty where it did not
 /// change.
 struct ElementSaid {
