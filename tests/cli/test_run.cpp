@@ -8,6 +8,7 @@
 
 #include "core/federation/grid_fit.h"
 #include "core/project/demo_project.h"
+#include "core/project/issue_making.h"
 #include "core/project/workspace.h"
 #include "support/demo.h"
 #include "support/must.h"
@@ -81,6 +82,20 @@ void TestRun::testsAProjectWithoutWritingToIt()
 
 void TestRun::takesInWhatStandsRight()
 {
+    std::string wanting; // an issue that was made of a finding is asked of what is taken in
+    {
+        const auto opened = must(Project::open(project().toStdString()));
+        std::int64_t structure = 0;
+        for (const Discipline& d : must(opened->setup().disciplines()))
+            if (d.name == "Structure")
+                structure = d.id;
+        issues::Issue issue;
+        issue.title = "Proxies";
+        const issues::Requirement wanted{structure, "class.proxy", "Elements are exported as proxies", {}};
+        QVERIFY(makeIssues(*opened, {{issue, {}, issues::made_from::kCheck, wanted}}, {"Ines Varga", "2026-11-18"})
+                    .has_value());
+        wanting = must(opened->issues().all()).back().uuid;
+    }
     const Answer answer = call({"run", project(), "--as", "Build server"});
     QVERIFY2(answer.code == 0, qPrintable(answer.said));
     QStringList taken, held;
@@ -92,6 +107,8 @@ void TestRun::takesInWhatStandsRight()
     QVERIFY2(held.contains("Electrical P02"), qPrintable(held.join(", "))); // exported in the wrong unit
     // What it did is in the project, with the name that was given.
     const auto opened = Project::open(project().toStdString());
+    const auto requirement = must((*opened)->issues().requirementOf(wanting)).value();
+    QVERIFY(requirement.moments.size() == 1 && requirement.moments[0].revision == "P02" && requirement.isMet());
     const auto pairs = must((*opened)->clashes().all());
     QVERIFY(static_cast<qsizetype>(pairs.size()) >= answer.json["clashes"].toArray().size());
     QVERIFY(!pairs.empty());

@@ -97,7 +97,8 @@ void IssuesStage::checkAgain(DisciplineId discipline)
         return at_.session.say("Nothing of that discipline is in use that could be checked.");
     auto order = project::requirementsOrderOf(p, *delivery);
     if (!order || !*order)
-        return order ? at_.session.say("Nothing is asked of " + q(delivery->name()) + ".")
+        return order ? at_.session.say("Nothing is asked of " + q(delivery->name()) +
+                                       ": it was found in a delivery after it.")
                      : at_.session.fail(order.error());
     at_.session.run(Jobs::Lane::Checking, "Checking " + q(delivery->name()),
                     [this, order = std::move(**order), have = at_.session.workspace(),

@@ -15,6 +15,8 @@ namespace {
 /// How far off what a foreign camera turns about is taken to be, where nothing is selected.
 constexpr double kUsualDistance = 8; // metres
 
+/// Nobody puts a higher one into a building. Metres.
+constexpr double kHighestPicture = 10'000;
 /// A line as short is a point. Metres.
 constexpr double kPoint = 1e-6;
 
@@ -26,6 +28,8 @@ std::vector<view::StandingPicture> IssuesStage::picturesOf(const Item& item, con
         pictures_ = {item.issue.uuid, item.origins, {}};
     std::vector<view::StandingPicture> standing;
     for (const issues::Bitmap& b : viewpoint.bitmaps) {
+        if (!(b.heightMetres > 0 && b.heightMetres < kHighestPicture))
+            continue;
         auto& bytes = pictures_.bytes[b.reference];
         if (bytes == nullptr)
             bytes = std::make_shared<const std::string>(

@@ -26,9 +26,16 @@ Result<std::optional<RequirementsOrder>> requirementsOrderOf(const Project& proj
         return fail(*error);
     const auto own = std::find_if(disciplines->begin(), disciplines->end(),
                                   [&](const Discipline& d) { return d.name == delivery.discipline; });
+    // What was found in a delivery that still waits says more than one that came before it.
+    const auto isFoundLater = [&](const issues::Requirement& requirement) {
+        const auto last = requirement.moments.empty()
+                              ? std::optional<Delivery>()
+                              : orNothing(project.deliveries().find(requirement.moments.back().delivery));
+        return last && last->state == DeliveryState::Waiting && last->id != delivery.id && last->time > delivery.time;
+    };
     RequirementsOrder order;
     for (const auto& [uuid, requirement] : *all)
-        if (own != disciplines->end() && requirement.discipline == own->id)
+        if (own != disciplines->end() && requirement.discipline == own->id && !isFoundLater(requirement))
             order.asked.push_back({uuid, requirement.rule, {}});
     if (order.asked.empty())
         return std::optional<RequirementsOrder>();

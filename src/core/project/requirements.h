@@ -18,7 +18,8 @@ struct RequirementsOrder {
     };
     std::vector<Asked> asked;
 };
-/// @return nothing where no issue wants anything of the delivery's discipline
+/// @return nothing where no issue wants anything of the delivery's discipline; what was found in a later one that is
+///         not taken in yet is not asked of it
 [[nodiscard]] Result<std::optional<RequirementsOrder>> requirementsOrderOf(const Project& project,
                                                                            const Delivery& delivery);
 

@@ -1,8 +1,10 @@
 #include <QTest>
 
+#include "core/base/file.h"
 #include "core/project/issue_list.h"
 #include "core/project/issue_making.h"
 #include "core/project/requirements.h"
+#include "support/ifc_text.h"
 #include "support/made_project.h"
 #include "support/must.h"
 
@@ -20,6 +22,7 @@ private slots:
     void init();
     void reportsAnswer_data();
     void reportsAnswer();
+    void whatWasFoundLaterIsNotAskedOfWhatWasBefore();
     void aClosedIssueIsOpenedAgain();
     void whatIsProposedIsDone();
 
@@ -113,6 +116,33 @@ void TestRequirements::reportsAnswer()
     QVERIFY(m.delivery == 7 && m.revision == "P03" && m.its == 3);
     QCOMPARE(static_cast<int>(m.failing), failing);
     QCOMPARE(static_cast<int>(m.failingOfIts), ofIts);
+}
+
+void TestRequirements::whatWasFoundLaterIsNotAskedOfWhatWasBefore()
+{
+    std::vector<Delivery> all;
+    for (const char* revision : {"P01", "P02"}) {
+        NewDelivery d;
+        d.discipline = "Structure";
+        d.revision = revision;
+        d.time = std::string("2026-11-0") + revision[2] + "T09:00:00Z";
+        const std::filesystem::path file = folder_->filePath(revision).toStdString();
+        QVERIFY(writeFileWhole(file, test::ifcFile("IFC4", std::string("/* ") + revision + " */\n")).has_value());
+        d.models = {{file, {}, {}, 0}};
+        (void)must(project_->deliveries().add(d, kInes));
+    }
+    all = must(project_->deliveries().all());
+    QCOMPARE(all.size(), std::size_t{2});
+    std::sort(all.begin(), all.end(), [](const Delivery& a, const Delivery& b) { return a.time < b.time; });
+    issues::Issue i;
+    i.title = "Ids";
+    std::int64_t structure = must(project_->setup().disciplines())[0].id;
+    const issues::Requirement wanted{
+        structure, "guid.twice", "GlobalIds are given twice", {{all[1].id, "P02", 3, 0, 0}}};
+    QVERIFY(makeIssues(*project_, {{i, {}, issues::made_from::kCheck, wanted}}, kInes).has_value());
+    QVERIFY(!must(requirementsOrderOf(*project_, all[0])).has_value());
+    const auto order = must(requirementsOrderOf(*project_, all[1]));
+    QVERIFY(order && order->asked.size() == 1 && order->asked[0].rule == "guid.twice");
 }
 
 void TestRequirements::aClosedIssueIsOpenedAgain()
