@@ -181,10 +181,15 @@ void TestIssueTemplates::theNextProjectBeginsWithThem()
     press(Qt::Key_N);
     at_->type("templateName", "Holes to cut");
     at_->type("templateLabels", "Holes");
+    issues::Workflow flow = issues::Workflow::usual();
+    flow.statuses.push_back({"With the client", issues::StatusShape::Half, false});
+    flow.fields = {{"Trade", {"Ducts", "Pipes"}, false}};
+    QVERIFY(at_->change([&](project::Project& p) { return p.issues().setWorkflow(flow, at_->session().now()); }));
     const project::Setup setup = must(project::setupFromJson(project::toJson(must(project::setupOf(at_->project())))));
     const auto next = must(project::createProject((at_->folder() + "/next").toStdString(), "Seed vault annexe 2", setup,
                                                   at_->session().now()));
     QCOMPARE(must(next->issues().templates()), templates());
+    QVERIFY(must(next->issues().workflow()) == flow);
 }
 
 int main(int argc, char** argv)

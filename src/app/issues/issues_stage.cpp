@@ -204,7 +204,7 @@ void IssuesStage::show(bool movesView)
         form_ = nullptr;
         showSigns();
         at_.details.clear();
-        at_.details.addText("Choose an issue on the left; the view goes back to where it was seen.");
+        at_.details.addText("Choose an issue; the view goes back to where it was seen.");
         at_.details.finish();
         return;
     }

@@ -38,6 +38,8 @@ NamesOffered::NamesOffered(QLineEdit* edit, Find find)
     edit->installEventFilter(this);
 }
 
+NamesOffered::~NamesOffered() { delete list_.data(); }
+
 std::optional<QString> NamesOffered::begun() const
 {
     if (line_ != nullptr) {
@@ -83,7 +85,11 @@ void NamesOffered::offer()
     connect(list_, &QListWidget::itemClicked, this, &NamesOffered::take);
 }
 
-void NamesOffered::hide() { list_->hide(); }
+void NamesOffered::hide()
+{
+    if (!list_.isNull())
+        list_->hide();
+}
 
 void NamesOffered::take()
 {
@@ -113,7 +119,7 @@ bool NamesOffered::eventFilter(QObject* watched, QEvent* event)
 {
     if (event->type() == QEvent::FocusOut || event->type() == QEvent::Hide)
         hide();
-    if (event->type() != QEvent::KeyPress || !list_->isVisible())
+    if (event->type() != QEvent::KeyPress || list_.isNull() || !list_->isVisible())
         return QObject::eventFilter(watched, event);
     switch (static_cast<QKeyEvent*>(event)->key()) {
     case Qt::Key_Down:

@@ -1,13 +1,14 @@
 #pragma once
 
+#include <QListWidget>
 #include <QObject>
+#include <QPointer>
 #include <QStringList>
 
 #include <functional>
 #include <optional>
 
 class QLineEdit;
-class QListWidget;
 class QPlainTextEdit;
 class QWidget;
 
@@ -24,6 +25,7 @@ public:
     NamesOffered(QPlainTextEdit* edit, Find find);
     /// Of each name between commas; what stands of it up to its first blank is what is written.
     NamesOffered(QLineEdit* edit, Find find);
+    ~NamesOffered() override;
 
 private:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -36,7 +38,7 @@ private:
     QWidget* edit_;
     QPlainTextEdit* text_ = nullptr; ///< it is one of the two
     QLineEdit* line_ = nullptr;
-    QListWidget* list_;
+    QPointer<QListWidget> list_; ///< the window's, over everything else in it
     Find find_;
     bool isTaking_ = false;
 };
