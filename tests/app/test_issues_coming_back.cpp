@@ -35,6 +35,8 @@ private slots:
     void conflictsAreDecidedOneByOne();
     void leavingIncomingTakesNothing();
     void snapshotsAndDocumentsAreThere();
+    void everyFaultIsTold();
+    void whatTheFileOffersMayBeOfferedHere();
 
 private:
     void sendAndChange(const QString& file, const std::function<void(std::vector<issues::Issue>&)>& change);
@@ -164,6 +166,56 @@ void TestIssuesComingBack::snapshotsAndDocumentsAreThere()
     at_->waitIdle();
     QVERIFY(*isAsked);
     QTRY_VERIFY(QFile::exists(copy) && QFile(copy).size() > 0);
+}
+
+void TestIssuesComingBack::everyFaultIsTold()
+{
+    auto whole = test::wholeBcf(bcf::Version::V30);
+    whole["../out.txt"] = "x";
+    whole["broken/markup.bcf"] = "<Markup>";
+    const QString file = at_->folder() + "/odd.bcf";
+    test::zipTo(whole, file.toStdString());
+    const auto isAsked = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("importBcf"));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    at_->window().findChild<app::Worklist*>("mergeList")->choose("faults");
+    at_->waitIdle();
+    const QString words = at_->details();
+    for (const char* entry : {"out.txt", "broken/markup.bcf"})
+        QVERIFY2(words.contains(entry), qPrintable(words));
+    at_->window().findChild<app::Worklist*>("mergeList")->choose(test::kTopic);
+    at_->waitIdle();
+    QVERIFY(!at_->details().contains("broken/markup.bcf"));
+    QVERIFY(at_->clickButton("takeOver")); // the rest is taken over all the same
+    QCOMPARE(at_->issue(test::kTopic).uuid, std::string(test::kTopic));
+}
+
+void TestIssuesComingBack::whatTheFileOffersMayBeOfferedHere()
+{
+    const QString file = at_->folder() + "/theirs.bcf";
+    test::zipTo(test::wholeBcf(bcf::Version::V30), file.toStdString());
+    const auto read = must(bcf::File::open(file.toStdString()))->extensions();
+    const auto isAsked = at_->answerFileDialog({file});
+    QVERIFY(at_->clickButton("importBcf"));
+    at_->waitIdle();
+    QVERIFY(*isAsked);
+    QVERIFY(!read.stages.empty() && !read.labels.empty());
+    auto& list = *at_->window().findChild<app::Worklist*>("mergeList");
+    const auto text = [&] {
+        for (const QLabel* label : list.findChildren<QLabel*>())
+            if (label->isVisible() && label->text().contains("It offers what we do not"))
+                return label->text();
+        return QString();
+    };
+    QVERIFY2(text().contains("stages " + QString::fromStdString(read.stages[0])), qPrintable(text()));
+    emit list.linkChosen("offer");
+    at_->waitIdle();
+    const issues::Workflow flow = must(at_->project().issues().workflow());
+    QVERIFY(std::ranges::find(flow.stages, read.stages[0]) != flow.stages.end() &&
+            std::ranges::find(flow.labels, read.labels[0]) != flow.labels.end());
+    QVERIFY(flow.statuses == issues::Workflow::usual().statuses);
+    QVERIFY(text().isEmpty());
 }
 
 int main(int argc, char** argv)

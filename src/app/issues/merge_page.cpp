@@ -1,6 +1,8 @@
 #include "issues/merge_page.h"
 
 #include "core/base/text.h"
+#include "issues/lists_of_names.h"
+#include "shell/long_text.h"
 #include "shell/theme.h"
 
 #include <QHBoxLayout>
@@ -11,6 +13,8 @@
 namespace wendrix::app {
 
 namespace {
+
+constexpr const char* kFaults = "faults"; // the row that tells of them
 
 using Verdict = issues::Difference::Verdict;
 
@@ -93,6 +97,14 @@ MergePage::MergePage(const StageContext& context, QObject* parent)
             Qt::QueuedConnection);
         list_->addButton(all);
     }
+    connect(list_, &Worklist::linkChosen, this, [this] {
+        if (incoming_ == nullptr)
+            return;
+        at_.session.write([values = incoming_->values, who = at_.session.now()](project::Project& p) {
+            return Session::saying(project::offerValues(p, values, who), "They are offered here, too.");
+        });
+        list_->setText({});
+    });
     connect(list_, &Worklist::rowChosen, this, [this] { showChosen(); });
 }
 
@@ -142,11 +154,27 @@ void MergePage::fill()
                        {number(incoming_->unchanged), "as we have it"}});
     QString caption = q(incoming_->file.filename().string()) + ", BCF " + q(incoming_->version) +
                       (incoming_->projectName.empty() ? "" : ", " + q(incoming_->projectName)) + ".";
-    if (!incoming_->faults.empty())
-        caption += " " + q(counted(incoming_->faults.size(), "fault", "faults")) + " in it, the first: " +
-                   q(incoming_->faults.front().entity + ": " + incoming_->faults.front().message);
     list_->setCaption(caption);
+    QStringList values;
+    for (const auto& [words, of] :
+         {std::pair{"types", &incoming_->values.types}, std::pair{"priorities", &incoming_->values.priorities},
+          std::pair{"stages", &incoming_->values.stages}, std::pair{"labels", &incoming_->values.labels}})
+        if (!of->empty())
+            values << QString(words) + " " + endsOf(joined(*of, ", ")).toHtmlEscaped();
+    list_->setText(values.isEmpty() ? QString()
+                                    : "It offers what we do not: " + values.join("; ") +
+                                          ". <a href=\"offer\" style=\"color:#2B7A84\">Offer it here, too</a>");
     QVector<Row> rows;
+    if (!incoming_->faults.empty()) {
+        Row row;
+        row.id = kFaults;
+        row.mark = Mark::Sign;
+        row.markText = "!";
+        row.markColour = theme::kAction;
+        row.title = q(counted(incoming_->faults.size(), "fault", "faults")) + " in the file";
+        row.subtitle = "read all the same, but for what is wrong";
+        rows.append(row);
+    }
     for (const project::IncomingTopic& t : incoming_->topics) {
         Row row;
         row.id = q(t.theirs.uuid);
@@ -185,6 +213,19 @@ void MergePage::showChosen()
     Details& d = at_.details;
     d.clear();
     const project::IncomingTopic* t = chosen();
+    if (list_->chosen() == kFaults) {
+        constexpr std::size_t kMost = 200;
+        d.addTitle("What is wrong with the file");
+        d.addText("Each costs only what it is wrong with.");
+        for (std::size_t i = 0; i < std::min(kMost, incoming_->faults.size()); ++i) {
+            d.addText(q(incoming_->faults[i].entity, "the file"));
+            d.addText(q(incoming_->faults[i].message), false);
+        }
+        if (incoming_->faults.size() > kMost)
+            d.addText(QString("and %1 more").arg(incoming_->faults.size() - kMost));
+        d.finish();
+        return;
+    }
     if (t == nullptr) {
         d.addText(
             "Choose a topic on the left: what it brings is told here, with both sides where both changed something.");

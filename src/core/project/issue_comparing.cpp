@@ -204,6 +204,16 @@ Result<Incoming> readIncoming(const Project& project, const std::filesystem::pat
     incoming.topics.insert(incoming.topics.end(), std::make_move_iterator(fresh.begin()),
                            std::make_move_iterator(fresh.end()));
     incoming.faults = (*opened)->diagnostics();
+    const bcf::Extensions& allowed = (*opened)->extensions();
+    const auto lacking = [](const std::vector<std::string>& theirs, const std::vector<std::string>& ours) {
+        std::vector<std::string> values;
+        for (const std::string& value : theirs)
+            if (!value.empty() && std::find(ours.begin(), ours.end(), value) == ours.end())
+                values.push_back(value);
+        return values;
+    };
+    incoming.values = {lacking(allowed.types, flow->types), lacking(allowed.priorities, flow->priorities),
+                       lacking(allowed.stages, flow->stages), lacking(allowed.labels, flow->labels)};
     return incoming;
 }
 

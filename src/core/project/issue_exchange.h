@@ -52,6 +52,14 @@ struct Incoming {
     std::size_t unchanged = 0;         ///< topics that bring nothing
     std::vector<IncomingTopic> topics; ///< those that do, new ones last
     std::vector<Diagnostic> faults;    ///< of the file, entry by entry
+    /// Values the file's extensions allow and the project does not offer; statuses and users stay as they are.
+    struct Values {
+        std::vector<std::string> types, priorities, stages, labels;
+        [[nodiscard]] bool isEmpty() const
+        {
+            return types.empty() && priorities.empty() && stages.empty() && labels.empty();
+        }
+    } values = {};
 
     [[nodiscard]] std::size_t conflicts() const;
 };
@@ -81,6 +89,8 @@ struct Decisions {
 [[nodiscard]] Result<std::string> takeOver(Project& project, const Incoming& incoming, const Decisions& decisions,
                                            const WhoAndWhen& who);
 
+/// The values a file brings are offered from now on.
+[[nodiscard]] Result<void> offerValues(Project& project, const Incoming::Values& values, const WhoAndWhen& who);
 /// Takes nothing over, and keeps the file no longer, unless it was exchanged before.
 void leave(const Project& project, const Incoming& incoming);
 

@@ -93,6 +93,23 @@ Result<std::string> takeOver(Project& project, const Incoming& incoming, const D
            counted(comments, "new comment", "new comments");
 }
 
+Result<void> offerValues(Project& project, const Incoming::Values& values, const WhoAndWhen& who)
+{
+    auto flow = project.issues().workflow();
+    if (!flow)
+        return fail(flow.error());
+    const auto add = [](std::vector<std::string>& to, const std::vector<std::string>& from) {
+        for (const std::string& value : from)
+            if (std::find(to.begin(), to.end(), value) == to.end())
+                to.push_back(value);
+    };
+    add(flow->types, values.types);
+    add(flow->priorities, values.priorities);
+    add(flow->stages, values.stages);
+    add(flow->labels, values.labels);
+    return project.issues().setWorkflow(*flow, who);
+}
+
 void leave(const Project& project, const Incoming& incoming)
 {
     const auto isNamed = project.issues().isNamed(incoming.sha256);

@@ -140,7 +140,9 @@ Result<std::set<std::string>> IssuesBook::saying(const std::string& words) const
         };
         look("SELECT uuid, title || char(10) || description || char(10) || labels || char(10) || type || char(10) || "
              "assignee || char(10) || "
-             "requestedBy || char(10) || cause || char(10) || custom || char(10) || more || char(10) || prefix || '-' "
+             "requestedBy || char(10) || cause || char(10) || stage || "
+             "char(10) || storey || char(10) || bay || char(10) || space || char(10) || createdBy || char(10) || "
+             "custom || char(10) || more || char(10) || prefix || '-' "
              "|| "
              "CASE WHEN number < 100 THEN SUBSTR('00' || number, -3) ELSE number END FROM issues");
         look("SELECT issue, author || char(10) || text FROM comments");
