@@ -22,6 +22,7 @@ private slots:
     void init();
     void cleanup() { at_.reset(); }
     void aRequirementIsFollowedFromDeliveryToDelivery();
+    void oneEachOfAFinding();
     void checkingAgainAsksWhatIsInUse();
     void proposalsAreDoneAtOnce();
     void severalAreSettledByTheKey();
@@ -29,7 +30,7 @@ private slots:
 private:
     /// The walls and the slab, those named with a fire rating.
     [[nodiscard]] static MadeModel architecture(const std::vector<std::string>& rated);
-    [[nodiscard]] std::string makeOfFinding();
+    [[nodiscard]] std::string makeOfFinding(const QString& way = "One issue for all 2");
     [[nodiscard]] QString rowOf(const std::string& uuid)
     {
         const app::RowModel& rows = at_->rows("Issues");
@@ -62,7 +63,7 @@ MadeModel TestIssueEvidence::architecture(const std::vector<std::string>& rated)
     return m;
 }
 
-std::string TestIssueEvidence::makeOfFinding()
+std::string TestIssueEvidence::makeOfFinding(const QString& way)
 {
     at_->clickStage("Deliveries");
     at_->clickCard(at_->delivery("Architecture P01").id);
@@ -78,7 +79,7 @@ std::string TestIssueEvidence::makeOfFinding()
             inside.list()->choose(rows.row(i).id);
     at_->waitIdle();
     at_->press(Qt::Key_I);
-    if (!at_->goWay("One issue for all 2"))
+    if (!at_->goWay(way))
         qFatal("no way");
     at_->waitIdle();
     at_->session().leaveInside();
@@ -128,6 +129,29 @@ void TestIssueEvidence::aRequirementIsFollowedFromDeliveryToDelivery()
     at_->waitIdle();
     QCOMPARE(at_->issue(uuid).status, std::string("Closed"));
     QCOMPARE(must(at_->project().issues().requirementOf(uuid))->moments.size(), std::size_t{3});
+}
+
+void TestIssueEvidence::oneEachOfAFinding()
+{
+    (void)makeOfFinding("An issue for each of 2");
+    QTRY_COMPARE(at_->all().size(), std::size_t{2});
+    for (const issues::Issue& one : at_->all()) {
+        const issues::Issue i = must(at_->project().issues().find(one.uuid, true)).value();
+        QVERIFY2(q(i.title).contains(": Wall ") &&
+                     i.description.find(i.title.substr(i.title.size() - 6)) != std::string::npos,
+                 i.title.c_str());
+        QVERIFY(i.viewpoints[0].selection.size() == 1 && i.viewpoints[0].snapshot.starts_with("\x89PNG"));
+        const auto wanted = must(at_->project().issues().requirementOf(i.uuid)).value();
+        QVERIFY(wanted.moments.size() == 1 && wanted.isOfItsOwn && wanted.moments[0].its == 1);
+    }
+    // One wall is rated in P02: its issue can be closed, the other one not.
+    QVERIFY(at_->takeIn(architecture({"Wall 1"}), "P02"));
+    at_->clickStage("Issues");
+    for (const issues::Issue& one : at_->all()) {
+        const bool isFirst = one.title.ends_with("Wall 1");
+        QCOMPARE(must(at_->project().issues().requirementOf(one.uuid))->isMet(), isFirst);
+        QCOMPARE(rowOf(one.uuid), QString(isFirst ? "met|can be closed" : "not met|"));
+    }
 }
 
 void TestIssueEvidence::checkingAgainAsksWhatIsInUse()

@@ -153,6 +153,7 @@ void IssuesStage::make(const std::optional<IssueStart>& start, const issues::Iss
     one.issue.viewpoints = {std::move(v)};
     if (start)
         one.requirement = start->requirement;
+    emit frontWanted();
     keepMade({std::move(one)}, with);
 }
 
@@ -184,26 +185,36 @@ void IssuesStage::makeOneEach(const std::optional<IssueStart>& start, const issu
         }
         project::IssueForPairs one{project::draftIssue(material, at_.session.now().time, with), {}, material.source};
         one.issue.uuid = newUuid();
+        const ElementRef ref = at_.scene.members()[key.member].refOf(key.element);
         const Box3 box = view::boundsOf(at_.scene.members(), key);
-        view::Subject subject;
-        subject.painted = {{key, toColour(theme::kLeft)}};
-        subject.about = {key};
-        subject.isRestFaded = true;
-        view::Camera camera = at_.scene.camera();
-        if (!box.isEmpty()) {
-            subject.place = box;
-            camera = view::lookingAt(box.grownBy(kAround), from, kAspect);
-        }
+        const view::Camera camera =
+            box.isEmpty() ? at_.scene.camera() : view::lookingAt(box.grownBy(kAround), from, kAspect);
         issues::Viewpoint v;
         v.uuid = newUuid();
         v.camera = view::toViewpoint(camera, kAspect);
-        v.selection = {at_.scene.members()[key.member].refOf(key.element)};
+        v.selection = {ref};
         one.issue.viewpoints = {std::move(v)};
-        if (start)
+        if (start && start->requirement) {
             one.requirement = start->requirement;
+            one.requirement->isOfItsOwn = true;
+            for (issues::RequirementMoment& m : one.requirement->moments)
+                m.failingOfIts = m.its = 1;
+        }
         all.push_back(std::move(one));
-        pictures.push_back([scene = &at_.scene, subject, camera](const Progress&) -> std::function<QImage()> {
-            return [scene, subject, camera] { return scene->pictureOf(subject, {}, camera, kReportPicture); };
+        // Found again when it is drawn: other members may be shown by then.
+        pictures.push_back([scene = &at_.scene, ref, box, camera](const Progress&) -> std::function<QImage()> {
+            return [scene, ref, box, camera] {
+                const auto there = scene->find(ref);
+                if (!there)
+                    return QImage();
+                view::Subject subject;
+                subject.painted = {{*there, toColour(theme::kLeft)}};
+                subject.about = {*there};
+                subject.isRestFaded = true;
+                if (!box.isEmpty())
+                    subject.place = box;
+                return scene->pictureOf(std::move(subject), {}, camera, kReportPicture);
+            };
         });
     }
     at_.session.run(
@@ -215,7 +226,7 @@ void IssuesStage::makeOneEach(const std::optional<IssueStart>& start, const issu
                 return [session] { session->say("Making issues was cancelled; none was made."); };
             auto made = std::make_shared<std::vector<project::IssueForPairs>>(all);
             for (std::size_t i = 0; i < taken.size(); ++i)
-                (*made)[i].issue.viewpoints[0].snapshot = pngOf(taken[i]);
+                (*made)[i].issue.viewpoints[0].snapshot = taken[i].isNull() ? std::string() : pngOf(taken[i]);
             return [this, stage, made, with] {
                 if (!stage.isNull())
                     keepMade(std::move(*made), with);
@@ -230,7 +241,6 @@ void IssuesStage::keepMade(std::vector<project::IssueForPairs> made, const issue
         about.push_back(one.issue.viewpoints[0].selection);
     const QString uuid = q(made.front().issue.uuid);
     const bool isOne = made.size() == 1;
-    emit frontWanted();
     at_.session.write(
         [made = std::move(made), with, about, elements = at_.session.elements(),
          members = at_.session.workspace().members,
@@ -251,6 +261,8 @@ void IssuesStage::keepMade(std::vector<project::IssueForPairs> made, const issue
         },
         [this, uuid, isOne](bool isDone) {
             if (!isDone)
+                return;
+            if (!isFront()) // whoever went on elsewhere while pictures were taken stays there
                 return;
             isEditWanted_ = isOne;
             choose(uuid);

@@ -76,6 +76,10 @@ std::string inWords(const Requirement& requirement)
     const RequirementMoment& m = requirement.moments.back();
     if (m.isMet())
         return requirement.title + ": met in " + m.revision + ".";
+    if (m.isOfItsOwn)
+        return requirement.title + ": not met in " + m.revision + " by " +
+               (m.its == 1 ? std::string("the element it is about.")
+                           : std::to_string(m.failingOfIts) + " of the " + std::to_string(m.its) + " it is about.");
     std::string words = requirement.title + ": not met in " + m.revision + ", " + std::to_string(m.failing) +
                         (m.failing == 1 ? " fails it" : " fail it");
     if (m.its > 0)

@@ -39,7 +39,8 @@ struct RequirementMoment {
     std::string revision; ///< "P03"
     std::size_t failing = 0;
     std::size_t failingOfIts = 0, its = 0; ///< of the elements the issue is about; none where it is about none
-    [[nodiscard]] bool isMet() const { return failing == 0; }
+    bool isOfItsOwn = false;               ///< as Requirement has it
+    [[nodiscard]] bool isMet() const { return (isOfItsOwn ? failingOfIts : failing) == 0; }
     friend bool operator==(const RequirementMoment&, const RequirementMoment&) = default;
 };
 
@@ -52,6 +53,8 @@ struct Requirement {
     std::string rule;                            ///< "guid.twice", or "title of an IDS/name of its specification"
     std::string title;                           ///< "GlobalIds given twice"
     std::vector<RequirementMoment> moments = {}; ///< oldest first
+    /// Only what the issue is about has to meet it: there is an issue for each element that fails.
+    bool isOfItsOwn = false;
     [[nodiscard]] bool isMet() const { return !moments.empty() && moments.back().isMet(); }
 };
 

@@ -291,7 +291,7 @@ Result<std::size_t> IssuesBook::open() const
 
 std::optional<issues::Requirement> requirementIn(SQLite::Database& db, const std::string& uuid)
 {
-    SQLite::Statement q(db, "SELECT discipline, rule, title FROM issueRequirements WHERE issue=?");
+    SQLite::Statement q(db, "SELECT discipline, rule, title, isOfItsOwn FROM issueRequirements WHERE issue=?");
     q.bind(1, uuid);
     if (!q.executeStep())
         return {};
@@ -300,6 +300,9 @@ std::optional<issues::Requirement> requirementIn(SQLite::Database& db, const std
         db,
         "SELECT delivery, revision, failing, failingOfIts, its FROM requirementMoments WHERE issue=? ORDER BY place",
         momentOf, uuid);
+    r.isOfItsOwn = q.getColumn(3).getInt() != 0;
+    for (issues::RequirementMoment& m : r.moments)
+        m.isOfItsOwn = r.isOfItsOwn;
     return r;
 }
 
@@ -312,14 +315,16 @@ Result<std::map<std::string, issues::Requirement>> IssuesBook::requirements() co
 {
     return store_.read([](SQLite::Database& db) {
         std::map<std::string, issues::Requirement> all;
-        SQLite::Statement q(db, "SELECT issue, discipline, rule, title FROM issueRequirements");
+        SQLite::Statement q(db, "SELECT issue, discipline, rule, title, isOfItsOwn FROM issueRequirements");
         while (q.executeStep())
-            all[text(q, 0)] = {q.getColumn(1).getInt64(), text(q, 2), text(q, 3)};
+            all[text(q, 0)] = {q.getColumn(1).getInt64(), text(q, 2), text(q, 3), {}, q.getColumn(4).getInt() != 0};
         SQLite::Statement m(
             db, "SELECT delivery, revision, failing, failingOfIts, its, issue FROM requirementMoments ORDER BY place");
         while (m.executeStep())
-            if (const auto at = all.find(text(m, 5)); at != all.end())
+            if (const auto at = all.find(text(m, 5)); at != all.end()) {
                 at->second.moments.push_back(momentOf(m));
+                at->second.moments.back().isOfItsOwn = at->second.isOfItsOwn;
+            }
         return all;
     });
 }

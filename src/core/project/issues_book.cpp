@@ -46,7 +46,8 @@ constexpr Table kTables[] = {
      "topics INTEGER, person TEXT, time TEXT",
      Book::Issues},
     {"exchangedTopics", "issue TEXT, exchange TEXT, PRIMARY KEY (issue, exchange)", Book::Issues},
-    {"issueRequirements", "issue TEXT PRIMARY KEY, discipline INTEGER, rule TEXT, title TEXT", Book::Issues},
+    {"issueRequirements", "issue TEXT PRIMARY KEY, discipline INTEGER, rule TEXT, title TEXT, isOfItsOwn INTEGER",
+     Book::Issues},
     {"requirementMoments",
      "issue TEXT, delivery INTEGER, place INTEGER, revision TEXT, failing INTEGER, failingOfIts INTEGER, its INTEGER, "
      "PRIMARY KEY (issue, delivery)",
@@ -262,7 +263,8 @@ void IssuesBook::setPicture(SQLite::Database& db, const std::string& uuid, const
 void IssuesBook::writeRequirement(SQLite::Database& db, const std::string& uuid, const issues::Requirement& r,
                                   const WhoAndWhen& who) const
 {
-    run(db, "INSERT INTO issueRequirements VALUES(?, ?, ?, ?)", uuid, r.discipline, r.rule, r.title);
+    run(db, "INSERT INTO issueRequirements VALUES(?, ?, ?, ?, ?)", uuid, r.discipline, r.rule, r.title,
+        r.isOfItsOwn ? 1 : 0);
     for (const issues::RequirementMoment& m : r.moments)
         writeMoment(db, uuid, m, who);
 }
@@ -277,7 +279,8 @@ void IssuesBook::writeMoment(SQLite::Database& db, const std::string& uuid, cons
         "failingOfIts=excluded.failingOfIts, its=excluded.its",
         uuid, m.delivery, nextNumber(db, "requirementMoment"), m.revision, static_cast<std::int64_t>(m.failing),
         static_cast<std::int64_t>(m.failingOfIts), static_cast<std::int64_t>(m.its));
-    if (before && before->isMet() && !m.isMet())
+    const auto now = requirementIn(db, uuid);
+    if (before && before->isMet() && now && !now->isMet())
         reopen(db, uuid, "Reopened: " + before->title + " is not met any more in " + m.revision + ".", who);
 }
 

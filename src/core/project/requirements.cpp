@@ -36,7 +36,7 @@ Result<std::optional<RequirementsOrder>> requirementsOrderOf(const Project& proj
     RequirementsOrder order;
     for (const auto& [uuid, requirement] : *all)
         if (own != disciplines->end() && requirement.discipline == own->id && !isFoundLater(requirement))
-            order.asked.push_back({uuid, requirement.rule, {}});
+            order.asked.push_back({uuid, requirement.rule, {}, requirement.isOfItsOwn});
     if (order.asked.empty())
         return std::optional<RequirementsOrder>();
     const auto elements = project.issues().elements();
@@ -57,9 +57,12 @@ issues::RequirementsMet requirementsIn(std::span<const checks::ModelReport> repo
     issues::RequirementsMet met;
     for (const RequirementsOrder::Asked& one : asked) {
         issues::RequirementMoment moment{delivery.id, delivery.revision};
+        moment.isOfItsOwn = one.isOfItsOwn;
+        bool areAllNamed = true;
         std::set<std::string> failing;
         const auto count = [&](std::size_t number, std::span<const checks::Concerned> concerned) {
             moment.failing += number;
+            areAllNamed = areAllNamed && concerned.size() >= number;
             for (const checks::Concerned& c : concerned)
                 failing.insert(c.guid);
         };
@@ -81,6 +84,8 @@ issues::RequirementsMet requirementsIn(std::span<const checks::ModelReport> repo
         moment.its = one.elements.size();
         moment.failingOfIts = static_cast<std::size_t>(std::count_if(
             one.elements.begin(), one.elements.end(), [&](const std::string& guid) { return failing.contains(guid); }));
+        if (moment.isOfItsOwn && moment.isMet() && !areAllNamed)
+            continue;
         met.emplace_back(one.issue, std::move(moment));
     }
     return met;

@@ -15,6 +15,7 @@ struct RequirementsOrder {
     struct Asked {
         std::string issue, rule;
         std::set<std::string> elements; ///< GlobalIds of those the issue is about
+        bool isOfItsOwn = false;        ///< only they have to meet it
     };
     std::vector<Asked> asked;
 };
@@ -27,7 +28,7 @@ struct RequirementsOrder {
 [[nodiscard]] Result<issues::RequirementsMet> checkRequirements(const RequirementsOrder& order, const Workspace& have,
                                                                 Progress& progress);
 /// What reports of a delivery's models say of what is asked. A rule that no report tells of is met; a specification
-/// that was not checked says nothing.
+/// that was not checked says nothing, and neither does a finding at more than it names, of one it does not name.
 [[nodiscard]] issues::RequirementsMet requirementsIn(std::span<const checks::ModelReport> reports,
                                                      const Delivery& delivery,
                                                      std::span<const RequirementsOrder::Asked> asked);

@@ -22,6 +22,7 @@ private slots:
     void init();
     void reportsAnswer_data();
     void reportsAnswer();
+    void oneOfManyIsMetByItself();
     void whatWasFoundLaterIsNotAskedOfWhatWasBefore();
     void aClosedIssueIsOpenedAgain();
     void whatIsProposedIsDone();
@@ -106,7 +107,7 @@ void TestRequirements::reportsAnswer()
     Delivery delivery;
     delivery.id = 7;
     delivery.revision = "P03";
-    const RequirementsOrder::Asked asked{"issue", rule.toStdString(), {"a", "b", "c"}};
+    const RequirementsOrder::Asked asked{"issue", rule.toStdString(), {"a", "b", "c"}, false};
     const auto met = requirementsIn(reports, delivery, {&asked, 1});
     QCOMPARE(met.empty(), failing < 0);
     if (met.empty())
@@ -116,6 +117,38 @@ void TestRequirements::reportsAnswer()
     QVERIFY(m.delivery == 7 && m.revision == "P03" && m.its == 3);
     QCOMPARE(static_cast<int>(m.failing), failing);
     QCOMPARE(static_cast<int>(m.failingOfIts), ofIts);
+}
+
+void TestRequirements::oneOfManyIsMetByItself()
+{
+    const auto at = [](const char* guid) { return checks::Concerned{1, "IfcWall", "W", guid, ""}; };
+    std::vector<checks::ModelReport> reports(1);
+    reports[0].quality.findings = {{Severity::Warning, "body.open", "", "", 2, {at("a"), at("x")}}};
+    Delivery delivery;
+    delivery.id = 7;
+    delivery.revision = "P03";
+    const RequirementsOrder::Asked all[] = {{"of a", "body.open", {"a"}, true},
+                                            {"of b", "body.open", {"b"}, true},
+                                            {"of both", "body.open", {"a", "b"}, false}};
+    auto met = requirementsIn(reports, delivery, all);
+    QCOMPARE(met.size(), std::size_t{3});
+    QVERIFY(!met[0].second.isMet() && met[1].second.isMet() && !met[2].second.isMet());
+    // More fail than are named: whether b is among them nobody knows.
+    reports[0].quality.findings[0].count = 2000;
+    met = requirementsIn(reports, delivery, all);
+    QCOMPARE(met.size(), std::size_t{2});
+    QVERIFY(met[0].first == "of a" && !met[0].second.isMet());
+    // And it is kept so.
+    issues::Issue i;
+    i.title = "Of b";
+    issues::Requirement wanted{1, "body.open", "Bodies are not closed", {{1, "P01", 5, 1, 1}}};
+    wanted.isOfItsOwn = true;
+    QVERIFY(makeIssues(*project_, {{i, {}, issues::made_from::kCheck, wanted}}, kInes).has_value());
+    const std::string uuid = must(project_->issues().all())[0].uuid;
+    QVERIFY(!must(project_->issues().requirementOf(uuid))->isMet());
+    QVERIFY(recordRequirements(*project_, delivery, {{uuid, {7, "P03", 4, 0, 1}}}, kInes).has_value());
+    QVERIFY(must(project_->issues().requirementOf(uuid))->isMet());
+    QVERIFY(must(project_->issues().requirements()).at(uuid).isMet());
 }
 
 void TestRequirements::whatWasFoundLaterIsNotAskedOfWhatWasBefore()
