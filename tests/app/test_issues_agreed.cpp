@@ -328,6 +328,17 @@ void TestIssuesAgreed::relatedIssuesAreChosen()
     at_->type("field:related", "SVA-003");
     QCOMPARE(at_->issue(first).related, std::vector{third});
     QVERIFY(at_->issue(second).related.empty());
+    // One that a file names and that is not here stays whatever is chosen.
+    QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
+        const auto done = p.issues().change(
+            {&first, 1}, "x", [](issues::Issue& i) { i.related.push_back("elsewhere"); }, at_->session().now());
+        return done ? Result<void>() : Result<void>(tl::unexpected<Error>(done.error()));
+    }));
+    at_->waitIdle();
+    at_->type("field:related", "SVA-002");
+    QCOMPARE(at_->issue(first).related, (std::vector<std::string>{"elsewhere", second}));
+    at_->type("field:related", "SVA-003");
+    QCOMPARE(at_->issue(first).related, (std::vector<std::string>{"elsewhere", third}));
     // Its button leads there.
     at_->list("Issues").view().setFocus();
     at_->pressAndWait(Qt::Key_E);

@@ -162,6 +162,10 @@ void IssuesStage::showSeveral(const QStringList& uuids)
 
 void IssuesStage::commitRelated(const QStringList& uuids, const QString& text)
 {
+    const auto isHere = [&](const std::string& uuid) {
+        return std::any_of(issues_->issues().begin(), issues_->issues().end(),
+                           [&](const project::IssueKey& k) { return k.uuid == uuid; });
+    };
     std::set<std::string> wanted;
     for (const QString& part : text.split(',', Qt::SkipEmptyParts)) {
         const QString name = part.trimmed().section(' ', 0, 0);
@@ -179,8 +183,9 @@ void IssuesStage::commitRelated(const QStringList& uuids, const QString& text)
     for (const QString& uuid : uuids) {
         const std::string own = uuid.toStdString();
         const auto issue = orNothing(at_.session.project().issues().find(own, false));
+        // What files name and is not here was not shown to be taken away.
         for (const std::string& before : issue ? issue->related : std::vector<std::string>{})
-            if (!issue || std::find(touched.begin(), touched.end(), before) == touched.end())
+            if (isHere(before) && std::find(touched.begin(), touched.end(), before) == touched.end())
                 touched.push_back(before);
         if (std::find(touched.begin(), touched.end(), own) == touched.end())
             touched.push_back(own);
@@ -193,7 +198,6 @@ void IssuesStage::commitRelated(const QStringList& uuids, const QString& text)
                 touched, "related changed",
                 [&](issues::Issue& i) {
                     if (const auto own = relatedOf.find(i.uuid); own != relatedOf.end()) {
-                        // Those that are not here, as files name them, stay.
                         std::erase_if(i.related, [&](const std::string& uuid) {
                             return std::find(touched.begin(), touched.end(), uuid) != touched.end();
                         });

@@ -96,6 +96,9 @@ void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
     const std::string source = start              ? start->material.source
                                : elements.empty() ? std::string(issues::made_from::kView)
                                                   : issues::made_from::kSelection;
+    // One each is made of those that can be shown.
+    const auto shown = std::count_if(elements.begin(), elements.end(),
+                                     [&](const ElementRef& e) { return at_.scene.find(e).has_value(); });
     const auto templates = orNothing(at_.session.project().issues().templatesFor(source));
     QVector<Way> ways;
     for (const issues::IssueTemplate& t : templates) {
@@ -108,8 +111,8 @@ void IssuesStage::makeFromView(const std::optional<IssueStart>& start)
                          [this, start, t, isOneEach] { make(start, t, isOneEach); }});
         };
         add(all, false);
-        if (elements.size() > 1)
-            add(QString("an issue for each of %1").arg(elements.size()), true);
+        if (shown > 1)
+            add(QString("an issue for each of %1").arg(shown), true);
     }
     chooseWay(&at_.scene, "Make", ways);
 }
@@ -160,6 +163,8 @@ void IssuesStage::make(const std::optional<IssueStart>& start, const issues::Iss
 void IssuesStage::makeOneEach(const std::optional<IssueStart>& start, const issues::IssueTemplate& with,
                               const std::vector<view::ElementKey>& keys)
 {
+    if (keys.empty()) // a menu stood open while other members came
+        return at_.session.say("None of them is shown any more; no issue was made.");
     if (keys.size() > kMostIssues)
         return at_.session.fail({project::kUnknown, grouped(keys.size()) +
                                                         " issues at once are more than anybody reads; choose up to " +

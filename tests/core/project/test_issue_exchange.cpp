@@ -39,10 +39,6 @@ private slots:
     void viewpointsThatCameStandWithTheirMember();
     void fieldsTravelAsLabels();
     void attachmentsTravel();
-    void picturesThatCameAreSeen();
-    void filesBesideViewpointsAreFound();
-    void whatIsLeftIsNotKept();
-    void documentsInsideAreRead();
 
 private:
     static void versions()
@@ -455,85 +451,6 @@ void TestIssueExchange::attachmentsTravel()
         QCOMPARE(must(topic.documents.begin()->second.read()), std::string("%PDF-1"));
         QCOMPARE(read("sent.bcf").topics.size(), std::size_t{0});
     }
-}
-
-void TestIssueExchange::picturesThatCameAreSeen()
-{
-    test::zipTo(test::wholeBcf(bcf::Version::V30), path("theirs.bcf"));
-    QVERIFY(takeOver(*project_, read("theirs.bcf"), {}, kInes).has_value());
-    const issues::Issue now = *must(project_->issues().find(test::kTopic, true));
-    QCOMPARE(now.viewpoints[0].snapshot, test::png());
-    QCOMPARE(now.viewpoints[1].snapshot, test::jpeg()); // as it came
-    QCOMPARE(must(project_->issues().exchanges()).size(), std::size_t{1});
-}
-
-void TestIssueExchange::filesBesideViewpointsAreFound()
-{
-    auto whole = test::wholeBcf(bcf::Version::V30);
-    test::zipTo(whole, path("theirs.bcf"));
-    QVERIFY(takeOver(*project_, read("theirs.bcf"), {}, kInes).has_value());
-    const auto find = [&](const char* name) {
-        return fileBeside(*project_, must(project_->issues().kept(test::kTopic))->origins, name);
-    };
-    QVERIFY(!find("note.png").empty());
-    QVERIFY(find("nothing.png").empty() && find("../bcf.version").empty() && find("").empty());
-    // The newest that holds it counts; one that holds it no more leaves the one before.
-    const std::string first = find("note.png");
-    for (auto& [entry, bytes] : whole) {
-        if (entry.ends_with("note.png"))
-            bytes = first + "newer";
-        if (const auto at = bytes.find("<Title>"); entry.ends_with("markup.bcf") && at != std::string::npos)
-            bytes.insert(at + 7, "Again: ");
-    }
-    test::zipTo(whole, path("again.bcf"));
-    QVERIFY(takeOver(*project_, read("again.bcf"), {}, kInes).has_value());
-    QCOMPARE(find("note.png"), first + "newer");
-}
-
-void TestIssueExchange::whatIsLeftIsNotKept()
-{
-    test::zipTo(test::wholeBcf(bcf::Version::V30), path("theirs.bcf"));
-    const Incoming first = read("theirs.bcf");
-    const std::filesystem::path kept = project_->issues().fileOf(first.sha256);
-    QVERIFY(std::filesystem::exists(kept));
-    leave(*project_, first);
-    QVERIFY(!std::filesystem::exists(kept));
-    // Somebody else had read it, too, and takes it over: it is kept again.
-    QVERIFY(takeOver(*project_, first, {}, kInes).has_value());
-    QVERIFY(std::filesystem::exists(kept));
-    leave(*project_, first); // its issues name it
-    QVERIFY(std::filesystem::exists(kept));
-    // Not what it was any more: refused, and nothing changes.
-    auto whole = test::wholeBcf(bcf::Version::V30);
-    for (auto& [entry, bytes] : whole)
-        if (const auto at = bytes.find("<Title>"); entry.ends_with("markup.bcf") && at != std::string::npos)
-            bytes.insert(at + 7, "Again: ");
-    test::zipTo(whole, path("again.bcf"));
-    const Incoming again = read("again.bcf");
-    leave(*project_, again);
-    test::zipTo(test::wholeBcf(bcf::Version::V21), path("again.bcf"));
-    const auto refused = takeOver(*project_, again, {}, kInes);
-    QVERIFY(!refused && refused.error().message.find("read it again") != std::string::npos);
-    QVERIFY(!issue(test::kTopic).title.starts_with("Again"));
-}
-
-void TestIssueExchange::documentsInsideAreRead()
-{
-    test::zipTo(test::wholeBcf(bcf::Version::V30), path("theirs.bcf"));
-    QVERIFY(takeOver(*project_, read("theirs.bcf"), {}, kInes).has_value());
-    const KeptIssue kept = must(project_->issues().kept(test::kTopic)).value();
-    std::size_t inside = 0;
-    for (const issues::DocumentReference& d : kept.issue.documents)
-        if (!d.isExternal) {
-            ++inside;
-            QVERIFY(!must(documentOf(*project_, kept.origins, d)).empty());
-        }
-    QVERIFY(inside > 0);
-    const issues::DocumentReference none{"x", false, "Documents/none", "none.pdf", "", ""};
-    const auto missing = documentOf(*project_, kept.origins, none);
-    QVERIFY(!missing && missing.error().message.find("none.pdf") != std::string::npos);
-    const issues::DocumentReference odd{"x", false, "t", "odd", "", "../../etc/passwd"};
-    QVERIFY(!documentOf(*project_, kept.origins, odd).has_value());
 }
 
 QTEST_GUILESS_MAIN(TestIssueExchange)
