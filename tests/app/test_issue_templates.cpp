@@ -156,7 +156,7 @@ void TestIssueTemplates::rulesAreWrittenInLines()
 {
     at_->list("agreed").choose("template|Change");
     at_->waitIdle();
-    at_->type("templatePriorityFor", "removed High, cut up Low");
+    at_->type("templatePriorityFor", "removed Very high, cut up Low");
     at_->type("templateDaysFor", "High 3, Low 21");
     auto& sets = at_->field<QPlainTextEdit>("templateAssigneeFor");
     sets.setFocus();
@@ -165,7 +165,7 @@ void TestIssueTemplates::rulesAreWrittenInLines()
     at_->waitIdle();
     const issues::IssueTemplate t = templates()[1];
     using Rules = std::vector<std::pair<std::string, std::string>>;
-    QCOMPARE(t.priorityFor, (Rules{{"removed", "High"}, {"cut up", "Low"}}));
+    QCOMPARE(t.priorityFor, (Rules{{"removed", "Very high"}, {"cut up", "Low"}}));
     QCOMPARE(t.daysFor, (std::vector<std::pair<std::string, int>>{{"High", 3}, {"Low", 21}}));
     QCOMPARE(t.assigneeFor, (Rules{{"class is Slab", "Structure"}}));
     at_->type("templatePriorityFor", "melted High");

@@ -48,12 +48,17 @@ QString rulesInWords(const std::vector<std::pair<std::string, Value>>& rules)
     return all.join(", ");
 }
 
-std::vector<std::pair<std::string, std::string>> rulesFrom(const QString& text)
+/// @param known  what the rules may be of; it, too, may hold blanks
+std::vector<std::pair<std::string, std::string>> rulesFrom(const QString& text,
+                                                           const std::vector<std::string>& known = {})
 {
     std::vector<std::pair<std::string, std::string>> rules;
     for (const QString& part : text.split(',', Qt::SkipEmptyParts)) {
         const QString plain = part.simplified();
-        const auto blank = plain.lastIndexOf(' ');
+        auto blank = plain.lastIndexOf(' ');
+        for (const std::string& of : known)
+            if (plain.startsWith(q(of) + " "))
+                blank = static_cast<qsizetype>(q(of).size());
         rules.emplace_back((blank < 0 ? plain : plain.left(blank)).toStdString(),
                            blank < 0 ? std::string() : plain.mid(blank + 1).toStdString());
     }
@@ -199,8 +204,8 @@ void AgreedPage::addRules(Form& form, const IssueTemplate& t, const Called& name
     if (const std::vector<std::string> kinds = issues::kindsOf(t.source); !kinds.empty()) {
         auto* byKind = form.line("templatePriorityFor", "Priority by kind", rulesInWords(t.priorityFor),
                                  q(kinds.front()) + " High, " + q(kinds.back()) + " Low");
-        connect(byKind, &QLineEdit::editingFinished, this, [this, name, byKind] {
-            changeTemplate(name, [&](IssueTemplate& x) { x.priorityFor = rulesFrom(byKind->text()); });
+        connect(byKind, &QLineEdit::editingFinished, this, [this, name, byKind, kinds] {
+            changeTemplate(name, [&](IssueTemplate& x) { x.priorityFor = rulesFrom(byKind->text(), kinds); });
         });
     }
     auto* days = form.line("templateDaysFor", "Days by priority", rulesInWords(t.daysFor), "High 3, Low 14");

@@ -26,29 +26,11 @@ std::optional<Field> fieldFrom(const Token& token)
     return at != kFields.end() ? std::optional(static_cast<Field>(at - kFields.begin())) : std::nullopt;
 }
 
-std::string inQuotes(std::string_view text)
-{
-    std::string result = "\"";
-    for (const char c : text) {
-        if (c == '"' || c == '\\')
-            result += '\\';
-        result += c;
-    }
-    return result + "\"";
-}
-std::string word(std::string_view text) { return isPlainWord(text) ? std::string(text) : inQuotes(text); }
-
-bool areDigits(std::string_view text)
-{
-    return !text.empty() && std::all_of(text.begin(), text.end(), [](char c) { return c >= '0' && c <= '9'; });
-}
 bool isDay(std::string_view text)
 {
     return text.size() == 10 && text[4] == '-' && text[7] == '-' && areDigits(text.substr(0, 4)) &&
            areDigits(text.substr(5, 2)) && areDigits(text.substr(8));
 }
-bool isCycle(std::string_view text) { return text.size() <= 4 && areDigits(text); }
-
 class Parser {
 public:
     explicit Parser(std::string_view line, Subject subject = Subject::Elements)
@@ -426,24 +408,6 @@ private:
     Next next_;
 };
 
-std::string lineOf(const Value& value)
-{
-    if (value.isQuoted || (!value.number && !isPlainWord(value.text)))
-        return inQuotes(value.text);
-    return value.text;
-}
-
-int rankOf(const Expression& e)
-{
-    return e.kind == Expression::Kind::AnyOf ? 0 : e.kind == Expression::Kind::AllOf ? 1 : 2;
-}
-
-std::string lineWithin(const Expression& e, int rank)
-{
-    const std::string line = lineOf(e);
-    return rankOf(e) < rank || (rankOf(e) == rank && rank < 2) ? "(" + line + ")" : line;
-}
-
 } // namespace
 
 std::string_view nameOf(Field field)
@@ -481,59 +445,6 @@ Parsed parse(std::string_view line, Subject subject)
     if (line.size() > kLongest)
         return {{}, {kLongest, line.size() - kLongest, fmt::format("the line is longer than {} signs", kLongest)}};
     return Parser(line, subject).whole();
-}
-
-std::string lineOf(const Expression& e)
-{
-    std::string line;
-    const auto joined = [&](std::string_view between, int rank) {
-        for (const Expression& part : e.parts)
-            line += (line.empty() ? "" : fmt::format(" {} ", between)) + lineWithin(part, rank);
-        return line;
-    };
-    switch (e.kind) {
-    case Expression::Kind::Everything:
-        return "everything";
-    case Expression::Kind::AnyOf:
-        return joined("or", 0);
-    case Expression::Kind::AllOf:
-        return joined("and", 1);
-    case Expression::Kind::Not:
-        return "not " + lineWithin(e.parts[0], 2);
-    case Expression::Kind::Words:
-        return inQuotes(e.text);
-    case Expression::Kind::Set:
-        return "set " + inQuotes(e.text);
-    case Expression::Kind::HasIssue:
-        return "has issue" + (e.text.empty() ? "" : " " + word(e.text));
-    case Expression::Kind::ChangedSince:
-        return "changed since " + std::string(isCycle(e.text) ? "cycle " : "") + e.text;
-    case Expression::Kind::Inside:
-        return fmt::format("inside {} {} {} to {} {} {}", e.box.low[0], e.box.low[1], e.box.low[2], e.box.high[0],
-                           e.box.high[1], e.box.high[2]);
-    case Expression::Kind::InsideSpace:
-    case Expression::Kind::Condition:
-        break;
-    }
-    const Condition& c = e.condition;
-    if (e.kind == Expression::Kind::InsideSpace) {
-        line = "inside space";
-        for (std::size_t i = 0; i < c.values.size(); ++i)
-            line += (i > 0 ? ", " : " ") + lineOf(c.values[i]);
-        return line;
-    }
-    if (c.field != Field::Property)
-        line = nameOf(c.field);
-    else if (c.setName == kOfIssue)
-        line = c.propertyName;
-    else if (isPlainWord(c.setName + "." + c.propertyName) && c.setName.find('.') == std::string::npos)
-        line = c.setName + "." + c.propertyName;
-    else
-        line = inQuotes(c.setName) + "." + word(c.propertyName);
-    line += " " + std::string(nameOf(c.relation));
-    for (std::size_t i = 0; i < c.values.size(); ++i)
-        line += (i > 0 ? ", " : " ") + lineOf(c.values[i]);
-    return line;
 }
 
 Next nextAfter(std::string_view line)

@@ -112,4 +112,9 @@ std::optional<double> numberFrom(std::string_view text)
     return value;
 }
 
+bool areDigits(std::string_view text)
+{
+    return !text.empty() && std::all_of(text.begin(), text.end(), [](char c) { return c >= '0' && c <= '9'; });
+}
+
 } // namespace wendrix::sets

@@ -34,4 +34,8 @@ struct Unit {
 /// A whole text as a number.
 [[nodiscard]] std::optional<double> numberFrom(std::string_view text);
 
+[[nodiscard]] bool areDigits(std::string_view text); ///< one or more
+/// "3", as cycles are numbered.
+[[nodiscard]] inline bool isCycle(std::string_view text) { return text.size() <= 4 && areDigits(text); }
+
 } // namespace wendrix::sets
