@@ -67,6 +67,12 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
     watch_->setObjectName("dropFolderWords");
     watch_->setTextFormat(Qt::PlainText);
     head->addWidget(watch_);
+    watchHere_ = new QPushButton("Watch here…");
+    watchHere_->setObjectName("watchHere");
+    watchHere_->hide();
+    connect(watchHere_, &QPushButton::clicked, this, [this] { showForm(Form::Watch); });
+    head->addSpacing(6);
+    head->addWidget(watchHere_);
     head->addStretch();
     auto* hint = new QLabel("Drop files here, or");
     hint->setStyleSheet("color:#5F6B70");
@@ -117,8 +123,13 @@ DeliveriesStage::DeliveriesStage(const StageContext& context, DocumentView& docu
 
 QWidget* DeliveriesStage::list() { return pages_; }
 
-void DeliveriesStage::setWatch(const QString& words, const QStringList& problems)
+void DeliveriesStage::setWatch(const QString& words, const QStringList& problems,
+                               const QVector<QPair<QString, QString>>& unwatched)
 {
+    unwatched_ = unwatched;
+    watchHere_->setVisible(!unwatched.isEmpty());
+    if (unwatched.isEmpty() && form_ == Form::Watch)
+        endForm();
     watch_->setStyleSheet(problems.isEmpty() ? "color:#5F6B70" : "color:#C8501E; font-weight:600");
     watch_->setText(watch_->fontMetrics().elidedText(endsOf(words), Qt::ElideRight, kWatchWidth));
     watch_->setToolTip(tipOf(problems.join("\n")));
@@ -231,11 +242,15 @@ std::optional<project::Delivery> DeliveriesStage::chosen() const
 
 void DeliveriesStage::showForm(Form form)
 {
+    const Done done = [this] { endForm(); };
+    if (form == Form::Watch) {
+        form_ = form;
+        return showWatchForm(at_, unwatched_, [this] { emit watchWanted(); }, done);
+    }
     const auto delivery = chosen();
     if (!delivery)
         return;
     form_ = form;
-    const Done done = [this] { endForm(); };
     if (form == Form::Decline) {
         showDeclineForm(at_, *delivery, done);
     } else if (form == Form::Hold) {

@@ -8,6 +8,7 @@
 #include <deque>
 
 class QLabel;
+class QPushButton;
 class QStackedWidget;
 
 namespace wendrix::app {
@@ -37,20 +38,23 @@ public:
         return at_.session.inside() != nullptr ? inside_->issueStart() : std::nullopt;
     }
     /// How the drop folders do, beside the figures; a problem is loud.
-    void setWatch(const QString& words, const QStringList& problems);
+    /// @param unwatched  what the project names and nobody on this machine agreed to: discipline, folder
+    void setWatch(const QString& words, const QStringList& problems,
+                  const QVector<QPair<QString, QString>>& unwatched);
     /// Files that were dropped or chosen: draws up deliveries and asks about them one by one. Folders give their files.
     void receive(const QStringList& files);
 
 signals:
     void layoutChanged(); ///< the register takes the whole width, the inside does not
     void compareWanted(qint64 from, qint64 to);
+    void watchWanted(); ///< the drop folders that were named may be watched
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void refresh() override;
-    enum class Form { None, Add, Decline, Hold, Describe, LeaveOut };
+    enum class Form { None, Add, Decline, Hold, Describe, LeaveOut, Watch };
     void showDetails();
     void showForm(Form form);
     void endForm();
@@ -73,6 +77,8 @@ private:
     Register* register_;
     InsidePage* inside_;
     QLabel *summary_, *watch_;
+    QPushButton* watchHere_;
+    QVector<QPair<QString, QString>> unwatched_;
     Form form_ = Form::None;
     std::deque<project::Draft> drafts_;
     QString lastFolder_;

@@ -16,5 +16,8 @@ void showHoldForm(const StageContext& at, const project::Delivery& delivery, con
 void showDescribeForm(const StageContext& at, const project::Delivery& delivery, const Done& done);
 /// Which classes of a discipline's models are not read.
 void showLeaveOutForm(const StageContext& at, const std::string& discipline, const Done& done);
+/// Whether folders that the project names are to be watched on this computer. @param agreed  when they are
+void showWatchForm(const StageContext& at, const QVector<QPair<QString, QString>>& folders, const Done& agreed,
+                   const Done& done);
 
 } // namespace wendrix::app

@@ -1,6 +1,7 @@
 #include "shell/drop_watch.h"
 
 #include "core/project/receiving.h"
+#include "shell/drop_consent.h"
 #include "shell/session.h"
 
 #include <QThreadPool>
@@ -44,6 +45,10 @@ QString DropWatch::words() const
                                    : QString("%1 files that arrived can not be read").arg(failed_.size());
     if (!missing_.isEmpty())
         return missing_[0];
+    if (!unwatched_.isEmpty())
+        return unwatched_.size() == 1
+                   ? QString("the drop folder of %1 is not watched on this computer").arg(unwatched_[0].first)
+                   : QString("%1 drop folders are not watched on this computer").arg(unwatched_.size());
     return folders_ == 0   ? QString()
            : folders_ == 1 ? "watching 1 drop folder"
                            : QString("watching %1 drop folders").arg(folders_);
@@ -57,6 +62,7 @@ void DropWatch::watch()
         watcher_.removePaths(watcher_.directories());
     folders_ = 0;
     missing_.clear();
+    unwatched_.clear();
     if (!session_.hasProject()) {
         emit stateChanged();
         return;
@@ -71,6 +77,10 @@ void DropWatch::watch()
         const auto folder = project::dropFolderOf(d, session_.project().folder());
         if (folder.empty())
             continue;
+        if (!isWatchedHere(session_.project().folder(), folder)) {
+            unwatched_.append({QString::fromStdString(d.name), QString::fromStdString(folder.string())});
+            continue;
+        }
         std::error_code error;
         if (!std::filesystem::is_directory(folder, error)) {
             missing_.append(QString("the drop folder of %1 is not there: %2")
@@ -82,6 +92,17 @@ void DropWatch::watch()
             soon_.start();
     }
     emit stateChanged();
+}
+
+void DropWatch::watchThem()
+{
+    std::vector<std::filesystem::path> agreed;
+    for (const auto& [discipline, folder] : unwatched_)
+        agreed.emplace_back(folder.toStdString());
+    if (session_.hasProject())
+        watchHere(session_.project().folder(), agreed);
+    watch();
+    soon_.start();
 }
 
 void DropWatch::look()
@@ -101,6 +122,9 @@ void DropWatch::look()
     QThreadPool::globalInstance()->start(
         [this, found = Found{project_, orNothing(session_.project().setup().disciplines()), {}},
          folder = session_.project().folder(), seen = seen_]() mutable {
+            std::erase_if(found.disciplines, [&](const project::Discipline& d) {
+                return !isWatchedHere(folder, project::dropFolderOf(d, folder));
+            });
             found.arrived = project::findArrived(found.disciplines, folder, seen);
             QMetaObject::invokeMethod(this, [this, found = std::move(found)] {
                 isLooking_ = false;

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QStringList>
 #include <QTimer>
+#include <QVector>
 
 #include "core/project/drop_folders.h"
 
@@ -12,8 +13,8 @@ namespace wendrix::app {
 
 class Session;
 
-/// Watches the drop folders of the open project and receives what arrives there by itself; it then waits in the
-/// register.
+/// Watches those drop folders of the open project that this machine's person has agreed to, and receives what arrives
+/// there by itself; it then waits in the register.
 class DropWatch final : public QObject {
     Q_OBJECT
 public:
@@ -23,6 +24,10 @@ public:
     /// What there is to know: "watching 5 drop folders", or what stands against it.
     [[nodiscard]] QString words() const;
     [[nodiscard]] QStringList problems() const; ///< folders that are missing, files that could not be received
+    /// What the project names and nobody here has agreed to, each with the discipline it is of.
+    [[nodiscard]] const QVector<QPair<QString, QString>>& unwatched() const { return unwatched_; }
+    /// This machine's person says that these are to be watched.
+    void watchThem();
 
 signals:
     void stateChanged();
@@ -39,6 +44,7 @@ private:
     bool isLooking_ = false;
     int folders_ = 0;
     QStringList missing_;
+    QVector<QPair<QString, QString>> unwatched_;
     QMap<QString, QString> failed_; ///< by file: why
 };
 

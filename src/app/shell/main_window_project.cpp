@@ -30,8 +30,11 @@ void MainWindow::makeMenus()
 {
     drops_ = new DropWatch(session_, this);
     connect(drops_, &DropWatch::stateChanged, this, [this] {
-        static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")])->setWatch(drops_->words(), drops_->problems());
+        static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")])
+            ->setWatch(drops_->words(), drops_->problems(), drops_->unwatched());
     });
+    connect(static_cast<DeliveriesStage*>(stages_[indexOf("Deliveries")]), &DeliveriesStage::watchWanted, drops_,
+            &DropWatch::watchThem);
     looking_ = new QWidget(desk_);
     looking_->setObjectName("looking");
     looking_->setAutoFillBackground(true);

@@ -202,8 +202,10 @@ void SetupForm::addLine(const project::Discipline& d, bool isThere)
     });
     connect(choose, &QToolButton::clicked, this, [this, folder = line.folder] {
         if (const QString chosen = QFileDialog::getExistingDirectory(this, "Where its files arrive", folder->text());
-            !chosen.isEmpty())
+            !chosen.isEmpty()) {
             folder->setText(chosen);
+            folder->setModified(true);
+        }
     });
     connect(
         remove, &QToolButton::clicked, this, [this, name = line.name] { removeLine(name); }, Qt::QueuedConnection);
@@ -285,6 +287,16 @@ project::Setup SetupForm::setup() const
     s.expectations.areDimensionsNamed = dimensions_->isChecked();
     s.expectations.properties = linesOf(properties_, propertyOf);
     return s;
+}
+
+std::vector<project::Discipline> SetupForm::withFolderByHand() const
+{
+    std::vector<project::Discipline> all = setup().disciplines;
+    std::size_t i = 0;
+    std::erase_if(all, [&](const project::Discipline& d) {
+        return !lines_[static_cast<qsizetype>(i++)].folder->isModified() || d.dropFolder.empty();
+    });
+    return all;
 }
 
 QString SetupForm::problem() const

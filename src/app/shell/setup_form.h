@@ -24,6 +24,8 @@ public:
     void setSetup(const project::Setup& setup, bool isThere);
     /// As it is filled in; what has no field, as tests, is as it was given.
     [[nodiscard]] project::Setup setup() const;
+    /// The drop folders that a person filled in by hand here, as they stand in the fields.
+    [[nodiscard]] std::vector<project::Discipline> withFolderByHand() const;
     /// What could not be understood of it, as a sentence for the person; empty where all was.
     [[nodiscard]] QString problem() const;
 

@@ -1,6 +1,9 @@
 #include "shell/start_page.h"
 
 #include "core/base/file.h"
+#include "core/base/temporary.h"
+#include "core/project/drop_folders.h"
+#include "shell/drop_consent.h"
 #include "core/base/file_name.h"
 #include "core/base/text.h"
 #include "core/project/backups.h"
@@ -248,19 +251,11 @@ void StartPage::openDemo(const QString& folder)
                                        "is. Name another folder for the demo.",
                                        place.string()});
              std::filesystem::create_directories(place.parent_path(), error);
-             const auto temporary = makeTemporaryFolderBeside(place);
+             auto temporary = Temporary::folderBeside(place);
              if (!temporary)
                  return wendrix::fail(temporary.error());
-             const std::filesystem::path& part = *temporary;
+             const std::filesystem::path part = temporary->path();
              std::filesystem::permissions(part, std::filesystem::perms(0755), error);
-             struct Unused { // what was given up is removed
-                 const std::filesystem::path& path;
-                 ~Unused()
-                 {
-                     std::error_code ignored;
-                     std::filesystem::remove_all(path, ignored);
-                 }
-             } const unused{part};
              auto made = project::makeDemoProject(data, part, progress);
              for (const int cycle : {2, 3, 4}) // they have arrived since and wait in the register
                  if (made)
@@ -272,11 +267,21 @@ void StartPage::openDemo(const QString& folder)
              if (!made)
                  return made;
              made->reset(); // closed, and opened anew where it belongs
-             if (std::filesystem::rename(part, place, error); error)
-                 return wendrix::fail(
-                     {project::kFolderInUse, "The folder can not be made: " + error.message() + ".", place.string()});
+             if (!temporary->putInPlaceUnflushed(place))
+                 return wendrix::fail({project::kFolderInUse,
+                                       std::string("The folder can not be made: ") + std::strerror(errno) + ".",
+                                       place.string()});
              return project::Project::open(place);
          });
+}
+
+void StartPage::agreeToFolders(const std::filesystem::path& project)
+{
+    std::vector<std::filesystem::path> folders;
+    for (const project::Discipline& d : form_->withFolderByHand())
+        folders.push_back(project::dropFolderOf(d, project));
+    if (!folders.empty())
+        watchHere(project, folders);
 }
 
 void StartPage::create()
@@ -286,6 +291,7 @@ void StartPage::create()
         return say("Say in which folder the project is to be; everything of it will be there.", true);
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
+    agreeToFolders(folder.toStdString());
     open("Making the project", folder,
          [place = folder.toStdString(), name = name_->text().trimmed().toStdString(), setup = form_->setup(),
           who = session_.now()](Progress&) { return project::createProject(place, name, setup, who); });
@@ -295,6 +301,7 @@ void StartPage::keepSetup()
 {
     if (const QString problem = form_->problem(); !problem.isEmpty())
         return say(problem, true);
+    agreeToFolders(session_.project().folder());
     session_.write(
         [wanted = form_->setup(), who = session_.now()](project::Project& p) {
             return Session::saying(project::changeSetup(p, wanted, who), "The setup is kept.");

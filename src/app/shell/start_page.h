@@ -2,6 +2,8 @@
 
 #include <QWidget>
 
+#include <filesystem>
+
 #include "shell/recent_projects.h"
 #include "shell/session.h"
 
@@ -42,6 +44,8 @@ private:
     void open(const QString& what, const QString& folder, Session::Opening opening);
     /// Offers the backups of a project that can not be opened.
     void offerBackups(const QString& folder);
+    /// What was filled in by hand is meant to be watched.
+    void agreeToFolders(const std::filesystem::path& project);
     void create();
     void keepSetup();
     void loadTemplate();

@@ -2,23 +2,39 @@
 
 #include <unistd.h>
 
+#include <cerrno>
+#include <utility>
+
 namespace wendrix {
 
-/// A file descriptor that closes itself; negative where opening failed.
+/// A file descriptor that closes itself; negative where opening failed. Closing leaves errno as it was.
 class Descriptor {
 public:
     explicit Descriptor(int fd) : fd_(fd) {}
-    ~Descriptor()
+    ~Descriptor() { close(); }
+    Descriptor(Descriptor&& other) noexcept : fd_(other.release()) {}
+    Descriptor& operator=(Descriptor&& other) noexcept
     {
-        if (fd_ >= 0)
-            ::close(fd_);
+        if (this != &other) {
+            close();
+            fd_ = other.release();
+        }
+        return *this;
     }
-    Descriptor(const Descriptor&) = delete;
-    Descriptor& operator=(const Descriptor&) = delete;
     [[nodiscard]] int get() const { return fd_; }
     [[nodiscard]] bool isOpen() const { return fd_ >= 0; }
+    /// Whoever takes it closes it.
+    [[nodiscard]] int release() { return std::exchange(fd_, -1); }
 
 private:
+    void close() const
+    {
+        if (fd_ < 0)
+            return;
+        const int before = errno;
+        ::close(fd_);
+        errno = before;
+    }
     int fd_;
 };
 

@@ -1,7 +1,9 @@
 #pragma once
 
+#include "core/base/descriptor.h"
 #include "core/base/result.h"
 
+#include <cstdint>
 #include <filesystem>
 #include <memory>
 #include <string>
@@ -13,6 +15,15 @@ inline constexpr ErrorCode kFileUnreadable{"file.unreadable"};
 inline constexpr ErrorCode kFileEmpty{"file.empty"};
 inline constexpr ErrorCode kFileUnwritable{"file.unwritable"};
 inline constexpr ErrorCode kFileChanged{"file.changed"};
+
+/// What a file has of its own that changes whenever its content does, whoever does it.
+struct FileState {
+    std::uint64_t device = 0, inode = 0, bytes = 0;
+    std::int64_t changed = 0, stated = 0; ///< nanoseconds: of its content, of anything about it
+    bool operator==(const FileState&) const = default;
+    /// Of an open file; nothing where they can not be had.
+    [[nodiscard]] static FileState of(int descriptor);
+};
 
 /// A file's bytes mapped for reading; they stay where they are while this lives. Where another program shortens the
 /// file meanwhile, what is gone reads as zeros, and isWhole() is false from then on.
@@ -28,26 +39,20 @@ public:
     [[nodiscard]] const std::filesystem::path& path() const { return path_; }
     /// Whether everything that was read so far was there.
     [[nodiscard]] bool isWhole() const;
+    /// As it was when it was opened.
+    [[nodiscard]] const FileState& state() const { return state_; }
+    /// Whether nobody wrote to it since it was opened: all that was read of it was there together.
+    [[nodiscard]] bool isUnchanged() const { return isWhole() && FileState::of(file_.get()) == state_; }
 
 private:
-    MappedFile(std::filesystem::path path, const char* data, std::size_t size);
+    MappedFile(std::filesystem::path path, Descriptor file, const FileState& state, const char* data, std::size_t size);
     std::filesystem::path path_;
+    Descriptor file_;
+    FileState state_;
     const char* data_;
     std::size_t size_;
     std::size_t watch_;
 };
-
-/// Makes an empty file beside `path` under a name nobody has: ".wendrix-" and what is random, ending in ".part". The
-/// caller writes it and renames or removes it. @return kFileUnwritable.
-[[nodiscard]] Result<std::filesystem::path> makeTemporaryBeside(const std::filesystem::path& path);
-/// The same, a folder that only its owner may look into.
-[[nodiscard]] Result<std::filesystem::path> makeTemporaryFolderBeside(const std::filesystem::path& path);
-/// Removes what makeTemporaryBeside() and makeTemporaryFolderBeside() left in a folder when a program ended half way:
-/// nothing of another name, and nothing younger than an hour, which another window may be writing.
-void removeLeftOvers(const std::filesystem::path& folder);
-/// Flushes a temporary file and its folder to the disk and gives it the name of `path`, which is replaced only where it
-/// is a plain file; where that fails the temporary one is gone. @return kFileUnwritable.
-[[nodiscard]] Result<void> putInPlace(const std::filesystem::path& temporary, const std::filesystem::path& path);
 
 /// Writes to a temporary file beside the target, flushes it and its folder to the disk, then renames: the old file
 /// stays whole if anything fails. Only a plain file is ever replaced, never a link, a device or a folder.

@@ -2,13 +2,15 @@
 #include "core/base/guid.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
 
+#include <fcntl.h>
 #include <openssl/evp.h>
 
 #include <array>
+#include <cerrno>
 #include <cstdint>
 #include <cstring>
-#include <fstream>
 #include <random>
 #include <vector>
 
@@ -63,16 +65,22 @@ std::string sha256(std::string_view bytes)
 
 Result<std::string> sha256OfFile(const std::filesystem::path& path)
 {
-    std::ifstream in(path, std::ios::binary);
-    if (!in)
+    const Descriptor file = openFile(path, O_RDONLY);
+    if (!file.isOpen())
         return fail(
             {kFileUnreadable, "The file can not be opened; check that it exists and may be read.", path.string()});
     Sha256 sum;
     std::vector<char> block(1 << 20);
-    while (in.read(block.data(), static_cast<std::streamsize>(block.size())) || in.gcount() > 0)
-        sum.add({block.data(), static_cast<std::size_t>(in.gcount())});
-    if (in.bad())
-        return fail({kFileUnreadable, "Reading the file failed half way.", path.string()});
+    for (;;) {
+        const ssize_t got = ::read(file.get(), block.data(), block.size());
+        if (got < 0 && errno == EINTR)
+            continue;
+        if (got < 0)
+            return fail({kFileUnreadable, "Reading the file failed half way.", path.string()});
+        if (got == 0)
+            break;
+        sum.add({block.data(), static_cast<std::size_t>(got)});
+    }
     return sum.finish();
 }
 

@@ -1,8 +1,9 @@
 #include "core/base/hashed_copy.h"
 
-#include "core/base/descriptor.h"
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
 #include "core/base/hash.h"
+#include "core/base/temporary.h"
 
 #include <algorithm>
 #include <cerrno>
@@ -24,31 +25,9 @@ namespace {
 
 constexpr std::size_t kBlock = 1 << 20;
 
-/// Removes a file unless it was put to use.
-struct Part {
-    fs::path path;
-    ~Part()
-    {
-        std::error_code ignored;
-        if (!path.empty())
-            fs::remove(path, ignored);
-    }
-};
-
 Error unreadable(const fs::path& file, const std::string& why)
 {
     return {kFileUnreadable, "The file can not be read: " + why + ".", file.string()};
-}
-
-bool writeAll(int to, std::string_view bytes)
-{
-    while (!bytes.empty()) {
-        const ssize_t written = ::write(to, bytes.data(), bytes.size());
-        if (written < 0 && errno != EINTR)
-            return false;
-        bytes.remove_prefix(static_cast<std::size_t>(std::max<ssize_t>(0, written)));
-    }
-    return true;
 }
 
 } // namespace
@@ -60,7 +39,7 @@ public:
         auto lock = std::make_unique<Lock>(folder);
         if (!lock->folder_.isOpen())
             return fail(
-                {kFileUnwritable, std::string("No copy can be kept: ") + std::strerror(errno) + ".", folder.string()});
+                {kFileUnwritable, "No copy can be kept: " + whyNotOpened() + ".", folder.string()});
         while (::flock(lock->folder_.get(), LOCK_EX | LOCK_NB) != 0) {
             if (errno != EWOULDBLOCK && errno != EINTR)
                 break; // a folder on a server that knows no locks
@@ -70,7 +49,7 @@ public:
         }
         return lock;
     }
-    explicit Lock(const fs::path& folder) : folder_(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)) {}
+    explicit Lock(const fs::path& folder) : folder_(openFile(folder, O_RDONLY | O_DIRECTORY)) {}
 
 private:
     Descriptor folder_;
@@ -80,17 +59,16 @@ HashedCopies::HashedCopies(fs::path folder) : folder_(std::move(folder)) {}
 
 HashedCopies::~HashedCopies()
 {
-    std::error_code ignored;
     for (const fs::path& one : made_)
-        fs::remove(one, ignored);
+        removeFile(one);
 }
 
 Result<std::string> HashedCopies::add(const fs::path& file, const std::string& ending, Progress& progress)
 {
-    const Descriptor from(::open(file.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC)); // a pipe would keep it waiting
+    const Descriptor from = openFile(file, O_RDONLY);
     struct stat status {};
     if (!from.isOpen() || ::fstat(from.get(), &status) != 0)
-        return fail(unreadable(file, std::strerror(errno)));
+        return fail(unreadable(file, whyNotOpened()));
     if (!S_ISREG(status.st_mode))
         return fail(unreadable(file, "it is not a regular file"));
     const auto total = static_cast<std::uint64_t>(status.st_size);
@@ -105,13 +83,9 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
                      "The disk has no room for a copy: it would take " + megabytes(total) + ", and " +
                          megabytes(disk.f_bavail * disk.f_frsize) + " are free.",
                      folder_.string()});
-    const auto temporary = makeTemporaryBeside(folder_ / "copy");
-    if (!temporary)
-        return fail(temporary.error());
-    Part part{*temporary};
-    const Descriptor to(::open(part.path.c_str(), O_WRONLY | O_CLOEXEC | O_NOFOLLOW));
-    if (!to.isOpen())
-        return unwritable();
+    auto part = Temporary::fileBeside(folder_ / "copy");
+    if (!part)
+        return fail(part.error());
     Sha256 sum;
     std::vector<char> block(kBlock);
     std::uint64_t done = 0;
@@ -127,7 +101,7 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
             break;
         const std::string_view bytes(block.data(), static_cast<std::size_t>(read));
         sum.add(bytes);
-        if (!writeAll(to.get(), bytes))
+        if (!part->append(bytes))
             return unwritable();
         done += bytes.size();
         progress.reportBytes("Copying " + file.filename().string(), done, std::max(done, total));
@@ -142,14 +116,13 @@ Result<std::string> HashedCopies::add(const fs::path& file, const std::string& e
             return fail(lock.error());
         lock_ = std::move(*lock);
     }
-    std::error_code error;
-    const bool wasThere = fs::exists(fs::symlink_status(target, error));
-    if (wasThere && fs::is_regular_file(fs::symlink_status(target, error)))
+    const bool wasThere = statusOf(target).has_value();
+    if (wasThere && isPlainFile(target))
         if (const auto there = sha256OfFile(target); there && *there == hash)
             return hash;
-    if (::fsync(to.get()) != 0 || ::rename(part.path.c_str(), target.c_str()) != 0)
+    // A link or a second name of a file elsewhere gives way; a folder of this name does not.
+    if (::fsync(part->descriptor()) != 0 || !part->putInPlaceUnflushed(target))
         return unwritable();
-    part.path.clear();
     hasMade_ = true;
     if (!wasThere) // what was damaged is whole again, whatever becomes of the rest
         made_.push_back(target);

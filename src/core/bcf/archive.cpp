@@ -1,7 +1,9 @@
 #include "core/bcf/archive.h"
 
+#include "core/base/folder_guard.h"
 #include "core/base/text.h"
 
+#include <fcntl.h>
 #include <zip.h>
 
 #include <algorithm>
@@ -65,18 +67,26 @@ Archive::~Archive()
 
 Result<std::shared_ptr<const Archive>> Archive::open(const std::filesystem::path& path)
 {
-    std::error_code error;
-    const auto size = std::filesystem::file_size(path, error);
-    if (error)
+    const Descriptor file = openFile(path, O_RDONLY);
+    struct stat status {};
+    if (!file.isOpen() || ::fstat(file.get(), &status) != 0 || !S_ISREG(status.st_mode))
         return fail({kNotAnArchive, "The file can not be read; look at its place and its permissions.", path.string()});
     std::shared_ptr<Archive> archive(new Archive);
-    archive->packedSize_ = size;
-    int code = 0;
-    if (size > 0 && size <= kMostFileBytes) // libzip takes nothing at all for an archive without entries
-        archive->zip_ = zip_open(path.c_str(), ZIP_RDONLY | ZIP_CHECKCONS, &code);
-    if (archive->zip_ == nullptr && size > 0 && size <= kMostFileBytes)
-        // Two entries of one name are told; what is inconsistent otherwise shows where it is read.
-        archive->zip_ = zip_open(path.c_str(), ZIP_RDONLY, &code);
+    archive->packedSize_ = static_cast<std::uint64_t>(status.st_size);
+    const auto tryOpening = [&](int flags) {
+        int code = 0;
+        Descriptor own(::fcntl(file.get(), F_DUPFD_CLOEXEC, 0));
+        archive->zip_ = zip_fdopen(own.get(), flags, &code);
+        if (archive->zip_ != nullptr)
+            (void)own.release();
+    };
+    // libzip takes nothing at all for an archive without entries
+    if (archive->packedSize_ > 0 && archive->packedSize_ <= kMostFileBytes) {
+        tryOpening(ZIP_CHECKCONS);
+        if (archive->zip_ == nullptr)
+            // Two entries of one name are told; what is inconsistent otherwise shows where it is read.
+            tryOpening(0);
+    }
     auto done = opened(std::move(archive));
     if (!done) {
         Error why = done.error();

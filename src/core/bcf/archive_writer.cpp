@@ -1,6 +1,8 @@
 #include "core/bcf/archive.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
+#include "core/base/temporary.h"
 #include "core/base/text.h"
 
 #include <zip.h>
@@ -117,9 +119,8 @@ Blob Blob::of(std::shared_ptr<const Archive> archive, const Archive::Entry& entr
 
 Blob Blob::of(const std::filesystem::path& file)
 {
-    std::error_code error;
-    const auto size = std::filesystem::file_size(file, error);
-    return {error ? 0 : size, [file] { return readFileWhole(file); }};
+    const auto status = statusOf(file);
+    return {status ? static_cast<std::uint64_t>(status->st_size) : 0, [file] { return readFileWhole(file); }};
 }
 
 bool ArchiveWriter::add(const std::string& name, Blob blob)
@@ -133,22 +134,20 @@ bool ArchiveWriter::has(const std::string& name) const { return lowerNames_.cont
 
 Result<void> ArchiveWriter::write(const std::filesystem::path& path) const
 {
-    const auto temporary = makeTemporaryBeside(path);
+    auto temporary = Temporary::fileBeside(path);
     if (!temporary)
         return fail(temporary.error());
     const auto discarded = [&](Error why) {
-        std::error_code ignored;
-        std::filesystem::remove(*temporary, ignored);
         why.file = path.string();
         return fail(std::move(why));
     };
     int code = 0;
-    zip_t* archive = zip_open(temporary->c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code);
+    zip_t* archive = zip_open(temporary->path().c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code);
     if (archive == nullptr)
         return discarded(unwritable("its place may be full or protected"));
     if (auto done = fill(archive, entries_); !done)
         return discarded(done.error());
-    return putInPlace(*temporary, path);
+    return temporary->putInPlace(path);
 }
 
 Result<std::string> ArchiveWriter::bytes() const

@@ -2,10 +2,11 @@
 
 #include "core/bcf/writer.h"
 
-#include "core/base/file.h"
+#include "core/base/temporary.h"
 #include "core/base/text.h"
 
 #include <algorithm>
+#include <optional>
 
 namespace wendrix::bcf {
 
@@ -57,18 +58,10 @@ void tellFaults(const File& file, const Mapped& tell)
 
 /// A file in the wanted version: itself, or a converted copy that is removed with it.
 struct InVersion {
-    std::unique_ptr<File> file;
-    std::filesystem::path temporary;
+    std::optional<Temporary> temporary;
+    std::unique_ptr<File> file; // goes before what it has open
+
     InVersion() = default;
-    InVersion(const InVersion&) = delete;
-    InVersion& operator=(const InVersion&) = delete;
-    ~InVersion()
-    {
-        file.reset();
-        std::error_code ignored;
-        if (!temporary.empty())
-            std::filesystem::remove(temporary, ignored);
-    }
 };
 
 Result<void> openIn(InVersion& opened, const std::filesystem::path& path, Version version,
@@ -80,13 +73,13 @@ Result<void> openIn(InVersion& opened, const std::filesystem::path& path, Versio
     opened.file = std::move(*file);
     if (opened.file->version() == version)
         return {};
-    auto temporary = makeTemporaryBeside(beside);
+    auto temporary = Temporary::fileBeside(beside);
     if (!temporary)
         return fail(temporary.error());
-    opened.temporary = *temporary;
-    if (auto done = convert(*opened.file, version, *temporary, tell); !done)
+    opened.temporary.emplace(std::move(*temporary));
+    if (auto done = convert(*opened.file, version, opened.temporary->path(), tell); !done)
         return done;
-    auto again = File::open(*temporary);
+    auto again = File::open(opened.temporary->path());
     if (!again)
         return fail(again.error());
     opened.file = std::move(*again);

@@ -19,7 +19,15 @@ std::optional<ifc::ElementIndex> Member::find(const ElementRef& ref) const
 
 Result<Member> readMember(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut)
 {
-    auto model = ifc::Model::open(path, progress, leftOut);
+    auto mapped = MappedFile::open(path);
+    return mapped ? readMember(std::move(*mapped), progress, leftOut) : fail(mapped.error());
+}
+
+Result<Member> readMember(std::shared_ptr<const MappedFile> mapped, Progress& progress,
+                          std::span<const std::string> leftOut)
+{
+    const std::string name = mapped->path().string();
+    auto model = ifc::Model::open(std::move(mapped), progress, leftOut);
     if (!model)
         return fail(model.error());
     auto geometry = geometry::MemberGeometry::build(**model, progress);
@@ -28,7 +36,7 @@ Result<Member> readMember(const std::filesystem::path& path, Progress& progress,
     if (!(*model)->source().file().isWhole())
         return fail({kFileChanged,
                      "Another program shortened the file while it was read. Read it again when it is whole.",
-                     path.string()});
+                     name});
     Member member;
     member.model = *model;
     member.geometry = *geometry;

@@ -33,6 +33,8 @@ struct Member {
 /// @param leftOut  classes that are not wanted, as ifc::Model::open takes them
 [[nodiscard]] Result<Member> readMember(const std::filesystem::path& path, Progress& progress,
                                         std::span<const std::string> leftOut = {});
+[[nodiscard]] Result<Member> readMember(std::shared_ptr<const MappedFile> mapped, Progress& progress,
+                                        std::span<const std::string> leftOut = {});
 
 /// The same, but a cancel is answered at once at any size of file: what was read is freed behind the caller's back.
 [[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, Progress& progress);

@@ -1,10 +1,14 @@
 #include "core/federation/member_cache.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
 #include "core/base/hash.h"
+#include "core/base/temporary.h"
+#include "core/base/verified_content.h"
 #include "core/federation/reader_version.h"
 
-#include <fstream>
+#include <cstring>
+#include <future>
 
 namespace wendrix::federation {
 
@@ -13,7 +17,7 @@ namespace {
 constexpr std::string_view kSuffix = ".member";
 
 struct Head {
-    char magic[8] = {'W', 'x', 'm', 'e', 'm', 'b', 'e', 'r'};
+    char magic[8] = {'W', 'x', 'm', 'e', 'm', 'b', 'r', '2'};
     std::uint64_t version = kReaderVersion;
     char sha256[64] = {};
     std::uint64_t size = 0, sum = 0; ///< of what follows
@@ -36,7 +40,7 @@ std::filesystem::path MemberCache::fileOf(const std::string& sha256) const
     return folder_ / (sha256 + "-" + version + std::string(kSuffix));
 }
 
-std::optional<Member> MemberCache::find(const std::filesystem::path& delivery, const std::string& sha256) const
+std::optional<Member> MemberCache::find(std::shared_ptr<const MappedFile> delivery, const std::string& sha256) const
 {
     if (folder_.empty())
         return {};
@@ -52,7 +56,7 @@ std::optional<Member> MemberCache::find(const std::filesystem::path& delivery, c
         head.sum != checksum(payload))
         return {};
     BinaryReader in(payload, *mapped);
-    auto model = ifc::Model::restore(delivery, in);
+    auto model = ifc::Model::restore(std::move(delivery), in);
     if (!model)
         return {};
     Member member;
@@ -67,12 +71,9 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
 {
     if (folder_.empty()) // else it would be the working folder
         return;
-    std::error_code ignored;
-    for (const auto& entry : std::filesystem::directory_iterator(folder_, ignored)) {
-        const std::string name = entry.path().filename().string();
-        if (name.ends_with(kSuffix) && entry.path() != fileOf(name.substr(0, name.find('-'))))
-            std::filesystem::remove(entry.path(), ignored);
-    }
+    for (const std::string& name : namesIn(folder_))
+        if (name.ends_with(kSuffix) && folder_ / name != fileOf(name.substr(0, name.find('-'))))
+            removeFile(folder_ / name);
     BinaryWriter out;
     member.model->save(out);
     member.geometry->save(out);
@@ -81,36 +82,50 @@ void MemberCache::keep(const Member& member, const std::string& sha256) const
     head.sum = checksum(out.bytes());
     // Not flushed to the disk: what a power cut tears, the checksum finds.
     const std::filesystem::path file = fileOf(sha256);
-    const auto part = makeTemporaryBeside(file);
-    if (!part)
-        return;
-    std::ofstream stream(*part, std::ios::binary);
-    stream.write(reinterpret_cast<const char*>(&head), sizeof head);
-    stream.write(out.bytes().data(), static_cast<std::streamsize>(out.bytes().size()));
-    stream.close();
-    if (stream)
-        std::filesystem::rename(*part, file, ignored);
-    if (!stream || ignored)
-        std::filesystem::remove(*part, ignored);
+    auto part = Temporary::fileBeside(file);
+    if (part && part->append({reinterpret_cast<const char*>(&head), sizeof head}) && part->append(out.bytes()))
+        part->putInPlaceUnflushed(file);
+}
+
+Result<Member> openMember(std::shared_ptr<const MappedFile> mapped, const std::string& sha256,
+                          const std::vector<std::string>& leftOut, const MemberCache& cache, Progress& progress,
+                          std::function<bool()> areThose)
+{
+    std::string key = sha256;
+    for (const std::string& name : leftOut)
+        key = wendrix::sha256(key + name);
+    const std::filesystem::path path = mapped->path();
+    return readAbandonably(path, progress,
+                           [mapped = std::move(mapped), key, leftOut, cache,
+                            areThose = std::move(areThose)](Progress& own) -> Result<Member> {
+                               if (auto kept = cache.find(mapped, key))
+                                   return std::move(*kept);
+                               auto member = readMember(mapped, own, leftOut);
+                               // An archive would have to be unpacked again anyway.
+                               if (member && !own.isCancelled() &&
+                                   mapped->bytes().size() == member->model->source().file().bytes().size() &&
+                                   areThose() && mapped->isUnchanged())
+                                   cache.keep(*member, key);
+                               return member;
+                           });
 }
 
 Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256,
                           const std::vector<std::string>& leftOut, const MemberCache& cache, Progress& progress)
 {
-    std::string key = sha256;
-    for (const std::string& name : leftOut)
-        key = wendrix::sha256(key + name);
-    return readAbandonably(path, progress, [path, key, leftOut, cache](Progress& own) -> Result<Member> {
-        if (auto kept = cache.find(path, key))
-            return std::move(*kept);
-        auto member = readMember(path, own, leftOut);
-        // An archive would have to be unpacked again anyway.
-        std::error_code error;
-        if (member && !own.isCancelled() &&
-            std::filesystem::file_size(path, error) == member->model->source().file().bytes().size())
-            cache.keep(*member, key);
-        return member;
-    });
+    auto opened = MappedFile::open(path);
+    if (!opened)
+        return fail(opened.error());
+    const std::shared_ptr<const MappedFile> mapped = *opened;
+    const std::shared_future<bool> areThose =
+        std::async(std::launch::async, [mapped, sha256, &progress] {
+            return holdsContent(*mapped, sha256, progress);
+        }).share();
+    auto member = openMember(mapped, sha256, leftOut, cache, progress, [areThose] { return areThose.get(); });
+    areThose.wait(); // it looks at `progress`
+    if (member && !(areThose.get() && mapped->isUnchanged()) && !progress.isCancelled())
+        return fail({kOtherContent, "The file is not the one that was received.", path.string()});
+    return member;
 }
 
 } // namespace wendrix::federation

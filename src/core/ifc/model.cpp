@@ -13,6 +13,12 @@ Result<std::shared_ptr<const Model>> Model::open(const std::filesystem::path& pa
     return read(step::File::open(path, progress), progress, leftOut);
 }
 
+Result<std::shared_ptr<const Model>> Model::open(std::shared_ptr<const MappedFile> mapped, Progress& progress,
+                                                 std::span<const std::string> leftOut)
+{
+    return read(step::File::open(std::move(mapped), progress), progress, leftOut);
+}
+
 Result<std::shared_ptr<const Model>> Model::fromBytes(std::string_view bytes, const std::string& name,
                                                       Progress& progress)
 {

@@ -72,6 +72,8 @@ public:
     /// @return the model, or why the file is none: what step::File::open gives, kUnknownSchema, kNoProject.
     [[nodiscard]] static Result<std::shared_ptr<const Model>>
     open(const std::filesystem::path& path, Progress& progress, std::span<const std::string> leftOut = {});
+    [[nodiscard]] static Result<std::shared_ptr<const Model>>
+    open(std::shared_ptr<const MappedFile> mapped, Progress& progress, std::span<const std::string> leftOut = {});
     /// The same from bytes that outlive the model; `name` stands in messages.
     [[nodiscard]] static Result<std::shared_ptr<const Model>> fromBytes(std::string_view bytes, const std::string& name,
                                                                         Progress& progress);
@@ -79,8 +81,8 @@ public:
     /// Everything but the file's own bytes, for restore().
     void save(BinaryWriter& out) const;
     /// A model that was read before, from the same file: without reading it again.
-    /// @return what mapping the file gives; where `in` is not sound, kDamagedCache
-    [[nodiscard]] static Result<std::shared_ptr<const Model>> restore(const std::filesystem::path& path,
+    /// @return where `in` is not sound, kDamagedCache
+    [[nodiscard]] static Result<std::shared_ptr<const Model>> restore(std::shared_ptr<const MappedFile> mapped,
                                                                       BinaryReader& in);
 
     [[nodiscard]] const Source& source() const { return source_; }

@@ -275,18 +275,16 @@ void Model::save(BinaryWriter& out) const
     out.diagnostics(diagnostics_);
 }
 
-Result<std::shared_ptr<const Model>> Model::restore(const std::filesystem::path& path, BinaryReader& in)
+Result<std::shared_ptr<const Model>> Model::restore(std::shared_ptr<const MappedFile> mapped, BinaryReader& in)
 {
     const auto damaged = [] {
         return wendrix::fail({kDamagedCache, "What was kept of this file is damaged; it is read again."});
     };
-    auto file = step::File::restore(path, in);
-    if (!file)
-        return wendrix::fail(file.error());
-    const Schema* schema = Schema::forFile(file->header().schema);
+    step::File file = step::File::restore(std::move(mapped), in);
+    const Schema* schema = Schema::forFile(file.header().schema);
     if (schema == nullptr || !in.isSound())
         return damaged();
-    std::shared_ptr<Model> model(new Model(Source(std::move(*file), *schema)));
+    std::shared_ptr<Model> model(new Model(Source(std::move(file), *schema)));
     model->units_ = restoreUnits(in);
     model->projectGuid_ = in.text();
     if (const std::size_t n = in.count(); n == 0 || !in.text().empty())

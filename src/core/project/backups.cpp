@@ -1,12 +1,15 @@
 #include "core/project/backups.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
+#include "core/base/temporary.h"
 #include "core/base/who_and_when.h"
 #include "core/project/store.h"
 
 #include <sqlite3.h>
 
 #include <algorithm>
+#include <cstring>
 #include <regex>
 
 namespace wendrix::project {
@@ -17,6 +20,7 @@ namespace {
 
 constexpr const char* kEnding = ".sqlite";
 constexpr std::size_t kLongestName = 80;
+constexpr int kPagesAStep = 4096; // 16 MB, between two looks at whether it was cancelled
 
 /// "2026-11-28T20-14-05Z opened.sqlite": no colons, which other systems' folders do not take. The second one of a
 /// second has "+1" after the time.
@@ -32,12 +36,12 @@ std::optional<Backup> backupOf(const fs::path& file)
         "(\\d{4}-\\d\\d-\\d\\dT\\d\\d)-(\\d\\d)-(\\d\\dZ)(?:\\+(\\d{1,4}))? ([a-z0-9 ]{1,40})\\.sqlite");
     const std::string name = file.filename().string();
     std::smatch parts;
-    std::error_code code;
-    if (name.size() > kLongestName || !std::regex_match(name, parts, ours) ||
-        fs::symlink_status(file, code).type() != fs::file_type::regular)
+    if (name.size() > kLongestName || !std::regex_match(name, parts, ours) || !isPlainFile(file))
         return {};
+    const auto status = statusOf(file);
     return Backup{file, parts.str(1) + ":" + parts.str(2) + ":" + parts.str(3), parts.str(5),
-                  parts.str(4).empty() ? 0 : std::stoi(parts.str(4)), fs::file_size(file, code)};
+                  parts.str(4).empty() ? 0 : std::stoi(parts.str(4)),
+                  status ? static_cast<std::uintmax_t>(status->st_size) : 0};
 }
 
 fs::path nextName(const fs::path& folder, const std::string& reason)
@@ -47,11 +51,10 @@ fs::path nextName(const fs::path& folder, const std::string& reason)
     for (const Backup& one : backupsOf(folder))
         if (one.time == now)
             more = std::max(more, one.ofSecond + 1);
-    std::error_code code;
     fs::path file;
     do
         file = folder / "backups" / nameOf(now, reason, more++);
-    while (fs::symlink_status(file, code).type() != fs::file_type::not_found);
+    while (statusOf(file));
     return file;
 }
 
@@ -60,51 +63,67 @@ Error notWritten(const fs::path& file, const std::string& why)
     return {kNoBackup, "No backup could be made: " + why + ".", file.string()};
 }
 
+Result<void> copyInto(const Temporary& target, const fs::path& file)
+{
+    const auto mapped = MappedFile::open(file);
+    if (!mapped)
+        return fail(mapped.error());
+    if (!target.append((*mapped)->bytes()) || !(*mapped)->isWhole())
+        return fail({kFileUnwritable, std::strerror(errno), target.path().string()});
+    return {};
+}
+
 } // namespace
 
-Result<Backup> backUp(SQLite::Database& db, const fs::path& folder, const std::string& reason)
+Result<Backup> backUp(SQLite::Database& db, const fs::path& folder, const std::string& reason, Progress& progress)
 {
-    std::error_code code;
-    fs::create_directory(folder / "backups", code); // only where the project's folder still is
+    makeFolder(folder / "backups"); // only where the project's folder still is
     const fs::path file = nextName(folder, reason);
-    const auto temporary = makeTemporaryBeside(file);
-    if (!temporary)
-        return fail(temporary.error());
-    const fs::path& part = *temporary;
+    auto part = Temporary::fileBeside(file);
+    if (!part)
+        return fail(part.error());
     try {
-        SQLite::Database copy(part.string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        SQLite::Database copy(part->path().string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        int done = SQLITE_OK;
         sqlite3_backup* work = sqlite3_backup_init(copy.getHandle(), "main", db.getHandle(), "main");
         if (work == nullptr)
             throw std::runtime_error(copy.getErrorMsg());
-        (void)sqlite3_backup_step(work, -1);
-        if (sqlite3_backup_finish(work) != SQLITE_OK)
-            throw std::runtime_error(copy.getErrorMsg());
+        // As it is now, however long that takes and whoever writes meanwhile.
+        SQLite::Transaction reading(db, SQLite::TransactionBehavior::DEFERRED);
+        (void)db.execAndGet("SELECT COUNT(*) FROM sqlite_schema");
+        while (done == SQLITE_OK && !progress.isCancelled()) {
+            done = sqlite3_backup_step(work, kPagesAStep);
+            const int all = sqlite3_backup_pagecount(work);
+            progress.report("Making a backup", all > 0 ? 1.0 - double(sqlite3_backup_remaining(work)) / all : 0);
+        }
+        const int finished = sqlite3_backup_finish(work); // also says what a step failed of
+        if (progress.isCancelled())
+            return fail({kBackupCancelled, "Cancelled; no backup was made.", file.string()});
+        if (done != SQLITE_DONE || finished != SQLITE_OK)
+            throw std::runtime_error(finished != SQLITE_OK ? sqlite3_errstr(finished) : sqlite3_errstr(done));
         makeDefensive(copy);
         // By itself, without files beside it.
         copy.exec("PRAGMA journal_mode=DELETE");
         if (const std::string fault = copy.execAndGet("PRAGMA quick_check(1)").getString(); fault != "ok")
             throw std::runtime_error(fault);
     } catch (const std::exception& e) {
-        fs::remove(part, code);
         return fail(notWritten(file, e.what()));
     }
-    if (fs::rename(part, file, code); code) {
-        fs::remove(part, code);
-        return fail(notWritten(file, code.message()));
-    }
+    if (const auto placed = part->putInPlace(file); !placed)
+        return fail(notWritten(file, placed.error().message));
     std::size_t kept = 0;
     for (const Backup& one : backupsOf(folder))
         if (one.reason == reason && ++kept > kMostBackups)
-            fs::remove(one.file, code);
+            removeFile(one.file);
     return backupOf(file).value_or(Backup{file, {}, reason, 0, 0});
 }
 
 std::vector<Backup> backupsOf(const fs::path& folder)
 {
+    const auto guard = FolderGuard::of(folder);
     std::vector<Backup> all;
-    std::error_code code;
-    for (fs::directory_iterator it(folder / "backups", code), end; !code && it != end; it.increment(code))
-        if (auto backup = backupOf(it->path()))
+    for (const std::string& name : namesIn(folder / "backups"))
+        if (auto backup = backupOf(folder / "backups" / name))
             all.push_back(std::move(*backup));
     std::sort(all.begin(), all.end(), [](const Backup& a, const Backup& b) {
         return a.time != b.time ? a.time > b.time : a.ofSecond > b.ofSecond;
@@ -114,40 +133,32 @@ std::vector<Backup> backupsOf(const fs::path& folder)
 
 Result<void> putBack(const fs::path& folder, const Backup& backup)
 {
-    std::error_code code;
+    const auto guard = FolderGuard::of(folder);
     const fs::path database = folder / "project.sqlite";
-    const auto temporary = makeTemporaryBeside(database);
-    if (!temporary)
-        return fail(temporary.error());
-    const fs::path& part = *temporary;
+    auto part = Temporary::fileBeside(database);
+    if (!part)
+        return fail(part.error());
     // A copy is tried first: what can not be opened takes nobody's place.
-    if (!fs::copy_file(backup.file, part, fs::copy_options::overwrite_existing, code))
-        return fs::remove(part),
-               fail({kNoBackup, "The backup can not be read: " + code.message() + ".", backup.file.string()});
+    if (const auto copied = copyInto(*part, backup.file); !copied)
+        return fail({kNoBackup, "The backup can not be read: " + copied.error().message, backup.file.string()});
     std::optional<Error> error;
-    if (const auto tried = Store::open(part, Store::Access::Read); !tried)
+    if (const auto tried = Store::open(part->path(), Store::Access::Read); !tried)
         error = tried.error();
-    const auto drop = [&] {
-        for (const char* ending : {"", "-wal", "-shm"})
-            fs::remove(fs::path(part).concat(ending), code);
-    };
-    if (error) {
-        drop();
+    for (const char* ending : {"-wal", "-shm"})
+        removeFile(fs::path(part->path()).concat(ending));
+    if (error)
         return fail({kNoBackup, "The backup can not be put back: " + error->message, backup.file.string()});
-    }
     // With it goes what was not yet in the file: left there, it would be written into the backup.
+    makeFolder(folder / "backups");
     const fs::path before = nextName(folder, "replaced");
     for (const char* ending : {"-wal", "-shm", ""})
-        if (const fs::path from = fs::path(database).concat(ending); fs::exists(fs::symlink_status(from, code)))
-            if (fs::rename(from, fs::path(before).concat(ending), code); code) {
-                drop();
-                return fail(
-                    {kNoBackup, "What stands there can not be set aside: " + code.message() + ".", database.string()});
-            }
-    for (const char* ending : {"-wal", "-shm"})
-        fs::remove(fs::path(part).concat(ending), code);
-    if (fs::rename(part, database, code); code)
-        return fail({kNoBackup, "The backup can not be put in place: " + code.message() + ".", database.string()});
+        if (const fs::path from = fs::path(database).concat(ending); statusOf(from))
+            if (!renameFile(from, fs::path(before).concat(ending)))
+                return fail({kNoBackup,
+                             std::string("What stands there can not be set aside: ") + std::strerror(errno) + ".",
+                             database.string()});
+    if (const auto placed = part->putInPlace(database); !placed)
+        return fail({kNoBackup, "The backup can not be put in place: " + placed.error().message, database.string()});
     return {};
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/progress.h"
 #include "core/base/result.h"
 
 #include <filesystem>
@@ -12,7 +13,7 @@ class Database;
 
 namespace wendrix::project {
 
-inline constexpr ErrorCode kNoBackup{"project.no-backup"};
+inline constexpr ErrorCode kNoBackup{"project.no-backup"}, kBackupCancelled{"project.backup-cancelled"};
 
 /// A copy of a project's database in its folder "backups". The deliveries and pictures are never changed and not in it.
 struct Backup {
@@ -28,8 +29,9 @@ inline constexpr std::size_t kMostBackups = 5;
 /// Copies the whole database, as it is with what is not yet in its file (SQLite's own backup), and lets go of the
 /// oldest of those that were made for the same reason beyond kMostBackups.
 /// @param folder  of the project
+/// @return kNoBackup, kBackupCancelled
 [[nodiscard]] Result<Backup> backUp(SQLite::Database& db, const std::filesystem::path& folder,
-                                    const std::string& reason);
+                                    const std::string& reason, Progress& progress);
 
 /// Newest first; files that are none of ours are passed over.
 [[nodiscard]] std::vector<Backup> backupsOf(const std::filesystem::path& folder);

@@ -1,5 +1,6 @@
 #include "core/project/clash_export.h"
 
+#include "core/base/temporary.h"
 #include "core/base/file.h"
 
 #include <fmt/format.h>
@@ -143,14 +144,13 @@ Result<void> writeXlsx(const std::vector<std::vector<std::string>>& table, const
                        const std::string& sheetName)
 {
     // Written beside and put in place whole, so that what was there is not lost to a full disk.
-    std::filesystem::path beside = file;
-    beside += ".part";
+    auto beside = Temporary::fileBeside(file);
+    if (!beside)
+        return fail(beside.error());
     lxw_workbook_options options{};
     options.constant_memory = LXW_TRUE;
-    lxw_workbook* book = workbook_new_opt(beside.string().c_str(), &options);
+    lxw_workbook* book = workbook_new_opt(beside->path().c_str(), &options);
     const auto refused = [&](const std::string& why) -> Result<void> {
-        std::error_code ignored;
-        std::filesystem::remove(beside, ignored);
         return fail({kFileUnwritable, "The workbook can not be written: " + why + ".", file.string()});
     };
     if (book == nullptr)
@@ -177,9 +177,7 @@ Result<void> writeXlsx(const std::vector<std::vector<std::string>>& table, const
         }
     if (const lxw_error error = workbook_close(book); error != LXW_NO_ERROR)
         return refused(lxw_strerror(error));
-    std::error_code code;
-    std::filesystem::rename(beside, file, code);
-    return code ? refused(code.message()) : Result<void>();
+    return beside->putInPlace(file);
 }
 
 } // namespace wendrix::project

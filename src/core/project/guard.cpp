@@ -15,6 +15,7 @@ namespace wendrix::project {
 namespace {
 
 constexpr int kLongestValueBytes = 256 << 20;
+constexpr const char* kFoldersOfProject[] = {"deliveries", "cache", "pictures", "exchanges", "backups"};
 constexpr const char* kPragmas[] = {"journal_mode", "synchronous", "cache_size",  "query_only",
                                     "user_version", "table_info",  "quick_check", "integrity_check",
                                     "data_version", "page_count",  "page_size",   "wal_checkpoint"};
@@ -76,7 +77,50 @@ Result<void> foreign(const std::string& what)
              "back a backup."});
 }
 
+/// As posix: the whole of it, for the calls that SQLite makes.
+int openForSqlite(const char* path, int flags, int mode)
+{
+    return openFile(path, flags, static_cast<mode_t>(mode)).release();
+}
+
+void takeOverOpening()
+{
+    static const bool isDone = [] {
+        sqlite3_vfs* system = sqlite3_vfs_find(nullptr);
+        return system != nullptr && system->iVersion >= 3 && system->xSetSystemCall != nullptr &&
+               system->xSetSystemCall(system, "open", reinterpret_cast<sqlite3_syscall_ptr>(&openForSqlite)) ==
+                   SQLITE_OK;
+    }();
+    if (!isDone)
+        throw std::logic_error("this SQLite does not let its files be opened by us");
+}
+
 } // namespace
+
+Result<std::shared_ptr<const FolderGuard>> guardProject(const std::filesystem::path& folder,
+                                                        const std::filesystem::path& database)
+{
+    takeOverOpening();
+    auto guard = FolderGuard::of(folder);
+    const auto foreign = [&](const std::string& name, const std::string& what) {
+        return fail({kForeignFiles,
+                     "In the project's folder '" + name + "' is " + what +
+                         ". Nothing of it was opened or changed. Ask whoever sent the folder for a plain copy.",
+                     (folder / name).string()});
+    };
+    for (const char* name : kFoldersOfProject)
+        if (const auto status = statusOf(folder / name); status && !S_ISDIR(status->st_mode))
+            return foreign(name, S_ISLNK(status->st_mode) ? "a link that leads elsewhere" : "no folder");
+    for (const char* ending : {"", "-wal", "-shm", "-journal"}) {
+        const auto file = std::filesystem::path(database).concat(ending);
+        if (const auto status = statusOf(file); status && !isPlainFile(file))
+            return foreign(file.filename().string(),
+                           S_ISLNK(status->st_mode)   ? "a link that leads elsewhere"
+                           : S_ISREG(status->st_mode) ? "a file that has a second name elsewhere (a hard link)"
+                                                      : "no plain file");
+    }
+    return guard;
+}
 
 void makeDefensive(SQLite::Database& db)
 {
@@ -118,19 +162,17 @@ Result<void> checkSchema(SQLite::Database& db, int version)
 
 DatabaseFile::DatabaseFile(std::filesystem::path path) : path_(std::move(path))
 {
-    struct stat info {};
-    if (stat(path_.c_str(), &info) == 0) {
-        device_ = info.st_dev;
-        inode_ = info.st_ino;
-        size_ = info.st_size;
+    if (const auto info = statusOf(path_)) {
+        device_ = info->st_dev;
+        inode_ = info->st_ino;
+        size_ = info->st_size;
     }
 }
 
 void DatabaseFile::note()
 {
-    struct stat info {};
-    if (stat(path_.c_str(), &info) == 0 && info.st_ino == inode_)
-        size_ = std::max(size_, info.st_size);
+    if (const auto info = statusOf(path_); info && info->st_ino == inode_)
+        size_ = std::max(size_, info->st_size);
 }
 
 Result<void> DatabaseFile::check() const

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/folder_guard.h"
 #include "core/base/result.h"
 
 #include <SQLiteCpp/SQLiteCpp.h>
@@ -13,6 +14,16 @@ namespace wendrix::project {
 inline constexpr ErrorCode kForeignSchema{"project.foreign-schema"};
 inline constexpr ErrorCode kDamaged{"project.damaged"};
 inline constexpr ErrorCode kLost{"project.lost"};
+
+/// Something in the folder leads out of it.
+inline constexpr ErrorCode kForeignFiles{"project.foreign-files"};
+
+/// Whether a project's folder, guarded from here on, has only folders of its own and a database of its own: looked at before
+/// anything in it is opened. SQLite opens its files beneath the folder's handle from then on (its system calls go through
+/// openFile()), the log that it writes first and its shared memory included.
+/// @return kForeignFiles with what stands there
+[[nodiscard]] Result<std::shared_ptr<const FolderGuard>> guardProject(const std::filesystem::path& folder,
+                                                                      const std::filesystem::path& database);
 
 /// From here on the connection runs no trigger and no view, attaches no other database, calls no function that reaches
 /// out of it, and takes nothing in the file for trusted (SQLite, Defense Against The Dark Arts).

@@ -19,7 +19,7 @@ using Verdict = issues::Difference::Verdict;
 Result<void> keepStill(const Project& project, const Incoming& incoming)
 {
     std::error_code code;
-    if (fs::exists(project.issues().fileOf(incoming.sha256), code))
+    if (isPlainFile(project.issues().fileOf(incoming.sha256)))
         return {};
     HashedCopies copies(project.folder() / kExchanges);
     Progress progress;
@@ -115,7 +115,7 @@ void leave(const Project& project, const Incoming& incoming)
     const auto isNamed = project.issues().isNamed(incoming.sha256);
     std::error_code code;
     if (isNamed && !*isNamed)
-        fs::remove(project.issues().fileOf(incoming.sha256), code); // what can not be removed does no harm
+        removeFile(project.issues().fileOf(incoming.sha256)); // what can not be removed does no harm
 }
 
 } // namespace wendrix::project

@@ -1,5 +1,6 @@
 #include "core/project/project.h"
 
+#include "core/base/temporary.h"
 #include "core/project/stored_files.h"
 
 #include "core/project/rows.h"
@@ -52,7 +53,7 @@ Project::Project(fs::path folder, std::unique_ptr<Store> store)
 bool Project::isProject(const fs::path& folder)
 {
     std::error_code code;
-    return fs::is_regular_file(folder / "project.sqlite", code);
+    return fs::symlink_status(folder / "project.sqlite", code).type() == fs::file_type::regular;
 }
 
 Result<std::unique_ptr<Project>> Project::create(const fs::path& folder, const std::string& name, const WhoAndWhen& who)
@@ -82,8 +83,8 @@ Result<std::unique_ptr<Project>> Project::open(const fs::path& folder, Access ac
     if (!store)
         return fail(store.error());
     if (access == Access::Write)
-        for (const fs::path& part :
-             {folder, folder / "deliveries", folder / "cache", folder / "pictures", folder / kExchanges})
+        for (const fs::path& part : {folder, folder / "deliveries", folder / "cache", folder / "pictures",
+                                     folder / kExchanges, folder / "backups"})
             removeLeftOvers(part);
     return std::unique_ptr<Project>(new Project(folder, std::move(*store)));
 }

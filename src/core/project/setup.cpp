@@ -301,7 +301,7 @@ Result<std::unique_ptr<Project>> createProject(const fs::path& folder, const std
     std::error_code ignored;
     for (const char* part :
          {"deliveries", "cache", "pictures", "exchanges", "project.sqlite", "project.sqlite-wal", "project.sqlite-shm"})
-        fs::remove_all(folder / part, ignored);
+        removeFolder(folder / part);
     fs::remove(folder, ignored); // only where it is empty now
     return fail(why);
 }

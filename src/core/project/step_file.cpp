@@ -1,6 +1,7 @@
 #include "core/project/step_file.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
 
 #include <nlohmann/json.hpp>
 
@@ -26,35 +27,28 @@ constexpr std::int64_t kMostNumber = 1'000'000'000'000; // nobody gave more; wha
 bool isStepFile(const fs::path& file, bool isSetAside)
 {
     static const std::regex ours(R"(\d{4}-\d\d-\d\dT\d\d-\d\d-\d\dZ(\+\d{1,4})? (steps|set aside)\.jsonl)");
-    std::error_code code;
     const std::string name = file.filename().string();
     return name.size() < 80 && std::regex_match(name, ours) && name.ends_with(isSetAside ? kAside : kEnding) &&
-           fs::symlink_status(file, code).type() == fs::file_type::regular;
+           isPlainFile(file);
 }
 
 std::vector<fs::path> filesOf(const fs::path& project, bool isSetAside = false)
 {
     std::vector<fs::path> files;
-    std::error_code code;
-    for (fs::directory_iterator it(project / "backups", code), end; !code && it != end; it.increment(code))
-        if (isStepFile(it->path(), isSetAside))
-            files.push_back(it->path());
-    std::sort(files.begin(), files.end());
+    for (const std::string& name : namesIn(project / "backups"))
+        if (isStepFile(project / "backups" / name, isSetAside))
+            files.push_back(project / "backups" / name);
     return files;
 }
 
 /// Lets go of the oldest beyond those that are kept; a file that somebody writes is locked, and stays.
 void tidy(std::vector<fs::path> files)
 {
-    std::error_code code;
     std::size_t tooMany = files.size() > kMostStepFiles ? files.size() - kMostStepFiles : 0;
     for (auto file = files.begin(); tooMany > 0 && file != files.end(); ++file) {
-        const int descriptor = ::open(file->c_str(), O_RDONLY | O_CLOEXEC | O_NOFOLLOW);
-        if (descriptor < 0)
-            continue;
-        if (flock(descriptor, LOCK_EX | LOCK_NB) == 0 && fs::remove(*file, code))
+        const Descriptor one = openFile(*file, O_RDONLY | O_NOFOLLOW);
+        if (one.isOpen() && flock(one.get(), LOCK_EX | LOCK_NB) == 0 && removeFile(*file))
             --tooMany;
-        ::close(descriptor);
     }
 }
 
@@ -104,14 +98,13 @@ bool StepFile::open()
 {
     if (descriptor_ >= 0)
         return true;
-    std::error_code code;
     const fs::path folder = project_ / "backups";
-    fs::create_directory(folder, code); // only where the project's folder still is
+    makeFolder(folder); // only where the project's folder still is
     std::string time = currentTime();
     std::replace(time.begin(), time.end(), ':', '-');
     for (int more = 0; descriptor_ < 0 && more < 10'000; ++more) {
         file_ = folder / (time + (more > 0 ? "+" + std::to_string(more) : "") + kEnding);
-        descriptor_ = ::open(file_.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_APPEND | O_CLOEXEC, 0666);
+        descriptor_ = openFile(file_, O_WRONLY | O_CREAT | O_EXCL | O_APPEND, 0666).release();
         if (descriptor_ < 0 && errno != EEXIST)
             return false;
     }
@@ -140,10 +133,10 @@ void StepFile::add(const KeptStep& step, const std::string& changes)
 
 bool StepFile::isThere() const
 {
-    struct stat ours {
-    }, there{};
-    return descriptor_ >= 0 && bytes_ > 0 && fstat(descriptor_, &ours) == 0 && stat(file_.c_str(), &there) == 0 &&
-           ours.st_ino == there.st_ino && ours.st_dev == there.st_dev;
+    struct stat ours {};
+    const auto there = statusOf(file_);
+    return descriptor_ >= 0 && bytes_ > 0 && fstat(descriptor_, &ours) == 0 && there && ours.st_ino == there->st_ino &&
+           ours.st_dev == there->st_dev;
 }
 
 std::vector<KeptStep> keptSteps(const fs::path& project)
@@ -195,14 +188,13 @@ Result<std::string> changesOf(const KeptStep& step)
 
 void setAside(const std::vector<KeptStep>& steps)
 {
-    std::error_code code;
     for (const KeptStep& step : steps) {
         std::string name = step.file.string();
-        if (!name.ends_with(kEnding) || !fs::exists(step.file, code))
+        if (!name.ends_with(kEnding) || !isPlainFile(step.file))
             continue;
         name.replace(name.size() - std::string_view(kEnding).size(), std::string::npos, kAside);
-        if (!fs::exists(fs::symlink_status(name, code)))
-            fs::rename(step.file, name, code);
+        if (!statusOf(name))
+            renameFile(step.file, name);
         tidy(filesOf(step.file.parent_path().parent_path(), true));
     }
 }

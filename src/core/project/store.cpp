@@ -58,8 +58,8 @@ Error Store::storeError(const std::exception& e)
     }
 }
 
-Store::Store(const std::filesystem::path& path, Access access)
-    : folder_(path.parent_path()),
+Store::Store(const std::filesystem::path& path, Access access, std::shared_ptr<const FolderGuard> guard)
+    : folder_(path.parent_path()), guard_(std::move(guard)),
       database_(path.string(),
                 access == Access::Create ? SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE : SQLite::OPEN_READWRITE),
       file_(path), stepFile_(folder_)
@@ -76,16 +76,18 @@ Store::Store(const std::filesystem::path& path, Access access)
 
 Result<std::unique_ptr<Store>> Store::open(const std::filesystem::path& path, Access access)
 {
+    auto guard = guardProject(path.parent_path(), path);
+    if (!guard)
+        return fail(guard.error());
     // A database has a page at least. SQLite would take less for a new one, and write to it.
-    std::error_code code;
-    if (const auto bytes = std::filesystem::file_size(path, code); access != Access::Create && !code && bytes < 512)
+    if (const auto status = statusOf(path); access != Access::Create && status && status->st_size < 512)
         return fail(
             {kDamaged,
-             "The project's database has " + std::to_string(bytes) +
+             "The project's database has " + std::to_string(status->st_size) +
                  " bytes and nothing in it: it was emptied or cut short. Put back a backup, or the file as it was.",
              path.string()});
     try {
-        std::unique_ptr<Store> store(new Store(path, access));
+        std::unique_ptr<Store> store(new Store(path, access, std::move(*guard)));
         SQLite::Database& db = store->database_;
         const auto version = [&] { return db.execAndGet("PRAGMA user_version").getInt(); };
         if (version() > kSchemaVersion)
@@ -197,7 +199,10 @@ void Store::keep(const std::vector<RowChange>& changes)
     keep(std::string_view(json).substr(1, json.size() - 2));
 }
 
-Result<Backup> Store::backUp(const std::string& reason) { return project::backUp(database_, folder_, reason); }
+Result<Backup> Store::backUp(const std::string& reason, Progress& progress)
+{
+    return project::backUp(database_, folder_, reason, progress);
+}
 
 Error Store::lost(Error error)
 {

@@ -57,7 +57,7 @@ public:
     enum class Access { Write, Read, Create };
     /// Opens `path`; to be written, a project of an earlier version is brought up to this one. Whatever stands in it,
     /// nothing of it is executed.
-    /// @return kStoreFailed, kNewerVersion, kForeignSchema, kDamaged
+    /// @return kStoreFailed, kNewerVersion, kForeignSchema, kForeignFiles, kDamaged
     [[nodiscard]] static Result<std::unique_ptr<Store>> open(const std::filesystem::path& path, Access access);
 
     /// Runs `change` in one transaction and records it. Nothing of it stays if it throws.
@@ -66,8 +66,13 @@ public:
     /// Several commands as one: all of them or none, each an event, together one step of undo called `what`.
     [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who,
                                         const std::function<Result<void>()>& several);
-    /// A copy of the whole as it is now, in the project's folder. @return kNoBackup
-    [[nodiscard]] Result<Backup> backUp(const std::string& reason);
+    /// A copy of the whole as it is now, in the project's folder. @return kNoBackup, kBackupCancelled
+    [[nodiscard]] Result<Backup> backUp(const std::string& reason, Progress& progress);
+    [[nodiscard]] Result<Backup> backUp(const std::string& reason)
+    {
+        Progress progress;
+        return backUp(reason, progress);
+    }
     /// What the commands since the last time changed.
     [[nodiscard]] Changed takeChanged() { return std::exchange(changed_, {}); }
 
@@ -101,7 +106,7 @@ public:
 
 private:
     friend class Log;
-    Store(const std::filesystem::path& path, Access access);
+    Store(const std::filesystem::path& path, Access access, std::shared_ptr<const FolderGuard> guard);
     /// The database is the project's no more: keeps what it held, and lets nothing more be written.
     [[nodiscard]] Error lost(Error error);
     /// The transaction around a command, its refusals and what it changed.
@@ -116,6 +121,7 @@ private:
     [[nodiscard]] static Error storeError(const std::exception& e);
 
     std::filesystem::path folder_;
+    std::shared_ptr<const FolderGuard> guard_;
     mutable SQLite::Database database_;
     DatabaseFile file_;
     std::vector<TableShape> tables_;

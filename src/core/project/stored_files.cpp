@@ -1,6 +1,7 @@
 #include "core/project/stored_files.h"
 
 #include "core/base/file.h"
+#include "core/base/folder_guard.h"
 #include "core/bcf/archive.h"
 
 #include <algorithm>
@@ -17,6 +18,15 @@ constexpr std::size_t kLongestName = 120;
 bool isDigit(char c) { return c >= '0' && c <= '9'; }
 bool isLetter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
 
+/// A place in a project's folder, unless something that may be somebody else's stands there.
+fs::path ours(fs::path file)
+{
+    const auto status = statusOf(file);
+    const bool isElsewhere =
+        status && (S_ISLNK(status->st_mode) || (S_ISREG(status->st_mode) && status->st_nlink > 1));
+    return isElsewhere ? fs::path() : file;
+}
+
 } // namespace
 
 bool isHash(const std::string& name)
@@ -32,9 +42,7 @@ fs::path deliveryFile(const fs::path& folder, const std::string& sha256, const s
                                      [](char c) { return isDigit(c) || isLetter(c); });
     if (!isHash(sha256) || !isPlain)
         return {};
-    fs::path file = folder / "deliveries" / (sha256 + ending);
-    std::error_code code;
-    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
+    return ours(folder / "deliveries" / (sha256 + ending));
 }
 
 fs::path pictureFile(const fs::path& folder, const std::string& name)
@@ -42,21 +50,17 @@ fs::path pictureFile(const fs::path& folder, const std::string& name)
     const bool isOurs =
         name.size() > 4 && name.size() <= kLongestName && (name.ends_with(".png") || name.ends_with(".jpg")) &&
         std::all_of(name.begin(), name.end() - 4, [](char c) { return isDigit(c) || isLetter(c) || c == '-'; });
-    return isOurs ? folder / "pictures" / name : fs::path();
+    return isOurs ? ours(folder / "pictures" / name) : fs::path();
 }
 
 fs::path exchangeFile(const fs::path& folder, const std::string& sha256)
 {
-    const fs::path file = isHash(sha256) ? folder / kExchanges / (sha256 + ".bcf") : fs::path();
-    std::error_code code;
-    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
+    return isHash(sha256) ? ours(folder / kExchanges / (sha256 + ".bcf")) : fs::path();
 }
 
 fs::path attachmentFile(const fs::path& folder, const std::string& sha256)
 {
-    const fs::path file = isHash(sha256) ? folder / kExchanges / sha256 : fs::path();
-    std::error_code code;
-    return fs::symlink_status(file, code).type() == fs::file_type::symlink ? fs::path() : file;
+    return isHash(sha256) ? ours(folder / kExchanges / sha256) : fs::path();
 }
 
 std::string readPicture(const fs::path& folder, const std::string& name)
@@ -69,10 +73,7 @@ std::string readPicture(const fs::path& folder, const std::string& name)
         return entry != nullptr ? (*archive)->read(*entry).value_or("") : std::string();
     }
     const fs::path file = pictureFile(folder, name);
-    std::error_code code;
-    if (file.empty() || fs::symlink_status(file, code).type() != fs::file_type::regular)
-        return {};
-    return readFileWhole(file, kLargestPicture).value_or("");
+    return file.empty() ? std::string() : readFileWhole(file, kLargestPicture).value_or("");
 }
 
 } // namespace wendrix::project

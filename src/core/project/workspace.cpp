@@ -3,6 +3,7 @@
 #include "core/project/test_memory.h"
 
 #include "core/base/text.h"
+#include "core/base/verified_content.h"
 #include "core/clash/engine.h"
 #include "core/federation/member_cache.h"
 #include "core/federation/standing.h"
@@ -11,6 +12,7 @@
 #include "core/project/test_sheets.h"
 
 #include <algorithm>
+#include <future>
 #include <map>
 #include <thread>
 
@@ -204,30 +206,39 @@ Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
 
 namespace {
 
-/// The files of an order held against what was received, beside the reading of them.
+/// The files of an order held against what was received, beside the reading of them: of those that are read the very
+/// bytes that are.
 class Verification {
 public:
-    Verification(const WorkspaceOrder& order, const Progress& progress)
-        : found_(order.items.size()), thread_([this, &order, &progress] {
-              for (std::size_t i = 0; i < order.items.size(); ++i)
-                  found_[i] = whyNotSound(order.items[i].file, order.items[i].model.sha256, progress);
-          })
+    /// @param mapped  of each item what is read of it; null where it is not
+    Verification(const WorkspaceOrder& order, std::vector<std::shared_ptr<const MappedFile>> mapped,
+                 const Progress& progress)
+        : promises_(order.items.size())
     {
+        for (auto& promise : promises_)
+            verdicts_.push_back(promise.get_future().share());
+        thread_ = std::thread([this, &order, mapped = std::move(mapped), &progress] {
+            for (std::size_t i = 0; i < promises_.size(); ++i) {
+                const WorkspaceOrder::Item& item = order.items[i];
+                const bool isSound =
+                    mapped[i] != nullptr && holdsContent(*mapped[i], item.model.sha256, progress);
+                std::string why = isSound ? std::string() : whyNotSound(item.file, item.model.sha256, progress);
+                if (!isSound && why.empty() && mapped[i] != nullptr)
+                    why = "was changed by another program while it was read; open it again";
+                promises_[i].set_value(std::move(why));
+            }
+        });
     }
-    ~Verification() { wait(); }
+    ~Verification() { thread_.join(); }
     Verification(const Verification&) = delete;
     Verification& operator=(const Verification&) = delete;
 
-    /// Of each item what is wrong with its file; empty where nothing is.
-    const std::vector<std::string>& wait()
-    {
-        if (thread_.joinable())
-            thread_.join();
-        return found_;
-    }
+    /// What is wrong with an item's file, once that is known; empty where nothing is.
+    [[nodiscard]] const std::shared_future<std::string>& verdictOf(std::size_t item) const { return verdicts_[item]; }
 
 private:
-    std::vector<std::string> found_;
+    std::vector<std::promise<std::string>> promises_;
+    std::vector<std::shared_future<std::string>> verdicts_;
     std::thread thread_;
 };
 
@@ -238,7 +249,7 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
     const federation::MemberCache cache(order.cache);
     std::vector<std::optional<Member>> members(order.items.size());
     std::vector<std::string> why(order.items.size());
-    Verification verification(order, progress);
+    std::vector<std::shared_ptr<const MappedFile>> mapped(order.items.size());
     for (std::size_t k = 0; k < order.items.size(); ++k) {
         const WorkspaceOrder::Item& item = order.items[k];
         for (std::size_t i = 0; i < have.deliveries.size() && !members[k]; ++i)
@@ -247,7 +258,19 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
                 members[k] = have.members[i];
         if (members[k])
             continue;
-        auto opened = federation::openMember(item.file, item.model.sha256, item.leftOut, cache, progress);
+        if (auto opened = MappedFile::open(item.file))
+            mapped[k] = std::move(*opened);
+        else
+            why[k] = opened.error().message;
+    }
+    const Verification verification(order, mapped, progress);
+    for (std::size_t k = 0; k < order.items.size(); ++k) {
+        const WorkspaceOrder::Item& item = order.items[k];
+        if (mapped[k] == nullptr)
+            continue;
+        auto opened = federation::openMember(
+            mapped[k], item.model.sha256, item.leftOut, cache, progress,
+            [verdict = verification.verdictOf(k)] { return verdict.get().empty(); });
         if (progress.isCancelled())
             return fail({step::kCancelled, "Reading was cancelled.", item.model.fileName});
         if (!opened) {
@@ -257,7 +280,9 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
         members[k] = std::move(*opened);
         members[k]->model->indexGuids(); // here, so that no click has to wait for it
     }
-    const std::vector<std::string>& unsound = verification.wait();
+    std::vector<std::string> unsound;
+    for (std::size_t k = 0; k < order.items.size(); ++k)
+        unsound.push_back(verification.verdictOf(k).get());
     if (progress.isCancelled())
         return fail({step::kCancelled, "Reading was cancelled."});
     Workspace workspace;

@@ -11,24 +11,27 @@ namespace wendrix::step {
 Result<File> File::open(const std::filesystem::path& path, Progress& progress)
 {
     auto mapped = MappedFile::open(path);
-    if (!mapped)
-        return fail(mapped.error());
+    return mapped ? open(std::move(*mapped), progress) : fail(mapped.error());
+}
+
+Result<File> File::open(std::shared_ptr<const MappedFile> mapped, Progress& progress)
+{
+    const std::string name = mapped->path().string();
     std::shared_ptr<const std::string> unpacked;
-    if ((*mapped)->bytes().starts_with("PK")) {
-        auto done = unzipModel((*mapped)->bytes(), path.string(), progress);
+    if (mapped->bytes().starts_with("PK")) {
+        auto done = unzipModel(mapped->bytes(), name, progress);
         if (!done)
             return fail(done.error());
         unpacked = *done;
     }
-    auto file = index(unpacked ? std::string_view(*unpacked) : (*mapped)->bytes(), path.string(), progress);
-    if (!(*mapped)->isWhole())
+    auto file = index(unpacked ? std::string_view(*unpacked) : mapped->bytes(), name, progress);
+    if (!mapped->isWhole())
         return fail({kFileChanged,
-                     "Another program shortened the file while it was read. Read it again when it is whole.",
-                     path.string()});
+                     "Another program shortened the file while it was read. Read it again when it is whole.", name});
     if (file && unpacked)
         file->unpacked_ = std::move(unpacked);
     else if (file)
-        file->mapped_ = std::move(*mapped);
+        file->mapped_ = std::move(mapped);
     return file;
 }
 
@@ -60,15 +63,12 @@ void File::save(BinaryWriter& out) const
     index_.save(out);
 }
 
-Result<File> File::restore(const std::filesystem::path& path, BinaryReader& in)
+File File::restore(std::shared_ptr<const MappedFile> mapped, BinaryReader& in)
 {
-    auto mapped = MappedFile::open(path);
-    if (!mapped)
-        return fail(mapped.error());
     File file;
-    file.bytes_ = (*mapped)->bytes();
-    file.mapped_ = *mapped;
-    file.name_ = path.string();
+    file.bytes_ = mapped->bytes();
+    file.name_ = mapped->path().string();
+    file.mapped_ = std::move(mapped);
     const auto size = in.value<std::uint64_t>();
     file.header_ = {in.text(), in.text(), in.text(), in.text(), in.text(), in.text(), in.text()};
     file.diagnostics_ = in.diagnostics();

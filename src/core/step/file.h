@@ -35,12 +35,13 @@ public:
     /// @return kNotStep, kTruncated (no end of the data: a part of a model must not pass for the whole),
     ///         kArchive (a zip that is damaged, hostile or holds no model), kCancelled, or what MappedFile::open gives.
     [[nodiscard]] static Result<File> open(const std::filesystem::path& path, Progress& progress);
+    [[nodiscard]] static Result<File> open(std::shared_ptr<const MappedFile> mapped, Progress& progress);
     /// The same over bytes in memory; `name` stands in messages. The bytes must outlive the File.
     [[nodiscard]] static Result<File> index(std::string_view bytes, const std::string& name, Progress& progress);
 
     void save(BinaryWriter& out) const;
-    /// A plain file whose index was saved before; its bytes are mapped again and must be the same ones.
-    [[nodiscard]] static Result<File> restore(const std::filesystem::path& path, BinaryReader& in);
+    /// A plain file whose index was saved before; its bytes must be the same ones.
+    [[nodiscard]] static File restore(std::shared_ptr<const MappedFile> mapped, BinaryReader& in);
 
     [[nodiscard]] const std::string& name() const { return name_; }
     [[nodiscard]] const Header& header() const { return header_; }

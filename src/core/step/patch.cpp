@@ -1,5 +1,6 @@
 #include "core/step/patch.h"
 
+#include "core/base/temporary.h"
 #include "core/step/statement.h"
 
 #include <fmt/format.h>
@@ -339,10 +340,10 @@ Result<void> Patch::write(const std::filesystem::path& path, Progress& progress)
     if (const auto status = std::filesystem::symlink_status(path, code);
         std::filesystem::exists(status) && !std::filesystem::is_regular_file(status))
         return unwritable("something that is no plain file stands there");
-    const auto temporary = makeTemporaryBeside(path);
+    auto temporary = Temporary::fileBeside(path);
     if (!temporary)
         return fail(temporary.error());
-    const int descriptor = ::open(temporary->c_str(), O_WRONLY | O_TRUNC | O_CLOEXEC);
+    const int descriptor = temporary->descriptor();
     const std::string_view bytes = file_.bytes();
     const int source = sourceOf(bytes, file_.name());
     const double all = static_cast<double>(std::max<std::size_t>(1, bytes.size()));
@@ -382,26 +383,15 @@ Result<void> Patch::write(const std::filesystem::path& path, Progress& progress)
         }
         return add(bytes.substr(from, to - from));
     };
-    bool isWritten = descriptor >= 0 && pass(keep, add) && file_.isWhole();
+    const bool isWritten = pass(keep, add) && file_.isWhole();
     const int why = errno;
     if (source >= 0)
         ::close(source);
-    if (descriptor >= 0) {
-        isWritten = isWritten && ::fsync(descriptor) == 0;
-        isWritten = ::close(descriptor) == 0 && isWritten;
-    }
-    if (isWritten) {
-        std::filesystem::permissions(*temporary, std::filesystem::perms(0644), code);
-        std::filesystem::rename(*temporary, path, code);
-        if (!code)
-            return {};
-    }
-    const std::string reason = progress.isCancelled() ? "it was cancelled"
-                               : code                 ? code.message()
-                               : !file_.isWhole()     ? "the file it is made from was shortened meanwhile"
-                                                      : std::generic_category().message(why);
-    std::filesystem::remove(*temporary, code);
-    return unwritable(reason);
+    if (isWritten)
+        return temporary->putInPlace(path);
+    return unwritable(progress.isCancelled() ? "it was cancelled"
+                      : !file_.isWhole()     ? "the file it is made from was shortened meanwhile"
+                                             : std::generic_category().message(why));
 }
 
 } // namespace wendrix::step

@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/base/file.h"
+#include "core/base/temporary.h"
 #include "core/base/file_name.h"
 #include "core/base/guid.h"
 #include "core/base/hash.h"
@@ -20,7 +21,9 @@
 #include <set>
 #include <thread>
 
+#include <signal.h>
 #include <sys/stat.h>
+#include <sys/wait.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -233,38 +236,54 @@ void TestBase::onlyOurLeftOversAreRemoved()
 {
     QTemporaryDir scratch;
     const std::filesystem::path folder = scratch.path().toStdString();
-    const auto old = std::filesystem::file_time_type::clock::now() - std::chrono::hours(5);
-    const auto make = [&](const std::string& name, bool isFolder, bool isOld) {
+    const auto make = [&](const std::string& name, bool isFolder) {
         const std::filesystem::path path = folder / name;
         if (isFolder)
             std::filesystem::create_directory(path);
-        else
-            std::ofstream(path) << "x";
-        if (isOld)
-            std::filesystem::last_write_time(path, old);
+        std::ofstream(isFolder ? path / "inner" : path) << "x";
         return path;
     };
-    const auto left = make(".wendrix-Ab3xY9.part", false, true), leftFolder = make(".wendrix-Cd4zQ1.part", true, true);
-    std::vector<std::filesystem::path> others{
-        make(".wendrix-Ef5wR2.part", false, false), // another window may be writing it
-        make("model.ifc.part", false, true), make("folder.part", true, true),
-        make(".wendrix-longer-name.part", false, true), make(".wendrix-Gh6.part", false, true)};
+    const auto left = make(".wendrix-Ab3xY9.part", false), leftFolder = make(".wendrix-Cd4zQ1.part", true);
+    std::vector<std::filesystem::path> others{make("model.ifc.part", false), make("folder.part", true),
+                                              make(".wendrix-longer-name.part", false),
+                                              make(".wendrix-Gh6.part", false)};
     std::filesystem::create_symlink(folder / "model.ifc.part", folder / ".wendrix-Ij7vS3.part");
     others.push_back(folder / ".wendrix-Ij7vS3.part");
+    // What is being written is locked, whether file or folder; no two are the same.
+    std::set<std::filesystem::path> made;
+    std::vector<Temporary> writing;
+    for (int i = 0; i < 20; ++i) {
+        writing.push_back(
+            (i % 2 == 0 ? Temporary::fileBeside(folder / "x") : Temporary::folderBeside(folder / "x")).value());
+        made.insert(writing.back().path());
+    }
+    QCOMPARE(made.size(), std::size_t{20});
     removeLeftOvers(folder);
     QVERIFY(!std::filesystem::exists(left) && !std::filesystem::exists(leftFolder));
     for (const auto& other : others)
         QVERIFY2(std::filesystem::exists(std::filesystem::symlink_status(other)), other.c_str());
-    // What is made as one is found as one, whether file or folder, and no two are the same.
-    std::set<std::filesystem::path> made;
-    for (int i = 0; i < 20; ++i)
-        made.insert((i % 2 == 0 ? makeTemporaryBeside(folder / "x") : makeTemporaryFolderBeside(folder / "x")).value());
-    QCOMPARE(made.size(), std::size_t{20});
     for (const auto& one : made)
-        std::filesystem::last_write_time(one, old);
-    removeLeftOvers(folder);
+        QVERIFY(std::filesystem::exists(one));
+    writing.clear(); // given up
     for (const auto& one : made)
         QVERIFY(!std::filesystem::exists(one));
+    // A program that was killed left its own as they were, unlocked: found at once, however young.
+    if (const pid_t child = ::fork(); child == 0) {
+        const Temporary file = Temporary::fileBeside(folder / "x").value();
+        const Temporary inner = Temporary::folderBeside(folder / "x").value();
+        (void)file.append("half");
+        ::kill(::getpid(), SIGKILL);
+    } else {
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        QVERIFY(WIFSIGNALED(status));
+    }
+    const auto count = [&] {
+        return std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator());
+    };
+    QCOMPARE(static_cast<std::size_t>(count()), others.size() + 2);
+    removeLeftOvers(folder);
+    QCOMPARE(static_cast<std::size_t>(count()), others.size());
 }
 
 void TestBase::namesAreUtf8_data()

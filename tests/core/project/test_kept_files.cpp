@@ -1,6 +1,7 @@
 #include <QTest>
 
 #include "core/base/file.h"
+#include "core/federation/member_cache.h"
 #include "core/project/demo_project.h"
 #include "core/project/kept_files.h"
 #include "core/project/receiving.h"
@@ -33,6 +34,7 @@ private slots:
     void oneFileCostsOneMember_data();
     void oneFileCostsOneMember();
     void isReadOnceAndAgainWhenTouched();
+    void nothingFalseIsKeptUnderARightName();
     void withoutTheReferenceNothingIsTested();
     void theWholeIsChecked();
     void twoReceiveTheSame();
@@ -180,6 +182,35 @@ void TestKeptFiles::isReadOnceAndAgainWhenTouched()
     QVERIFY(writeFileWhole(file, forged).has_value());
     QCOMPARE(whyNotSound(file, hash, cancelled), std::string()); // nothing is claimed of what was not read
     QVERIFY(!whyNotSound(file, hash, progress_).empty());
+}
+
+void TestKeptFiles::nothingFalseIsKeptUnderARightName()
+{
+    // A file of the same size in which one beam has another name is read once, by whatever way; then the right one comes
+    // back. What is shown is of the right one.
+    const fs::path file = kept("Structure");
+    const std::string bytes = must(readFileWhole(file));
+    const std::size_t at = bytes.find("IFCBEAM(") + 9;
+    const std::string right = bytes.substr(at, 22);
+    std::string forged = bytes, wrong = right;
+    wrong[5] = wrong[5] == 'Z' ? 'Y' : 'Z';
+    forged.replace(at, wrong.size(), wrong);
+    fs::remove_all(folder_ / "cache");
+    fs::create_directory(folder_ / "cache");
+    QVERIFY(writeFileWhole(file, forged).has_value());
+    QVERIFY(loaded().find("Structure") == nullptr);
+    const federation::MemberCache cache(folder_ / "cache");
+    const auto refused = federation::openMember(file, file.stem().string(), {}, cache, progress_);
+    QVERIFY(!refused && refused.error().code == federation::kOtherContent);
+    QVERIFY(!fs::exists(cache.fileOf(file.stem().string())));
+    QVERIFY(writeFileWhole(file, bytes).has_value());
+    for (int time = 0; time < 2; ++time) { // read, and out of what was kept
+        const Workspace whole = loaded();
+        QVERIFY(whole.missing.empty());
+        const auto& model = *whole.find("Structure")->model;
+        QVERIFY(model.find(right).has_value() && !model.find(wrong).has_value());
+        QVERIFY(fs::exists(cache.fileOf(file.stem().string())));
+    }
 }
 
 void TestKeptFiles::withoutTheReferenceNothingIsTested()
