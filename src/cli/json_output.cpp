@@ -325,17 +325,22 @@ Json alignment(const coordinates::Alignment& a)
 
 Json diagnosis(const coordinates::Diagnosis& d)
 {
-    Json json{{"aligned", d.isAligned}, {"causes", Json::array()}, {"fit", nullptr}};
-    for (const coordinates::Cause& cause : d.causes) {
-        Json measure = Json::object();
-        for (const auto& [name, value] : cause.measure)
-            std::visit([&, &key = name](const auto& v) { measure[key] = v; }, value);
-        json["causes"].push_back({{"kind", coordinates::nameOf(cause.kind)},
-                                  {"confidence", cause.confidence},
-                                  {"sentence", cause.sentence},
-                                  {"remedy", cause.remedy},
-                                  {"measure", std::move(measure)}});
-    }
+    Json json{
+        {"aligned", d.isAligned}, {"causes", Json::array()}, {"contradictions", Json::array()}, {"fit", nullptr}};
+    const auto tell = [](Json& list, const std::vector<coordinates::Cause>& causes) {
+        for (const coordinates::Cause& cause : causes) {
+            Json measure = Json::object();
+            for (const auto& [name, value] : cause.measure)
+                std::visit([&, &key = name](const auto& v) { measure[key] = v; }, value);
+            list.push_back({{"kind", coordinates::nameOf(cause.kind)},
+                            {"confidence", cause.confidence},
+                            {"sentence", cause.sentence},
+                            {"remedy", cause.remedy},
+                            {"measure", std::move(measure)}});
+        }
+    };
+    tell(json["causes"], d.causes);
+    tell(json["contradictions"], d.contradictions);
     if (d.fit)
         json["fit"] = fitOf(*d.fit);
     return json;

@@ -59,11 +59,11 @@ std::string MadeSite::text() const
             text += fmt::format("{}#{}", text.empty() ? "" : ",", id);
         return "(" + text + ")";
     };
-    const auto addFoot = [&] {
+    const auto addFoot = [&](double metres = 0.3048, const char* called = "FOOT") {
         const int exponents = add("IFCDIMENSIONALEXPONENTS(1,0,0,0,0,0,0)"),
                   metre = add("IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"),
-                  factor = add(fmt::format("IFCMEASUREWITHUNIT(IFCLENGTHMEASURE(0.3048),#{})", metre));
-        return add(fmt::format("IFCCONVERSIONBASEDUNIT(#{},.LENGTHUNIT.,'FOOT',#{})", exponents, factor));
+                  factor = add(fmt::format("IFCMEASUREWITHUNIT(IFCLENGTHMEASURE({:.17g}),#{})", metres, metre));
+        return add(fmt::format("IFCCONVERSIONBASEDUNIT(#{},.LENGTHUNIT.,'{}',#{})", exponents, called, factor));
     };
     std::string north = "$";
     if (trueNorthDegrees) {
@@ -133,6 +133,11 @@ std::string MadeSite::text() const
     if (conversion) {
         const Conversion& c = *conversion;
         const double a = fromDegrees(c.degrees).value;
+        const double ofMap = c.mapUnit == "METRE"  ? 1
+                             : c.mapUnit == "FOOT" ? 0.3048
+                             : c.mapUnit.empty()   ? metresPerUnit
+                                                   : 1200.0 / 3937;
+        const double scale = metresPerUnit / ofMap; // from the file's unit to the map's
         if (schema == "IFC2X3") {
             const auto value = [&](const char* key, double v) {
                 return add(fmt::format("IFCPROPERTYSINGLEVALUE('{}',$,IFCREAL({}),$)", key, real(v)));
@@ -140,10 +145,12 @@ std::string MadeSite::text() const
             const auto word = [&](const char* key, const std::string& v) {
                 return add(fmt::format("IFCPROPERTYSINGLEVALUE('{}',$,IFCIDENTIFIER('{}'),$)", key, v));
             };
-            const std::vector<int> map{value("Eastings", c.eastings),       value("Northings", c.northings),
-                                       value("OrthogonalHeight", c.height), value("XAxisAbscissa", std::cos(a)),
-                                       value("XAxisOrdinate", std::sin(a)), value("Scale", metresPerUnit)};
-            const std::vector<int> crs{word("Name", c.crs), word("MapUnit", "METRE")};
+            const std::vector<int> map{value("Eastings", c.eastings / ofMap), value("Northings", c.northings / ofMap),
+                                       value("OrthogonalHeight", c.height / ofMap), value("XAxisAbscissa", std::cos(a)),
+                                       value("XAxisOrdinate", std::sin(a)), value("Scale", scale)};
+            std::vector<int> crs{word("Name", c.crs)};
+            if (!c.mapUnit.empty())
+                crs.push_back(word("MapUnit", c.mapUnit));
             for (const auto& [key, ids] : {std::pair{"ePSet_MapConversion", map}, {"ePSet_ProjectedCRS", crs}}) {
                 const int set =
                     add(fmt::format("IFCPROPERTYSET('{}',$,'{}',$,{})", guidOf(name + key), key, list(ids)));
@@ -151,11 +158,14 @@ std::string MadeSite::text() const
                                 set));
             }
         } else {
-            const int metre = add("IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"),
-                      crs = add(fmt::format("IFCPROJECTEDCRS('{}',$,$,$,$,$,#{})", c.crs, metre));
-            add(fmt::format("IFCMAPCONVERSION(#{},#{},{},{},{},{},{},{})", context, crs, real(c.eastings),
-                            real(c.northings), real(c.height), real(std::cos(a)), real(std::sin(a)),
-                            real(metresPerUnit)));
+            const std::string mapUnit =
+                c.mapUnit.empty()     ? "$"
+                : c.mapUnit == "METRE" ? fmt::format("#{}", add("IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"))
+                                       : fmt::format("#{}", addFoot(ofMap, c.mapUnit.c_str()));
+            const int crs = add(fmt::format("IFCPROJECTEDCRS('{}',$,$,$,$,$,{})", c.crs, mapUnit));
+            add(fmt::format("IFCMAPCONVERSION(#{},#{},{},{},{},{},{},{})", context, crs, real(c.eastings / ofMap),
+                            real(c.northings / ofMap), real(c.height / ofMap), real(std::cos(a)), real(std::sin(a)),
+                            real(scale)));
         }
     }
     return "ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME('" + name +

@@ -29,6 +29,9 @@ struct MadeSite {
         std::string crs = "EPSG:25832";
         double eastings = 0, northings = 0, height = 0; ///< metres
         double degrees = 0;                             ///< of +X from grid east, counter-clockwise
+        /// What the map's unit is said to be: "METRE", "FOOT", "US SURVEY FOOT"; empty: nothing is said, and the
+        /// conversion's numbers are in the file's own unit.
+        std::string mapUnit = "METRE";
     };
     std::optional<Conversion> conversion;
     std::optional<std::pair<double, double>> latitudeLongitude; ///< degrees

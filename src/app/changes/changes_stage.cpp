@@ -160,17 +160,24 @@ project::ChangeQuestion ChangesStage::question() const
     return question;
 }
 
-ChangesStage::Read ChangesStage::readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
+Result<ChangesStage::Read> ChangesStage::readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
                                          const project::ChangeQuestion& question)
 {
-    Read read;
-    auto list = std::make_shared<project::ChangeList>(orNothing(p.changes().briefs(basis)), question);
-    read.compared = orNothing(project::comparedInWords(p, *list, false));
-    read.list = std::move(list);
-    for (const project::Discipline& d : orNothing(p.setup().disciplines()))
-        read.disciplines.push_back(d.name);
+    auto briefs = p.changes().briefs(basis);
+    const auto disciplines = p.setup().disciplines();
     const auto rules = p.changes().rules();
-    read.rule = rules ? rules->front().name : std::string();
+    if (const auto error = firstError(briefs, disciplines, rules))
+        return wendrix::fail(*error);
+    Read read;
+    auto list = std::make_shared<project::ChangeList>(std::move(*briefs), question);
+    auto compared = project::comparedInWords(p, *list, false);
+    if (!compared)
+        return wendrix::fail(compared.error());
+    read.compared = std::move(*compared);
+    read.list = std::move(list);
+    for (const project::Discipline& d : *disciplines)
+        read.disciplines.push_back(d.name);
+    read.rule = rules->front().name;
     return read;
 }
 
@@ -178,18 +185,21 @@ void ChangesStage::refresh()
 {
     if (!at_.session.hasProject()) {
         basis_.clear();
-        read_ = std::make_shared<const Read>(Read{std::make_shared<project::ChangeList>(), {}, {}, {}});
+        read_ = std::make_shared<const Read>(Read{std::make_shared<project::ChangeList>(), {}, {}, {}, {}});
         fillList();
         return;
     }
     at_.session.ask<std::shared_ptr<const Read>>(
-        this,
+        this, "list",
         [basis = basis_, question = question()](const project::Project& p) {
-            return std::make_shared<const Read>(readAll(p, basis, question));
+            auto read = readAll(p, basis, question);
+            return std::make_shared<const Read>(
+                read ? std::move(*read)
+                     : Read{std::make_shared<project::ChangeList>(), {}, {}, {}, q(read.error().inWords())});
         },
         [this](std::shared_ptr<const Read> read) {
             Session::letGo(std::exchange(read_, std::move(read)));
-            if (!basis_.empty() && changes().comparisons().empty()) { // taken back, or dropped
+            if (read_->problem.isEmpty() && !basis_.empty() && changes().comparisons().empty()) { // taken back, or dropped
                 basis_.clear();
                 refresh();
                 return;
@@ -229,7 +239,8 @@ void ChangesStage::fillList()
                                          : (basis_.empty() ? "" : "asked for: ") + compared.join(" · ") +
                                                (read_->rule == "Usual" ? QString() : " · rule " + q(read_->rule)));
     list_->setEmptyText(
-        compared.isEmpty()
+        !read_->problem.isEmpty() ? "The changes could not be read. " + read_->problem
+        : compared.isEmpty()
             ? "Nothing to compare yet: changes are listed here when a second revision is taken in under Deliveries, or "
               "when any two deliveries are compared (Compare…)."
         : list.total() == 0 ? "Compared: " + compared.join("; ") + ". Nothing changed."

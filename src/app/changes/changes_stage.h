@@ -50,8 +50,9 @@ private:
         std::vector<std::string> compared; ///< "Structure P01 with P02: 812 elements unchanged"
         std::vector<std::string> disciplines;
         std::string rule; ///< the name of the one in use
+        QString problem;  ///< why it could not be read; empty where it was
     };
-    [[nodiscard]] static Read readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
+    [[nodiscard]] static Result<Read> readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
                                       const project::ChangeQuestion& question);
     [[nodiscard]] project::ChangeQuestion question() const;
     void fillList();
@@ -133,7 +134,7 @@ private:
     std::shared_ptr<project::Surroundings> surroundings_; ///< of the members of now; asked on `around_`'s thread only
     std::vector<const void*> surrounded_;
     std::shared_ptr<const Read> read_ =
-        std::make_shared<const Read>(Read{std::make_shared<project::ChangeList>(), {}, {}, {}});
+        std::make_shared<const Read>(Read{std::make_shared<project::ChangeList>(), {}, {}, {}, {}});
     [[nodiscard]] const project::ChangeList& changes() const { return *read_->list; }
     bool isNextWanted_ = false;
 };

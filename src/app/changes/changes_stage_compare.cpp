@@ -324,7 +324,7 @@ void ChangesStage::narrowToSet(const QString& line)
         return at_.session.fail({project::kBadRule, "The set is not well formed: " + parsed.mistake.message});
     using Among = std::set<project::ChangeKey>;
     at_.session.ask<Result<Among>>(
-        between_,
+        this, "among",
         [list = read_->list, set = *parsed.expression, now = at_.session.workspace().members,
          elements = at_.session.elements(),
          before = at_.session.previous().members](const project::Project& p) -> Result<Among> {

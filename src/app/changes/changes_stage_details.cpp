@@ -188,7 +188,7 @@ void ChangesStage::lookUp(const std::vector<project::ChangeRecord>& changes)
         changes.begin(), changes.begin() + std::min<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(changes.size()),
                                                                     static_cast<std::ptrdiff_t>(kMostExplained)));
     at_.session.ask<QString>(
-        list_,
+        this, "what it met",
         [some = std::move(some)](const project::Project& p) {
             QStringList caused, cured, issues;
             for (const project::ChangeRecord& c : some)

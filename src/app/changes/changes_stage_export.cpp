@@ -54,7 +54,7 @@ void ChangesStage::exportList()
 void ChangesStage::exportTable(const QString& file)
 {
     at_.session.ask<Result<void>>(
-        between_,
+        this, "table",
         [list = read_->list, file](const project::Project& p) -> Result<void> {
             const auto records = p.changes().get(list->allKeys());
             if (!records)
@@ -74,7 +74,7 @@ void ChangesStage::exportTable(const QString& file)
 void ChangesStage::exportReport(const QString& file)
 {
     at_.session.ask<Result<project::ChangeReport>>(
-        bar_,
+        this, "report",
         [list = read_->list, by = at_.session.now()](const project::Project& p) {
             return project::reportOf(p, *list, by);
         },
@@ -107,7 +107,7 @@ void ChangesStage::exportBcf(const QString& file)
         std::string id, name;
     };
     at_.session.ask<Result<Topics>>(
-        bar_,
+        this, "topics",
         [list = read_->list](const project::Project& p) -> Result<Topics> {
             Topics topics;
             auto rows = list->page(p.changes(), 0, list->rowCount());

@@ -142,18 +142,23 @@ project::ClashQuestion ClashesStage::question() const
     return question;
 }
 
-ClashesStage::Read ClashesStage::readAll(const project::Project& p, const project::ClashQuestion& question)
+Result<ClashesStage::Read> ClashesStage::readAll(const project::Project& p, const project::ClashQuestion& question)
 {
+    auto briefs = p.clashes().briefs();
+    const auto lastRun = p.clashes().lastRun();
+    const auto sheets = project::sheetsInForce(p);
+    const auto disciplines = p.setup().disciplines();
+    if (const auto error = firstError(briefs, lastRun, sheets, disciplines))
+        return wendrix::fail(*error);
     Read read;
-    read.list = std::make_shared<project::ClashList>(orNothing(p.clashes().briefs()), question);
+    read.list = std::make_shared<project::ClashList>(std::move(*briefs), question);
     auto known = std::make_shared<Known>();
-    known->lastRun = orNothing(p.clashes().lastRun());
-    const auto sheets = orNothing(project::sheetsInForce(p));
+    known->lastRun = *lastRun;
     if (known->lastRun)
-        known->notUpToDate = project::notRunAsTheyAre(project::testsOf(sheets), *known->lastRun);
-    for (const project::Discipline& d : orNothing(p.setup().disciplines()))
+        known->notUpToDate = project::notRunAsTheyAre(project::testsOf(*sheets), *known->lastRun);
+    for (const project::Discipline& d : *disciplines)
         known->disciplines.push_back(d.name);
-    for (const project::KeptSheet& kept : sheets)
+    for (const project::KeptSheet& kept : *sheets)
         for (const clash::Test& t : kept.sheet.tests)
             if (!t.decider.empty()) {
                 known->deciders[t.decider].insert(t.name);
@@ -176,7 +181,7 @@ void ClashesStage::narrowed()
 {
     if (isAwaited_)
         return refresh(); // what is awaited may be of before this
-    ask([former = pairs_, question = question(), known = known_](const project::Project&) {
+    ask([former = pairs_, question = question(), known = known_](const project::Project&) -> Result<Read> {
         return Read{std::make_shared<project::ClashList>(former->briefs(), question), known};
     });
 }
@@ -187,19 +192,24 @@ bool ClashesStage::follow(const project::Changed& what)
     if (!decided || isAwaited_) // what is awaited may have been read before this
         return false;
     ask([decided = std::move(*decided), former = pairs_, known = known_,
-         question = question()](const project::Project& p) {
+         question = question()](const project::Project& p) -> Result<Read> {
+        const auto anew = p.clashes().decisionBriefs(decided);
+        if (!anew)
+            return wendrix::fail(anew.error());
         project::PairBriefs briefs = former->briefs();
-        briefs.update(orNothing(p.clashes().decisionBriefs(decided)));
+        briefs.update(*anew);
         return Read{std::make_shared<project::ClashList>(std::move(briefs), question), known};
     });
     return true;
 }
 
-void ClashesStage::ask(std::function<Read(const project::Project&)> question)
+void ClashesStage::ask(std::function<Result<Read>(const project::Project&)> question)
 {
     isAwaited_ = true;
-    at_.session.ask<Read>(this, std::move(question), [this](Read read) {
+    at_.session.ask<Result<Read>>(this, "list", std::move(question), [this](Result<Read> answer) {
         isAwaited_ = false;
+        problem_ = answer ? QString() : q(answer.error().inWords());
+        Read read = answer ? std::move(*answer) : Read{std::make_shared<project::ClashList>(), known_};
         auto former = std::exchange(pairs_, std::move(read.list));
         const bool isReadAnew = known_ != read.known;
         known_ = std::move(read.known);
@@ -273,7 +283,8 @@ void ClashesStage::fillList()
                      known_->lastRun->inWords());
     list_->setCaption(caption);
     list_->setEmptyText(
-        !known_->lastRun ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
+        !problem_.isEmpty() ? "The clashes could not be read. " + problem_
+        : !known_->lastRun ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
         : pairs_->isEmpty() ? "The last run found no pair. " + q(known_->lastRun->inWords())
                             : "No pair answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session), std::exchange(isNextWanted_, false));

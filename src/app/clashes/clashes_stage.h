@@ -72,7 +72,7 @@ private:
         std::shared_ptr<const Known> known;
     };
     [[nodiscard]] project::ClashQuestion question() const;
-    [[nodiscard]] static Read readAll(const project::Project& p, const project::ClashQuestion& question);
+    [[nodiscard]] static Result<Read> readAll(const project::Project& p, const project::ClashQuestion& question);
     void fillPage();
     void fillMatrix();
     void fillPlan();
@@ -85,7 +85,7 @@ private:
     void exportTable(const QString& file);
     void exportReport(const QString& file);
     void copyRows();
-    void ask(std::function<Read(const project::Project&)> question);
+    void ask(std::function<Result<Read>(const project::Project&)> question);
     void fillList();
     void show(bool movesView);
     void showDetails(const std::vector<project::Pair>& pairs);
@@ -126,6 +126,7 @@ private:
     QString lastReason_;                    ///< what was written there, for the next
     QString filter_ = "undecided", wanted_; ///< wanted: the row to choose once it is there
     std::shared_ptr<const project::ClashList> pairs_ = std::make_shared<project::ClashList>();
+    QString problem_; ///< why the list could not be read; empty where it was
     std::shared_ptr<const Known> known_ = std::make_shared<Known>();
     bool isAwaited_ = false;    ///< a list that is asked for
     bool isNextWanted_ = false; ///< what was decided leaves the list: on to the next

@@ -44,7 +44,7 @@ void ClashesStage::exportList()
 void ClashesStage::exportTable(const QString& file)
 {
     at_.session.ask<Result<void>>(
-        matrix_,
+        this, "table",
         [list = pairs_, file](const project::Project& p) -> Result<void> {
             const auto table = project::tableOf(p.clashes(), *list);
             if (!table)
@@ -63,7 +63,7 @@ void ClashesStage::exportTable(const QString& file)
 void ClashesStage::exportReport(const QString& file)
 {
     at_.session.ask<Result<project::ClashReport>>(
-        plan_,
+        this, "report",
         [list = pairs_, by = at_.session.now()](const project::Project& p) { return project::reportOf(p, *list, by); },
         [this, file](Result<project::ClashReport> report) {
             if (!report)

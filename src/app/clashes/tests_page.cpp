@@ -63,7 +63,7 @@ void TestsPage::refresh()
     if (!at_.session.hasProject())
         return;
     at_.session.ask<Read>(
-        this,
+        this, "sheets",
         [members = at_.session.workspace().members](const project::Project& p) {
             Read read;
             for (const federation::Member& m : members)

@@ -189,7 +189,7 @@ void CoordinatesStage::findWays(const federation::Member& member, const federati
     hand_->setSides(member.discipline, reference.discipline);
     hand_->setPairs({}); // they may be of the revision before
     at_.session.ask<std::shared_ptr<const WaysToFit>>(
-        this, [reference, member](const project::Project&) { return WaysToFit::of(reference, member); },
+        this, "ways", [reference, member](const project::Project&) { return WaysToFit::of(reference, member); },
         [this](std::shared_ptr<const WaysToFit> found) {
             ways_ = std::move(found);
             const federation::Member* onto = at_.session.reference();
@@ -255,7 +255,7 @@ void CoordinatesStage::apply()
     // Who is fast is not made to press it twice, nor to wait before going on to the next one.
     auto* asker = new QObject(this);
     at_.session.ask<std::shared_ptr<const WaysToFit>>(
-        asker,
+        asker, "causes",
         [member = *member, reference = *reference](const project::Project&) {
             return WaysToFit::of(reference, member);
         },

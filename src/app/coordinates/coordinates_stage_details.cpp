@@ -55,6 +55,8 @@ void CoordinatesStage::showDetails(const federation::Member& member, const feder
         addCauses(d, ways_->diagnosis);
     else if (!standing.isVerified())
         d.addText("It does not stand right: " + q(federation::whyNotVerified(standing)) + ".", false);
+    else if (isKnown && !ways_->diagnosis.contradictions.empty())
+        addCauses(d, ways_->diagnosis);
     if (!standing.isVerified() && !stored.isAccepted)
         d.addText("Until it stands right, or somebody says that it is to be tested as it stands, no clash is looked "
                   "for in it.",

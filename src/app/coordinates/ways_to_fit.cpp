@@ -39,7 +39,10 @@ const WayToFit* WaysToFit::find(const QString& id) const
 const WayToFit* WaysToFit::best() const
 {
     const auto found = std::find_if(all.begin(), all.end(),
-                                    [](const WayToFit& way) { return way.found.has_value() && way.id != kStoreys; });
+                                    [](const WayToFit& way) {
+                                        return way.found.has_value() && !way.found->isDoubtful &&
+                                               way.id != kStoreys;
+                                    });
     return found == all.end() ? nullptr : &*found;
 }
 
@@ -64,6 +67,12 @@ WayToFit handWay(const federation::Member& reference, const federation::Member& 
 
 void addCauses(Details& d, const coordinates::Diagnosis& diagnosis)
 {
+    if (!diagnosis.contradictions.empty())
+        d.addHeading("Declarations that contradict each other");
+    for (const coordinates::Cause& one : diagnosis.contradictions) {
+        d.addText(q(one.sentence), false);
+        d.addText(q(one.remedy));
+    }
     if (diagnosis.causes.empty())
         return;
     d.addHeading("Why");

@@ -173,9 +173,10 @@ void DeliveriesStage::addMoved(const project::MovedPlace& moved, const project::
             d.addText(q(cause.sentence), false);
             d.addText(q(cause.remedy));
         }
-    if (moved.causes.empty())
-        d.addText(q(moved.title) + " is " + q(lengthInWords(moved.worst)) + " off the reference with the fit in force.",
-                  false);
+    if (!moved.standing.empty())
+        d.addText(q(moved.title) + " with the fit in force: " + q(moved.standing) + ".", false);
+    if (!moved.proposed && !moved.isReference)
+        d.addText("No fit was found that brings more of it into place. Ask its team whether it is meant.");
     if (moved.isReference)
         d.addText("It is the reference: taken in so, every other member would be " + q(lengthInWords(moved.worst)) +
                       " off it, and every fit has to be made anew.",

@@ -74,7 +74,7 @@ void AgreedPage::refresh()
     if (!at_.session.hasProject())
         return;
     at_.session.ask<Read>(
-        this,
+        this, "agreed",
         [](const project::Project& p) {
             Read read;
             read.workflow = orNothing(p.issues().workflow());

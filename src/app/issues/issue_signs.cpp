@@ -68,7 +68,7 @@ void IssueSigns::findPlaces()
         std::vector<std::size_t> issues;
     };
     at_.session.ask<Found>(
-        this,
+        this, "signs",
         [list = list_, members = at_.scene.members()](const project::Project& p) {
             Found found;
             const auto elements = orNothing(p.issues().elements());

@@ -245,7 +245,7 @@ void IssuesStage::addSnapshot(const Item& item, std::size_t viewpoint)
     at_.details.addWidget(label);
     // It may lie in a large file.
     at_.session.ask<QImage>(
-        label,
+        label, "picture",
         [name = kept->second](const project::Project& p) {
             const std::string bytes = project::readPicture(p.folder(), name);
             const bcf::PictureFacts facts = bcf::factsOf(bytes, false);

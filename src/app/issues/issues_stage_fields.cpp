@@ -131,7 +131,7 @@ void IssuesStage::showSeveral(const QStringList& uuids)
     shown_.clear();
     comment_ = nullptr;
     at_.session.ask<Common>(
-        pages_, // the list itself asks as the stage, and would make this void, or be made so
+        this, "several",
         [uuids, list = issues_](const project::Project& p) {
             return commonOf(p, uuids, list->workflow(), list->standing());
         },

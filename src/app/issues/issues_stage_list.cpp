@@ -122,15 +122,20 @@ void IssuesStage::refresh()
         std::shared_ptr<const project::IssueList> list;
         std::vector<project::IssueFilterRecord> filters;
     };
+    using Answer = Result<Read>;
     const WhoAndWhen now = at_.session.now();
-    at_.session.ask<Read>(
-        this,
-        [question = question(), now](const project::Project& p) -> Read {
+    at_.session.ask<Answer>(
+        this, "list",
+        [question = question(), now](const project::Project& p) -> Answer {
             auto known = project::issueKnowledge(p, question.words, now.person, now.time);
-            return {std::make_shared<project::IssueList>(orNothing(std::move(known)), question),
-                    orNothing(p.issues().filters())};
+            auto filters = p.issues().filters();
+            if (const auto error = firstError(known, filters))
+                return wendrix::fail(*error);
+            return Read{std::make_shared<project::IssueList>(std::move(*known), question), std::move(*filters)};
         },
-        [this](Read read) {
+        [this](Answer answer) {
+            problem_ = answer ? QString() : q(answer.error().inWords());
+            Read read = answer ? std::move(*answer) : Read{std::make_shared<project::IssueList>(), {}};
             auto former = std::exchange(issues_, std::move(read.list));
             bar_->setFilters(std::move(read.filters));
             fillList();
@@ -169,7 +174,8 @@ void IssuesStage::fillList()
             ? QString("%1 of %2 answer to what is narrowed to").arg(issues_->issueCount()).arg(of(filterOf(filter_)))
             : QString());
     list_->setEmptyText(
-        issues_->total() == 0
+        !problem_.isEmpty() ? "The issues could not be read. " + problem_
+        : issues_->total() == 0
             ? "No issues yet. Choose a clash and press Fix (F), select something and press I, or import a BCF file."
             : "No issue answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<IssueRows>(issues_, at_.session));

@@ -363,7 +363,8 @@ void MainWindow::updateCounts(unsigned books)
     for (int i = 0; i < stages_.size(); ++i)
         if ((stages_[i]->books() & books) != 0 &&
             !(stages_[i]->isFront() && stages_[i]->waitingInList())) // else its list is read anyway
-            session_.ask<int>(stages_[i]->list(), stages_[i]->waiting(), [this, i](int n) { rail_->setWaiting(i, n); });
+            session_.ask<int>(stages_[i], "waiting", stages_[i]->waiting(),
+                              [this, i](int n) { rail_->setWaiting(i, n); });
 }
 
 void MainWindow::placeChanged()

@@ -149,7 +149,7 @@ void MainWindow::searchProject(const QString& typed, int most)
     };
     constexpr int kMostOfAKind = 5;
     session_.ask<Found>(
-        goTo_,
+        goTo_, "found",
         [words, typed, most, names = names_, elements = session_.elements(),
          person = session_.person().toStdString()](const project::Project& p) {
             const std::string text = words.toStdString();

@@ -115,14 +115,8 @@ void Session::adopt(Connections project)
         folder_ = project.writing->folder();
         project_ = std::move(project.reading);
         reader_->project = std::move(project.answering);
-        // What can not be read is said once, wherever it was asked.
-        project_->store().setListener([this](const Error& error) {
-            if (const QString problem = words(error); problem != lastProblem_) {
-                lastProblem_ = problem;
-                QMetaObject::invokeMethod(
-                    this, [this, problem] { emit said(problem, true); }, Qt::QueuedConnection);
-            }
-        });
+        listenTo(*project_);
+        listenTo(*reader_->project);
         writer_ = std::make_shared<project::Writer>(std::move(project.writing));
         lastEvent_ = orNothing(project_->log().newest());
         others_.start();
@@ -131,9 +125,8 @@ void Session::adopt(Connections project)
         checking_ = std::make_unique<Progress>();
         backups_.start([this, folder = folder_] {
             const auto copied = project::Project::open(folder, project::Project::Access::Read);
-            const auto kept =
-                copied ? (*copied)->store().backUp("opened") : Result<project::Backup>(wendrix::fail(copied.error()));
-            if (!kept)
+            const auto kept = copied ? (*copied)->store().backUp("opened", *checking_) : Result<project::Backup>(wendrix::fail(copied.error()));
+            if (!kept && !checking_->isCancelled())
                 QMetaObject::invokeMethod(
                     this, [this, error = kept.error()] { fail(error); }, Qt::QueuedConnection);
             checkBeside(folder);
@@ -340,21 +333,36 @@ void Session::lookForOthers()
         told({});
 }
 
-void Session::askAny(const QObject* asker, Answering question)
+void Session::listenTo(project::Project& project)
+{
+    project.store().setListener([this](const Error& error) {
+        QMetaObject::invokeMethod(
+            this,
+            [this, problem = words(error)] {
+                if (std::exchange(lastProblem_, problem) != problem)
+                    emit said(problem, true);
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void Session::askAny(const Topic& topic, Answering question)
 {
     if (project_ == nullptr)
         return;
     ++asking_;
-    auto& last = asked_[asker];
+    auto& last = asked_[topic];
     if (last == nullptr)
         last = std::make_shared<std::atomic<int>>(0);
     const int number = ++*last;
     reader_->pool.start(
-        [this, reader = reader_, alive = QPointer<const QObject>(asker), last, number, question = std::move(question)] {
+        [this, reader = reader_, alive = QPointer<const QObject>(topic.first), last, number, question = std::move(question)] {
             std::function<void()> then;
             try {
-                if (reader->project != nullptr && *last == number) // else it is void before it is answered
+                if (reader->project != nullptr && *last == number) { // else it is void before it is answered
+                    const auto snapshot = reader->project->store().snapshot();
                     then = question(*reader->project);
+                }
             } catch (const std::exception& e) {
                 then = [this, why = std::string(e.what())] {
                     fail({project::kStoreFailed, "It could not be worked out: " + why});

@@ -14,6 +14,7 @@
 
 #include <atomic>
 #include <functional>
+#include <map>
 #include <memory>
 
 namespace wendrix::app {
@@ -93,13 +94,15 @@ public:
     using JobWriter = std::function<Result<void>(project::Writer::Command)>;
     [[nodiscard]] JobWriter writerForJob();
 
-    /// A question that takes longer than a blink, answered beside the interface thread; `then` gets the answer here. A
-    /// later one of the same asker makes an earlier one void, and so does the end of the asker.
+    /// A question that takes longer than a blink, answered beside the interface thread, all of it from one state of the
+    /// project; `then` gets the answer here. A later one of the same asker on the same topic makes an earlier one void,
+    /// and so does the end of the asker. What the project could not answer is said; where the screen shows a list of it, the
+    /// answer is a Result and the list says so, too.
     template <class Answer>
-    void ask(const QObject* asker, std::function<Answer(const project::Project&)> question,
+    void ask(const QObject* asker, const char* topic, std::function<Answer(const project::Project&)> question,
              std::function<void(Answer)> then)
     {
-        askAny(asker,
+        askAny({asker, topic},
                [question = std::move(question),
                 then = std::move(then)](const project::Project& project) -> std::function<void()> {
                    auto answer = std::make_shared<Answer>(question(project));
@@ -178,7 +181,10 @@ private:
     [[nodiscard]] static Result<Connections> connectionsOf(std::unique_ptr<project::Project> project);
     void adopt(Connections project);
     using Answering = std::function<std::function<void()>(const project::Project&)>;
-    void askAny(const QObject* asker, Answering question);
+    using Topic = std::pair<const QObject*, std::string>; ///< who asks, about what
+    void askAny(const Topic& topic, Answering question);
+    /// What can not be read is said once, wherever and on whichever thread it was asked.
+    void listenTo(project::Project& project);
     /// Models of other deliveries than before have to be loaded, as after undoing a take-in.
     void loadModels(std::optional<project::DeliveryId> thenInside);
     /// Puts the composition of now in place: nothing where it is there, places only where those differ, models else.
@@ -218,7 +224,7 @@ private:
     std::unique_ptr<Progress> checking_ = std::make_unique<Progress>();
     QThreadPool backups_;
     int writing_ = 0, asking_ = 0;
-    QMap<const QObject*, std::shared_ptr<std::atomic<int>>> asked_; ///< the number of each asker's last question
+    std::map<Topic, std::shared_ptr<std::atomic<int>>> asked_; ///< the number of the last question
     QString lastProblem_;
     struct Reader;
     std::shared_ptr<Reader> reader_; ///< the thread that answers, with its own connection

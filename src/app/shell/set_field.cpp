@@ -131,7 +131,7 @@ void SetField::count()
     const std::string begun = edit_->toPlainText().toStdString();
     const bool isWritten = edit_->hasFocus() && edit_->textCursor().atEnd();
     session_.ask<Counted>(
-        this,
+        this, "count",
         [line = asked.toStdString(), begun, isWritten, elements = session_.elements(),
          sheet = sheet_](const project::Project& p) {
             Counted counted;

@@ -35,21 +35,20 @@ std::string rowOf(const std::array<std::string_view, 9>& cells)
     return line + "\r\n";
 }
 
-void writeConcerned(std::string& html, const std::vector<Concerned>& concerned, std::size_t count)
+void writeConcerned(Markup& html, const std::vector<Concerned>& concerned, std::size_t count)
 {
     if (concerned.empty())
         return;
-    html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th "
-            "align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>";
+    html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th "
+                   "align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>");
     for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
         const Concerned& c = concerned[i];
-        html += fmt::format("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
-                            escapedForHtml(c.name.empty() ? fmt::format("#{}", c.entity) : c.name),
-                            escapedForHtml(classInWords(c.className)), escapedForHtml(c.guid), escapedForHtml(c.why));
+        html += markup("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
+                       c.name.empty() ? fmt::format("#{}", c.entity) : c.name, classInWords(c.className), c.guid, c.why);
     }
-    html += "</table>";
+    html += markup("</table>");
     if (count > kMostListed)
-        html += fmt::format("<p>The first {} of {}; the CSV lists more.</p>", kMostListed, count);
+        html += markup("<p>The first {} of {}; the CSV lists more.</p>", kMostListed, count);
 }
 
 std::string verdictInWords(const SpecificationResult& s)
@@ -65,34 +64,31 @@ std::string verdictInWords(const SpecificationResult& s)
     return {};
 }
 
-void writeModel(std::string& html, const ModelReport& model)
+void writeModel(Markup& html, const ModelReport& model)
 {
     const QualityReport::Facts& f = model.quality.facts;
-    html += fmt::format("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", escapedForHtml(model.fileName),
-                        escapedForHtml(model.quality.inWords()), escapedForHtml(f.schema),
-                        f.viewDefinition.empty() ? "no view definition" : escapedForHtml(f.viewDefinition),
-                        f.lengthUnit.empty() ? "no length unit" : "lengths in " + escapedForHtml(f.lengthUnit),
-                        counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
-                        f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
+    html += markup("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", model.fileName,
+                   model.quality.inWords(), f.schema, f.viewDefinition.empty() ? "no view definition" : f.viewDefinition,
+                   f.lengthUnit.empty() ? "no length unit" : "lengths in " + f.lengthUnit,
+                   counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
+                   f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
     for (const Finding& finding : model.quality.findings) {
-        html +=
-            fmt::format("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), escapedForHtml(finding.title),
-                        finding.count > 1 ? fmt::format(" ({})", finding.count) : "", escapedForHtml(finding.advice));
+        html += markup("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), finding.title,
+                       finding.count > 1 ? fmt::format(" ({})", finding.count) : "", finding.advice);
         writeConcerned(html, finding.concerned, finding.count);
     }
     for (const QualityReport::OfIds& ids : model.quality.ids) {
-        html += fmt::format("<h2>{}</h2>",
-                            escapedForHtml(ids.title.empty() ? "Information delivery specification" : ids.title));
+        html += markup("<h2>{}</h2>", ids.title.empty() ? "Information delivery specification" : ids.title);
         for (const SpecificationResult& s : ids.specifications) {
-            html += fmt::format("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), escapedForHtml(s.name),
-                                counted(s.applicable, "element", "elements"),
-                                escapedForHtml(!s.why.empty()            ? s.why
-                                               : !s.instructions.empty() ? s.instructions
-                                                                         : s.description));
+            html += markup("<h3>{}: {} ({})</h3><p>{}</p>", verdictInWords(s), s.name,
+                           counted(s.applicable, "element", "elements"),
+                           !s.why.empty()            ? s.why
+                           : !s.instructions.empty() ? s.instructions
+                                                     : s.description);
             writeConcerned(html, s.failed, s.failed.size());
         }
         for (const Diagnostic& note : ids.notes)
-            html += fmt::format("<p>Left out: {} {}</p>", escapedForHtml(note.entity), escapedForHtml(note.message));
+            html += markup("<p>Left out: {} {}</p>", note.entity, note.message);
     }
 }
 
@@ -105,20 +101,12 @@ std::string severityInWords(Severity severity)
 
 std::string toHtml(const DeliveryReport& r)
 {
-    std::string html = fmt::format("<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Quality report "
-                                   "{0}</title><style>body{{font-family:'Public "
-                                   "Sans',sans-serif;color:#1F2B30;max-width:60em;margin:2em auto;padding:0 1em}}"
-                                   "h1{{color:#173F46}}h2{{border-top:1px solid "
-                                   "#DAD4C6;padding-top:12px}}table{{border-collapse:collapse;font-size:90%}}td,th{{"
-                                   "border:1px solid #DAD4C6;padding:3px 8px}}"
-                                   "p{{color:#3C484D}}</style></head><body><h1>Quality report: {0}</h1><p>{1} · “{2}” "
-                                   "· from {3}, delivered {4}</p><p>Looked at by {5}, {6}.</p>",
-                                   escapedForHtml(r.delivery), escapedForHtml(r.project), escapedForHtml(r.title),
-                                   escapedForHtml(r.sender), timeInWords(r.delivered), escapedForHtml(r.by.person),
-                                   timeInWords(r.by.time));
+    Markup html = markup("<h1>Quality report: {}</h1><p>{} · “{}” · from {}, delivered {}</p><p>Looked at by {}, {}.</p>",
+                         r.delivery, r.project, r.title, r.sender, timeInWords(r.delivered), r.by.person,
+                         timeInWords(r.by.time));
     for (const ModelReport& model : r.models)
         writeModel(html, model);
-    return html + "</body></html>\n";
+    return pageOf("Quality report " + r.delivery, kPageStyle, html);
 }
 
 std::string toCsv(const DeliveryReport& r)

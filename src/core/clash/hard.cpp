@@ -12,10 +12,9 @@ namespace {
 
 // A hair, so that faces in one plane and corners on faces are either in or out: a tenth of what counts as a depth.
 constexpr Vector3 kHair{0.5773e-7, 0.8133e-7, 0.3711e-7};
-constexpr std::size_t kMostPoints = 4'000;
 constexpr double kRounding = 1e-9;
 
-/// How much is looked at for the depth and the place of a clash.
+/// How much is looked at for the depth and the place of a clash. Whether it is one at all is looked for to the end.
 struct Limits {
     std::size_t crossings, ways, crossed, corners;
     bool withFaces;
@@ -104,7 +103,9 @@ struct Met {
     }
 };
 
-void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
+/// What crosses: as many as the limits say, and on from there until one takes more than `least` to come free, or there are
+/// no more.
+void addCrossings(const PlacedPart& a, const PlacedPart& b, double least, Met& met)
 {
     std::size_t count = 0;
     // Whole faces take more to come free of each other than their halves do.
@@ -118,8 +119,9 @@ void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
         const auto crossing = crossingOf(s, t);
         if (!crossing)
             return true;
+        const bool isEnough = count++ >= met.limits.crossings; // for depth and place
         Shift shift = leastShift(s, t);
-        if (met.limits.withFaces) {
+        if (met.limits.withFaces || (met.depth <= least && shift.length <= least)) {
             std::array<Point3, 4> first, second;
             if (const Shift ofFaces = leastShift(faceOf(a, i, first), faceOf(b, j, second));
                 ofFaces.length > shift.length)
@@ -127,6 +129,8 @@ void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
         }
         met.isCrossing = true;
         met.deepen(shift.length, 0.5 * (crossing->from + crossing->to));
+        if (isEnough && shift.length <= least)
+            return true;
         met.shared.add(crossing->from);
         met.shared.add(crossing->to);
         met.places.push_back(0.5 * (crossing->from + crossing->to));
@@ -134,7 +138,7 @@ void addCrossings(const PlacedPart& a, const PlacedPart& b, Met& met)
         met.addNormal(s);
         met.addNormal(t);
         met.addCrossed(s, t, shift.length);
-        return ++count < met.limits.crossings;
+        return count < met.limits.crossings || met.depth <= least;
     });
 }
 
@@ -157,7 +161,7 @@ void addInnerPoints(const PlacedPart& one, const PlacedPart& other, double enoug
     }
 }
 
-/// Corners of one that lie in the other.
+/// Corners of one that lie in the other. @param most  of those in what both boxes share, spread evenly; 0: all
 void addCorners(const PlacedPart& one, const PlacedPart& other, double enough, std::size_t most, bool withDepth,
                 Met& met)
 {
@@ -168,7 +172,7 @@ void addCorners(const PlacedPart& one, const PlacedPart& other, double enough, s
     for (std::uint32_t i = 0; i < one.points(); ++i)
         if (const Point3 p = one.point(i); common.isWithin({p, {}}, 0))
             there.push_back(p);
-    const std::size_t step = 1 + there.size() / most;
+    const std::size_t step = most == 0 ? 1 : 1 + there.size() / most;
     for (std::size_t i = 0; i < there.size() && met.depth <= enough; i += step) {
         if (!other.contains(there[i]))
             continue;
@@ -225,7 +229,7 @@ Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, co
     const PlacedPart moved = b.movedBy(kHair);
     Met& met = verdict.met;
     met.limits = limits;
-    addCrossings(a, moved, met);
+    addCrossings(a, moved, tolerance, met);
     if (!met.isCrossing) {
         // Disjoint surfaces: one is inside the other, or they are apart.
         if (isAnyPieceInside(moved, a, met) || isAnyPieceInside(a, moved, met))
@@ -238,7 +242,7 @@ Verdict verdictOf(const PlacedPart& a, const PlacedPart& b, double tolerance, co
             addInnerPoints(*one, *other, tolerance, met);
     for (const auto& [one, other] : {std::pair{&a, &moved}, std::pair{&moved, &a}})
         if (met.depth <= tolerance)
-            addCorners(*one, *other, tolerance, kMostPoints, true, met);
+            addCorners(*one, *other, tolerance, 0, true, met);
     verdict.isClash = met.depth > tolerance;
     return verdict;
 }

@@ -26,6 +26,7 @@ struct Overlap {
 /// the tolerance to come free of each other, where a corner or the middle of one's material lies deeper than that
 /// inside the other, or where one is wholly inside the other. A surface that winds around the other and comes nowhere
 /// deeper than the tolerance, as the lining of a hole does, only touches it.
+/// Whether it is a clash is looked for to the end: of bodies that graze each other every crossing and every corner.
 /// @param effort  for the depth of what is not convex; whether it is a clash does not depend on it
 [[nodiscard]] std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
                                                Effort effort = Effort::Thorough);

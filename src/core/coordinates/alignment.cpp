@@ -66,9 +66,8 @@ Transform mapOf(const ifc::Georeference& g)
     return t;
 }
 
-Result<Alignment> byConversions(const ifc::Model& reference, const ifc::Model& moving)
+Result<Alignment> byConversions(const ifc::Georeference& r, const ifc::Georeference& m, Point3 middle)
 {
-    const ifc::Georeference &r = reference.georeference(), &m = moving.georeference();
     Alignment a;
     const std::string mine = r.crs.value_or(""), theirs = m.crs.value_or("");
     const auto codeOf = [](const std::string& name) {
@@ -86,7 +85,6 @@ Result<Alignment> byConversions(const ifc::Model& reference, const ifc::Model& m
             return fail(way.error());
         a.warnings = way->warnings();
         const Transform toMap = mapOf(m), fromMap = mapOf(r).inverse();
-        const Point3 middle = middleOf(moving);
         constexpr double kHalf = 100;
         std::vector<PlacePair> places;
         for (const Vector3 corner :
@@ -145,6 +143,12 @@ Result<Alignment> bySites(const ifc::Georeference& r, const ifc::Georeference& m
 
 } // namespace
 
+Result<Fit> alignByConversions(const ifc::Georeference& reference, const ifc::Georeference& moving, Point3 middle)
+{
+    const auto a = byConversions(reference, moving, middle);
+    return a ? Result<Fit>(a->fit) : fail(a.error());
+}
+
 std::vector<Left> leftAt(const ifc::Model& reference, const ifc::Model& moving, const Fit& fit)
 {
     std::vector<Left> left;
@@ -162,15 +166,15 @@ std::optional<StoreyShift> storeyShift(const ifc::Model& reference, const ifc::M
 {
     const auto &mine = reference.storeys(), &theirs = moving.storeys();
     StoreyShift shift;
-    double sum = 0;
+    std::vector<double> differences;
     for (std::size_t i = 0; i < theirs.size(); ++i)
         for (std::size_t j = 0; j < mine.size(); ++j)
             if (mine[j].name == theirs[i].name && !mine[j].name.empty()) {
                 shift.pairs.emplace_back(i, j);
-                sum += mine[j].height.value - scale * theirs[i].height.value;
+                differences.push_back(mine[j].height.value - scale * theirs[i].height.value);
             }
     if (!shift.pairs.empty()) {
-        shift.by = Metres{sum / static_cast<double>(shift.pairs.size())};
+        shift.by = Metres{federation::commonHeight(std::move(differences))};
         return shift;
     }
     std::vector<double> a, b;
@@ -191,7 +195,7 @@ Result<Alignment> alignByGeoreference(const ifc::Model& reference, const ifc::Mo
     const auto hasSite = [](const ifc::Georeference& g) { return g.latitudeDegrees && g.longitudeDegrees; };
     Result<Alignment> a = [&]() -> Result<Alignment> {
         if (r.eastings && r.northings && m.eastings && m.northings)
-            return byConversions(reference, moving);
+            return byConversions(r, m, middleOf(moving));
         if (hasSite(r) && hasSite(m))
             return bySites(r, m);
         const bool isMine = !(r.eastings && r.northings) && !hasSite(r);
@@ -214,7 +218,7 @@ Result<Alignment> alignByGrids(const ifc::Model& reference, const ifc::Model& mo
     auto fit = federation::fitByGrids(reference, moving);
     if (!fit)
         return fail(fit.error());
-    Alignment a{fit->fit, fit->rms, {}, std::move(fit->warnings)};
+    Alignment a{fit->fit, fit->rms, {}, std::move(fit->warnings), fit->isDoubtful};
     for (const federation::Residual& r : fit->residuals)
         a.left.push_back({r.name(), r.distance});
     return a;

@@ -26,6 +26,7 @@ struct Alignment {
     Metres rms;                        ///< of what is left
     std::vector<Left> left;            ///< empty: there is nothing in common to check it by
     std::vector<std::string> warnings; ///< whole sentences
+    bool isDoubtful = false;           ///< never to be proposed; a warning says why
 };
 
 /// By what both files declare: map conversions, from one projected system to another where they differ; else
@@ -34,6 +35,12 @@ struct Alignment {
 /// square of 200 m about the moving member's grid or storeys.
 /// @return kNotDeclared, or what CrsTransform gives
 [[nodiscard]] Result<Alignment> alignByGeoreference(const ifc::Model& reference, const ifc::Model& moving);
+
+/// The fit that two map conversions tell, which both have to be there.
+/// @param middle  of the building, in the moving member's file frame: where the two systems are held against each other
+/// @return kUnknownCrs, kNoWayBetween, kNotDeclared
+[[nodiscard]] Result<federation::Fit> alignByConversions(const ifc::Georeference& reference,
+                                                         const ifc::Georeference& moving, Point3 middle);
 
 /// By grid crossings of the same name, heights by storeys. @return what fitByGrids gives
 [[nodiscard]] Result<Alignment> alignByGrids(const ifc::Model& reference, const ifc::Model& moving);

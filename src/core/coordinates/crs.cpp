@@ -84,9 +84,32 @@ Result<Crs> findCrs(const std::string& name)
     return Crs{code != nullptr ? std::string("EPSG:") + code : codeIn(name), called != nullptr ? called : name};
 }
 
+namespace {
+
+/// Metres of one unit of a projected system's axes, as 0.3048006 where they are in US survey feet; 1 for degrees.
+double metresOfAxis(PJ_CONTEXT* context, const PJ* crs)
+{
+    if (proj_get_type(crs) == PJ_TYPE_COMPOUND_CRS || proj_get_type(crs) == PJ_TYPE_BOUND_CRS) {
+        const Object horizontal(proj_get_type(crs) == PJ_TYPE_BOUND_CRS ? proj_get_source_crs(context, crs)
+                                                                        : proj_crs_get_sub_crs(context, crs, 0));
+        return horizontal ? metresOfAxis(context, horizontal.get()) : 1;
+    }
+    if (proj_get_type(crs) != PJ_TYPE_PROJECTED_CRS)
+        return 1;
+    const Object axes(proj_crs_get_coordinate_system(context, crs));
+    double factor = 1;
+    if (!axes || proj_cs_get_axis_info(context, axes.get(), 0, nullptr, nullptr, nullptr, &factor, nullptr, nullptr,
+                                       nullptr) == 0)
+        return 1;
+    return factor > 0 && std::isfinite(factor) ? factor : 1;
+}
+
+} // namespace
+
 struct CrsTransform::Engine {
     Context context;
     Object transform;
+    double from = 1, to = 1; ///< metres of a unit of each side's axes
     std::mutex mutex; ///< PROJ's objects are used by one thread at a time
 };
 
@@ -103,6 +126,8 @@ Result<CrsTransform> CrsTransform::make(const std::string& from, const std::stri
     Object way(proj_create_crs_to_crs_from_pj(context, source.get(), target.get(), nullptr, nullptr));
     if (way)
         engine->transform.reset(proj_normalize_for_visualization(context, way.get()));
+    engine->from = metresOfAxis(context, source.get());
+    engine->to = metresOfAxis(context, target.get());
     if (!engine->transform)
         return fail({kNoWayBetween, "No way is known from " + from + " to " + to + "."});
 
@@ -155,10 +180,11 @@ Result<CrsTransform> CrsTransform::toLongitudeLatitude(const std::string& from)
 
 namespace {
 
-Point3 taken(PJ* transform, PJ_DIRECTION direction, Point3 place)
+/// @param from, to  metres of a unit on either side; PROJ speaks in the units of the systems' axes
+Point3 taken(PJ* transform, PJ_DIRECTION direction, Point3 place, double from, double to)
 {
-    const PJ_COORD out = proj_trans(transform, direction, proj_coord(place.x, place.y, 0, HUGE_VAL));
-    const double x = out.xy.x, y = out.xy.y;
+    const PJ_COORD out = proj_trans(transform, direction, proj_coord(place.x / from, place.y / from, 0, HUGE_VAL));
+    const double x = out.xy.x * to, y = out.xy.y * to;
     if (!std::isfinite(x) || !std::isfinite(y)) {
         constexpr double kNone = std::numeric_limits<double>::quiet_NaN();
         return {kNone, kNone, kNone};
@@ -171,13 +197,13 @@ Point3 taken(PJ* transform, PJ_DIRECTION direction, Point3 place)
 Point3 CrsTransform::apply(Point3 place) const
 {
     const std::lock_guard lock(engine_->mutex);
-    return taken(engine_->transform.get(), PJ_FWD, place);
+    return taken(engine_->transform.get(), PJ_FWD, place, engine_->from, engine_->to);
 }
 
 Point3 CrsTransform::applyBackwards(Point3 place) const
 {
     const std::lock_guard lock(engine_->mutex);
-    return taken(engine_->transform.get(), PJ_INV, place);
+    return taken(engine_->transform.get(), PJ_INV, place, engine_->to, engine_->from);
 }
 
 } // namespace wendrix::coordinates

@@ -48,6 +48,9 @@ struct Diagnosis {
     /// The two meet in their own coordinates, or where their declarations put them.
     bool isAligned = false;
     std::vector<Cause> causes; ///< the surest first; empty where it is aligned
+    /// What the two map conversions say against each other although the bodies meet in their own coordinates: the
+    /// member stands right until somebody federates by declaration.
+    std::vector<Cause> contradictions;
     /// What brings the member onto the reference, where that can be told; a mirrored one can not be fitted.
     std::optional<Alignment> fit;
 };

@@ -46,24 +46,16 @@ std::vector<std::pair<std::string, std::string>> saidInWords(const ifc::Georefer
 
 std::string toHtml(const PlaceSheet& sheet)
 {
-    std::string html =
-        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>Coordinates of " +
-        escapedForHtml(sheet.project) +
-        "</title><style>body{font-family:'Public Sans',sans-serif;font-size:10pt;color:#1F2B30;margin:8mm}"
-        "h1{font-size:15pt}h2{font-size:10.5pt;color:#5F6B70;margin-top:12px}table{border-collapse:collapse}"
-        "td,th{padding:2px 8px;text-align:left;vertical-align:top}</style></head><body>";
-    html += "<h1>Coordinates of " + escapedForHtml(sheet.project) + "</h1><p>As " + escapedForHtml(sheet.from) +
-            " says. " + escapedForHtml(sheet.person) + ", " + escapedForHtml(timeInWords(sheet.time)) + ".</p><table>";
+    Markup html = markup("<h1>Coordinates of {}</h1><p>As {} says. {}, {}.</p><table>", sheet.project, sheet.from,
+                         sheet.person, timeInWords(sheet.time));
     for (const auto& [what, value] : saidInWords(sheet.place.declared()))
-        html += "<tr><td>" + escapedForHtml(what) + "</td><td align=\"right\"><b>" + escapedForHtml(value) +
-                "</b></td></tr>";
-    html += "</table><h2>Does every member agree?</h2><table><tr><th></th><th></th><th>Projected system</th>"
-            "<th>By its own declaration</th><th>Fit</th></tr>";
+        html += markup("<tr><td>{}</td><td align=\"right\"><b>{}</b></td></tr>", what, value);
+    html += markup("</table><h2>Does every member agree?</h2><table><tr><th></th><th></th><th>Projected system</th>"
+                   "<th>By its own declaration</th><th>Fit</th></tr>");
     for (const PlaceSheet::Line& line : sheet.members)
-        html += std::string("<tr><td>") + (line.agreement.agrees() ? "✓" : "✗") + "</td><td><b>" +
-                escapedForHtml(line.member) + "</b></td><td>" + escapedForHtml(line.system) + "</td><td>" +
-                escapedForHtml(line.agreement.words) + "</td><td>" + escapedForHtml(line.fit) + "</td></tr>";
-    return html + "</table></body></html>\n";
+        html += markup("<tr><td>{}</td><td><b>{}</b></td><td>{}</td><td>{}</td><td>{}</td></tr>",
+                       line.agreement.agrees() ? "✓" : "✗", line.member, line.system, line.agreement.words, line.fit);
+    return pageOf("Coordinates of " + sheet.project, kSheetStyle, html + markup("</table>"));
 }
 
 } // namespace wendrix::coordinates

@@ -21,10 +21,9 @@ constexpr std::size_t kNamed = 3;
 std::string metres(double v) { return fmt::format("{:.3f} m", std::round(v * 1000) / 1000 + 0.0); }
 std::string degrees(double v) { return fmt::format("{:.6f}°", std::round(v * 1e6) / 1e6 + 0.0); }
 
-std::string row(const std::string& name, const std::string& value, const std::string& now)
+Markup row(const std::string& name, const std::string& value, const std::string& now)
 {
-    return "<tr><td>" + escapedForHtml(name) + "</td><td align=\"right\"><b>" + escapedForHtml(value) +
-           "</b></td><td align=\"right\">" + escapedForHtml(now) + "</td></tr>";
+    return markup("<tr><td>{}</td><td align=\"right\"><b>{}</b></td><td align=\"right\">{}</td></tr>", name, value, now);
 }
 
 std::vector<Left> worstFirst(std::vector<Left> left)
@@ -46,12 +45,12 @@ std::string leftInWords(const std::vector<Left>& worstFirst)
          ++i)
         words += fmt::format("{} {} {:.1f} mm", i == 1 ? ", then" : ",", worstFirst[i].at,
                              toMillimetres(worstFirst[i].distance));
-    return escapedForHtml(words + ".");
+    return words + ".";
 }
 
 /// What the member's export should declare to stand where the reference does, beside what it declares now; and how far
 /// it is to be turned and moved.
-std::string valuesOf(const Sheet& sheet)
+Markup valuesOf(const Sheet& sheet)
 {
     static const std::set<std::string> typed{"Site latitude",
                                              "Site longitude",
@@ -62,7 +61,7 @@ std::string valuesOf(const Sheet& sheet)
                                              "Turn of +X from grid east",
                                              "Projected system",
                                              "True north from +Y"};
-    std::string html = "<tr><th></th><th align=\"right\">to type in</th><th align=\"right\">in the file now</th></tr>";
+    Markup html = markup("<tr><th></th><th align=\"right\">to type in</th><th align=\"right\">in the file now</th></tr>");
     for (const Declared& d : sheet.declared)
         if (typed.contains(d.what))
             html += row(d.what, d.reference, d.moving);
@@ -74,9 +73,7 @@ std::string valuesOf(const Sheet& sheet)
     return html;
 }
 
-} // namespace
-
-std::string planSvg(const Sheet& sheet)
+Markup planOf(const Sheet& sheet)
 {
     constexpr double kWide = 420, kMostHigh = 210, kMargin = 34, kLargest = 9, kSmallest = 2,
                      kFull = 0.05; // 50 mm: largest
@@ -95,10 +92,9 @@ std::string planSvg(const Sheet& sheet)
         return std::pair{kMargin + (p.x - box.min.x) * scale + (kWide - 2 * kMargin - size.x * scale) / 2,
                          high - kMargin - (p.y - box.min.y) * scale};
     };
-    std::string svg =
-        fmt::format("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.0f}\" height=\"{1:.0f}\" viewBox=\"0 0 "
-                    "{0:.0f} {1:.0f}\" font-family=\"sans-serif\" font-size=\"11\">",
-                    kWide, high);
+    Markup svg = markup("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{:.0f}\" height=\"{:.0f}\" viewBox=\"0 0 "
+                        "{:.0f} {:.0f}\" font-family=\"sans-serif\" font-size=\"11\">",
+                        kWide, high, kWide, high);
     for (const ifc::Grid& grid : sheet.referenceModel->grids())
         for (const ifc::GridAxis& axis : grid.axes) {
             std::string points;
@@ -107,11 +103,10 @@ std::string planSvg(const Sheet& sheet)
                 points += fmt::format("{}{:.1f},{:.1f}", points.empty() ? "" : " ", x, y);
             }
             const auto [x, y] = at(axis.start);
-            svg += "<polyline fill=\"none\" stroke=\"#9AA4A8\" stroke-width=\"0.8\" points=\"" + points + "\"/>" +
-                   fmt::format("<circle cx=\"{0:.1f}\" cy=\"{1:.1f}\" r=\"9\" fill=\"#FFFFFF\" "
-                               "stroke=\"#5F6B70\"/><text x=\"{0:.1f}\" "
-                               "y=\"{2:.1f}\" text-anchor=\"middle\" fill=\"#1F2B30\">{3}</text>",
-                               x, y, y + 4, escapedForHtml(axis.tag.substr(0, 6)));
+            svg += markup("<polyline fill=\"none\" stroke=\"#9AA4A8\" stroke-width=\"0.8\" points=\"{}\"/>"
+                          "<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"9\" fill=\"#FFFFFF\" stroke=\"#5F6B70\"/>"
+                          "<text x=\"{:.1f}\" y=\"{:.1f}\" text-anchor=\"middle\" fill=\"#1F2B30\">{}</text>",
+                          points, x, y, x, y + 4, axis.tag.substr(0, 6));
         }
     auto residuals = federation::residualsOf(*sheet.referenceModel, *sheet.memberModel, sheet.fit);
     std::stable_sort(residuals.begin(), residuals.end(),
@@ -121,48 +116,45 @@ std::string planSvg(const Sheet& sheet)
         const auto [x, y] = at(r.reference);
         const bool isOff = r.distance.value > kStandsOff;
         const double radius = kSmallest + (kLargest - kSmallest) * std::min(1.0, r.distance.value / kFull);
-        svg += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"{:.1f}\" fill=\"{}\"/>", x, y, radius,
+        svg += markup("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"{:.1f}\" fill=\"{}\"/>", x, y, radius,
                            isOff ? "#C8501E" : "#2B7A84");
         if (isOff && i < kNamed)
-            svg += fmt::format("<text x=\"{:.1f}\" y=\"{:.1f}\" fill=\"#C8501E\">{:.1f} mm</text>", x + radius + 2,
+            svg += markup("<text x=\"{:.1f}\" y=\"{:.1f}\" fill=\"#C8501E\">{:.1f} mm</text>", x + radius + 2,
                                y - 4, toMillimetres(r.distance));
     }
-    return svg + "</svg>";
+    return svg + markup("</svg>");
 }
+
+} // namespace
+
+std::string planSvg(const Sheet& sheet) { return planOf(sheet).text(); }
 
 std::string toHtml(const Sheet& sheet, const std::string& planImage)
 {
-    std::string html =
-        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>Coordinates of " +
-        escapedForHtml(sheet.member) +
-        "</title><style>body{font-family:'Public Sans',sans-serif;font-size:10pt;color:#1F2B30;margin:8mm}"
-        "h1{font-size:15pt}h2{font-size:10.5pt;color:#5F6B70;margin-top:12px}table{border-collapse:collapse}"
-        "td,th{padding:1px 8px;text-align:left}</style></head><body>";
-    html += "<h1>Coordinates of " + escapedForHtml(sheet.member) + "</h1><p>" + escapedForHtml(sheet.project) +
-            ", against " + escapedForHtml(sheet.reference) + ". " + escapedForHtml(sheet.person) + ", " +
-            escapedForHtml(timeInWords(sheet.time)) + ".</p>";
-    html += "<h2>Why it does not stand right</h2>";
+    Markup html = markup("<h1>Coordinates of {}</h1><p>{}, against {}. {}, {}.</p>", sheet.member, sheet.project,
+                         sheet.reference, sheet.person, timeInWords(sheet.time));
+    html += markup("<h2>Why it does not stand right</h2>");
     bool isAny = false;
     for (const Cause& cause : sheet.causes)
         if (cause.confidence >= kLikelyEnough) {
-            html += "<p><b>" + escapedForHtml(cause.sentence) + "</b> " + escapedForHtml(cause.remedy) + "</p>";
+            html += markup("<p><b>{}</b> {}</p>", cause.sentence, cause.remedy);
             isAny = true;
         }
     if (!isAny)
-        html += "<p>It stands right; nothing is to be mended.</p>";
-    html += "<h2>Values to type in</h2><table>" + valuesOf(sheet) + "</table>";
-    html += "<h2>What the fit leaves, " + escapedForHtml(sheet.method) + "</h2>";
+        html += markup("<p>It stands right; nothing is to be mended.</p>");
+    html += markup("<h2>Values to type in</h2><table>{}</table><h2>What the fit leaves, {}</h2>", valuesOf(sheet),
+                   sheet.method);
     if (sheet.left.empty()) {
-        html += "<p>Nothing that both have checks it.</p>";
+        html += markup("<p>Nothing that both have checks it.</p>");
     } else {
-        const std::string svg = planSvg(sheet);
-        if (!planImage.empty() && !svg.empty())
-            html += "<p><img src=\"" + escapedForHtml(planImage) + "\"></p>";
+        const Markup plan = planOf(sheet);
+        if (!planImage.empty() && !plan.isEmpty())
+            html += markup("<p><img src=\"{}\"></p>", planImage);
         else
-            html += svg;
-        html += "<p>" + leftInWords(worstFirst(sheet.left)) + "</p>";
+            html += plan;
+        html += markup("<p>{}</p>", leftInWords(worstFirst(sheet.left)));
     }
-    return html + "</body></html>\n";
+    return pageOf("Coordinates of " + sheet.member, kSheetStyle, html);
 }
 
 } // namespace wendrix::coordinates

@@ -12,6 +12,8 @@ namespace wendrix::federation {
 
 namespace {
 
+constexpr double kDrawnOff = 0.05; // metres; no grid is drawn worse than that
+
 bool startsWithLetter(const std::string& tag)
 {
     return !tag.empty() && std::isalpha(static_cast<unsigned char>(tag[0])) != 0;
@@ -85,7 +87,7 @@ double median(std::vector<double> values)
     return *middle;
 }
 
-/// Mean height difference of storeys with the same name, and what each is off it.
+/// What the storeys with the same name agree on, and what each differs by.
 std::optional<double> storeyShift(const ifc::Model& reference, const ifc::Model& moving,
                                   std::vector<std::pair<std::string, double>>& differences)
 {
@@ -95,13 +97,49 @@ std::optional<double> storeyShift(const ifc::Model& reference, const ifc::Model&
                 differences.emplace_back(a.name, b.height.value - a.height.value);
     if (differences.empty())
         return {};
-    double sum = 0;
+    std::vector<double> all;
     for (const auto& [name, d] : differences)
-        sum += d;
-    return sum / static_cast<double>(differences.size());
+        all.push_back(d);
+    return commonHeight(std::move(all));
+}
+
+/// Why crossings of the same name can not be brought together, if a mirror image would.
+bool fitsMirrored(std::vector<PlacePair> places, double limit)
+{
+    for (PlacePair& p : places)
+        p.moving.x = -p.moving.x;
+    const auto plan = fitInPlan(places);
+    if (!plan)
+        return false;
+    const Transform map = Fit{1, plan->rotation, plan->translation}.transform();
+    std::vector<double> distances;
+    for (const PlacePair& p : places)
+        distances.push_back(length(map.apply(p.moving) - p.reference));
+    return median(std::move(distances)) <= limit;
 }
 
 } // namespace
+
+double commonHeight(std::vector<double> differences)
+{
+    constexpr double kAlike = 0.005;
+    std::sort(differences.begin(), differences.end());
+    std::size_t most = 0;
+    double best = 0;
+    for (std::size_t from = 0, to = 0; from < differences.size(); ++from) {
+        while (to < differences.size() && differences[to] - differences[from] <= kAlike)
+            ++to;
+        double sum = 0;
+        for (std::size_t i = from; i < to; ++i)
+            sum += differences[i];
+        const double mean = sum / static_cast<double>(to - from);
+        if (to - from > most || (to - from == most && std::abs(mean) < std::abs(best))) {
+            most = to - from;
+            best = mean;
+        }
+    }
+    return best;
+}
 
 std::vector<GridCrossing> gridCrossings(const std::vector<ifc::Grid>& grids)
 {
@@ -192,6 +230,18 @@ Result<GridFit> fitByGrids(const ifc::Model& reference, const ifc::Model& moving
         names = std::move(keptNames);
     }
     result.fit = {1, plan->rotation, plan->translation};
+    std::vector<double> off;
+    for (const PlacePair& p : places)
+        off.push_back(length(result.fit.transform().apply(p.moving) - p.reference));
+    if (const double middle = median(off); middle > kDrawnOff) {
+        result.isDoubtful = true;
+        result.warnings.push_back("Most crossings of the same name can not be brought together: half of them stay over " +
+                                  lengthInWords(Metres{middle}) + " apart. " +
+                                  (fitsMirrored(places, kDrawnOff)
+                                       ? "The member is mirrored against the reference, and no turn and shift mends that."
+                                       : "Their spacing differs: look at the unit, the scale, and which names stand for "
+                                         "the same axis."));
+    }
 
     std::vector<std::pair<std::string, double>> differences;
     if (const auto shift = storeyShift(reference, moving, differences)) {

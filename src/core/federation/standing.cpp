@@ -29,6 +29,8 @@ void measureStoreys(const ifc::Model& reference, const Member& member, Standing&
                 standing.storey = mine.name;
             }
             isFirst = false;
+            ++standing.storeys;
+            standing.storeysOff += std::abs(off) > standing.limit.value ? 1 : 0;
         }
     if (most - least <= standing.limit.value)
         standing.storey.clear();
@@ -82,6 +84,21 @@ std::string whyNotVerified(const Standing& standing)
                                        : "its " + standing.storey + " is off by " + lengthInWords(height);
     }
     return {};
+}
+
+std::string howItStands(const Standing& standing)
+{
+    const std::string why = whyNotVerified(standing);
+    if (standing.verdict != Verdict::StoreysOff || standing.storey.empty())
+        return why;
+    const std::size_t fit = standing.storeys - standing.storeysOff;
+    std::string words = "its " + standing.storey + " stands " + lengthInWords(Metres{std::abs(standing.height.value)}) +
+                        (standing.height.value > 0 ? " too high" : " too low");
+    if (standing.storeysOff > 1)
+        words += ", and " + counted(standing.storeysOff - 1, "more storey is", "more storeys are") + " off";
+    const std::string crossings = "all " + counted(standing.residuals.size(), "crossing", "crossings") + " of the grid fit";
+    return words + "; " +
+           (fit == 0 ? crossings : "the other " + counted(fit, "storey", "storeys") + " and " + crossings);
 }
 
 } // namespace wendrix::federation

@@ -26,6 +26,8 @@ struct Standing {
     std::string worstAt;             ///< "C/5"
     Metres height;                   ///< how much too high the storey stands that is farthest off
     std::string storey;              ///< its name; empty where all are off by the same
+    std::size_t storeys = 0;         ///< how many both have under one name
+    std::size_t storeysOff = 0;      ///< and how many of them are farther off than the limit
     Metres limit = kStandsRight;     ///< that it was held against
 
     /// Every shared crossing and storey is where the reference has it.
@@ -39,5 +41,8 @@ struct Standing {
 /// Why it can not be tested yet, as part of a sentence: "its grid is off by 34.2 m at C/5"; empty where it stands
 /// right.
 [[nodiscard]] std::string whyNotVerified(const Standing& standing);
+/// The whole of it, as part of a sentence: "its Level 08 stands 150 mm too high; the other 14 storeys and all 33 crossings
+/// fit". What whyNotVerified() gives where there is no more to say.
+[[nodiscard]] std::string howItStands(const Standing& standing);
 
 } // namespace wendrix::federation

@@ -1,5 +1,7 @@
 #include "core/ifc/described.h"
 
+#include "core/base/text.h"
+
 #include <algorithm>
 
 namespace wendrix::ifc {
@@ -31,6 +33,40 @@ std::string classificationsOf(const Model& model, const Element& element)
     return joined;
 }
 
+/// What the layers, profiles or constituents say beside the names of their materials, which are one field together.
+void addParts(const Model& model, EntityId material, std::vector<Described>& all)
+{
+    constexpr int kDeepest = 4;
+    Entity e = model.source().entity(material);
+    for (int depth = 0; e && depth < kDeepest; ++depth) {
+        const EntityId layers = e["ForLayerSet"].reference(), profiles = e["ForProfileSet"].reference();
+        if (layers == 0 && profiles == 0)
+            break;
+        e = model.source().entity(layers != 0 ? layers : profiles);
+    }
+    const auto forEachIn = [&](Name list, const auto& take) {
+        int number = 0;
+        for (const Value one : e[list])
+            if (const Entity part = model.source().entity(one.reference()))
+                take(part, std::to_string(++number));
+    };
+    forEachIn("MaterialLayers", [&](const Entity& layer, const std::string& number) {
+        if (const auto thickness = layer["LayerThickness"].number())
+            all.push_back({"", "Layer " + number + " thickness",
+                           plainNumber(*thickness * model.units().lengthToMetres), "m"});
+    });
+    forEachIn("MaterialProfiles", [&](const Entity& one, const std::string& number) {
+        const Entity profile = model.source().entity(one["Profile"].reference());
+        if (std::string name = profile["ProfileName"].text(); !name.empty())
+            all.push_back({"", "Profile " + number, std::move(name), ""});
+    });
+    forEachIn("MaterialConstituents", [&](const Entity& one, const std::string& number) {
+        const std::string name = one["Name"].text();
+        if (const auto share = one["Fraction"].number())
+            all.push_back({"", "Constituent " + (name.empty() ? number : name) + " share", plainNumber(*share), ""});
+    });
+}
+
 } // namespace
 
 std::vector<Described> descriptionOf(const Model& model, const Element& element)
@@ -49,6 +85,7 @@ std::vector<Described> descriptionOf(const Model& model, const Element& element)
     put("PredefinedType", std::string(entity["PredefinedType"].enumeration()));
     put("Type", model.text(element.typeName));
     put("Material", model.text(element.material));
+    addParts(model, element.materialEntity, all);
     put("System", model.text(element.system));
     if (element.storey != kNoStorey)
         put("Storey", model.storeys()[static_cast<std::size_t>(element.storey)].name);

@@ -4,7 +4,6 @@
 #include "core/base/text.h"
 #include "core/project/change_report.h"
 #include "core/project/change_words.h"
-#include "core/project/page_style.h"
 
 #include <fmt/format.h>
 
@@ -110,14 +109,14 @@ private:
     std::set<std::string> assignees_;
 };
 
-std::string listInHtml(const std::string& title, const std::vector<std::string>& lines)
+Markup listInHtml(const char* title, const std::vector<std::string>& lines)
 {
     if (lines.empty())
         return {};
-    std::string html = "<h2>" + title + "</h2><ul>";
+    Markup html = markup("<h2>{}</h2><ul>", title);
     for (const std::string& line : lines)
-        html += "<li>" + escapedForHtml(line) + "</li>";
-    return html + "</ul>";
+        html += markup("<li>{}</li>", line);
+    return html + markup("</ul>");
 }
 
 } // namespace
@@ -188,36 +187,27 @@ Result<ChangeDigest> digestFor(const Project& project, const ChangeList& list, c
 
 std::string toHtml(const ChangeDigest& d)
 {
-    std::string html = fmt::format(
-        "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>What concerns {0}</title><style>{1}</style>"
-        "</head><body><h1>What concerns {0}</h1><p>{2}</p>",
-        escapedForHtml(d.discipline), kPageStyle, escapedForHtml(d.project));
-    html += "<p>";
+    Markup html = markup("<h1>What concerns {}</h1><p>{}</p><p>", d.discipline, d.project);
     for (const std::string& line : d.compared)
-        html += escapedForHtml(line) + ".<br>";
-    html += fmt::format("</p><p><b>{} of {} concern {}</b>: {} with its elements, {} gone; near means within {}.</p>",
-                        d.concerning, counted(d.changes, "change", "changes"), escapedForHtml(d.discipline),
-                        counted(d.caused, "new clash", "new clashes"), d.cured,
-                        escapedForHtml(lengthInWords(Metres{d.distance})));
+        html += markup("{}.<br>", line);
+    html += markup("</p><p><b>{} of {} concern {}</b>: {} with its elements, {} gone; near means within {}.</p>",
+                   d.concerning, counted(d.changes, "change", "changes"), d.discipline,
+                   counted(d.caused, "new clash", "new clashes"), d.cured, lengthInWords(Metres{d.distance}));
     if (!d.lines.empty()) {
-        html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>What changed</th>"
-                "<th>Why it concerns it</th></tr>";
-        for (const ChangeDigest::Line& line : d.lines) {
-            std::string why;
-            for (const std::string& one : line.why)
-                why += (why.empty() ? "" : "<br>") + escapedForHtml(one);
-            html += fmt::format("<tr><td><b>{}</b><br>{}{}</td><td>{}</td></tr>", escapedForHtml(line.title),
-                                escapedForHtml(line.measure),
-                                line.where.empty() ? "" : "<br><small>" + escapedForHtml(line.where) + "</small>", why);
-        }
-        html += "</table>";
+        html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>What changed</th>"
+                       "<th>Why it concerns it</th></tr>");
+        for (const ChangeDigest::Line& line : d.lines)
+            html += markup("<tr><td><b>{}</b><br>{}{}</td><td>{}</td></tr>", line.title, line.measure,
+                           line.where.empty() ? Markup() : markup("<br><small>{}</small>", line.where),
+                           joined(line.why, markup("<br>")));
+        html += markup("</table>");
     }
     if (d.linesLeftOut > 0)
-        html += fmt::format("<p>{} of less weight; the list of changes has them.</p>",
-                            counted(d.linesLeftOut, "more line", "more lines"));
+        html += markup("<p>{} of less weight; the list of changes has them.</p>",
+                       counted(d.linesLeftOut, "more line", "more lines"));
     html += listInHtml("Left behind", d.leftBehind) + listInHtml("Issues touched", d.issues);
-    return html + fmt::format("<p>Written by {}, {}.</p></body></html>\n", escapedForHtml(d.by.person),
-                              timeInWords(d.by.time));
+    html += markup("<p>Written by {}, {}.</p>", d.by.person, timeInWords(d.by.time));
+    return pageOf("What concerns " + d.discipline, kPageStyle, html);
 }
 
 } // namespace wendrix::project

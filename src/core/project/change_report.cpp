@@ -3,7 +3,6 @@
 #include "core/base/html.h"
 #include "core/base/text.h"
 #include "core/project/change_words.h"
-#include "core/project/page_style.h"
 
 #include <fmt/format.h>
 
@@ -13,21 +12,21 @@ namespace wendrix::project {
 
 namespace {
 
-std::string rowInHtml(const ChangeRecord& c)
+Markup rowInHtml(const ChangeRecord& c)
 {
-    std::string what = escapedForHtml(measureInWords(c));
+    std::vector<std::string> what, where;
+    if (std::string measure = measureInWords(c); !measure.empty())
+        what.push_back(std::move(measure));
     for (const changes::FieldChange& f : c.fields)
-        what += (what.empty() ? "" : "<br>") + escapedForHtml(inWords(f));
-    std::string where = escapedForHtml(c.storey);
-    for (const std::string& more : {c.system, c.zone})
-        if (!more.empty())
-            where += (where.empty() ? "" : " · ") + escapedForHtml(more);
-    return fmt::format(
-        "<tr><td>{}<br><small>{}{}</small><br><tt>{}</tt></td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
-        "</tr>",
-        escapedForHtml(c.name), escapedForHtml(classInWords(c.className)),
-        c.type.empty() ? "" : " · " + escapedForHtml(c.type), escapedForHtml(c.element.guid), kindsInWords(c.kinds),
-        what, where, c.review.empty() ? "not looked at" : c.review);
+        what.push_back(inWords(f));
+    for (const std::string& part : {c.storey, c.system, c.zone})
+        if (!part.empty())
+            where.push_back(part);
+    return markup("<tr><td>{}<br><small>{}{}</small><br><tt>{}</tt></td><td>{}</td><td>{}</td><td>{}</td><td>{}</td>"
+                  "</tr>",
+                  c.name, classInWords(c.className), c.type.empty() ? "" : " · " + c.type, c.element.guid,
+                  kindsInWords(c.kinds), joined(what, markup("<br>")), joined(where, markup(" · ")),
+                  c.review.empty() ? "not looked at" : c.review);
 }
 
 } // namespace
@@ -84,36 +83,33 @@ Result<ChangeReport> reportOf(const Project& project, const ChangeList& list, co
 
 std::string toHtml(const ChangeReport& r)
 {
-    std::string compared, counts;
-    for (const std::string& line : r.compared)
-        compared += "<br>" + escapedForHtml(line);
+    std::string counts;
     for (const ChangeKind kind : kAllChangeKinds)
         if (const auto found = r.counts.find(kind); found != r.counts.end())
             counts += (counts.empty() ? "" : ", ") + std::to_string(found->second) + " " + nameOf(kind);
-    std::string html = fmt::format(
-        "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Changes {0}</title><style>{1}</style></head>"
-        "<body><h1>Changes: {0}</h1><p>{2}: {3}.</p><p>Compared:{4}</p><p>By kind: {5}.</p><p>Written by {6}, {7}.</p>",
-        escapedForHtml(r.project), kPageStyle, counted(r.changes, "change", "changes"), escapedForHtml(r.narrowed),
-        compared, counts.empty() ? "none" : counts, escapedForHtml(r.by.person), timeInWords(r.by.time));
+    Markup html = markup("<h1>Changes: {}</h1><p>{}: {}.</p><p>Compared:<br>{}</p><p>By kind: {}.</p><p>Written by {}, "
+                         "{}.</p>",
+                         r.project, counted(r.changes, "change", "changes"), r.narrowed,
+                         joined(r.compared, markup("<br>")), counts.empty() ? "none" : counts, r.by.person,
+                         timeInWords(r.by.time));
     for (std::size_t i = 0; i < r.parts.size(); ++i) {
         const ChangeReport::Part& part = r.parts[i];
-        html +=
-            fmt::format("<h2>{}. {}</h2><p>{}</p>", i + 1, escapedForHtml(part.title), escapedForHtml(part.measure));
+        html += markup("<h2>{}. {}</h2><p>{}</p>", i + 1, part.title, part.measure);
         if (!part.picture.empty())
-            html += fmt::format("<p><img src='{}' width='640' alt='{}'></p>", part.picture, escapedForHtml(part.title));
-        html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>Element</th><th>Kind</th>"
-                "<th>What happened</th><th>Where</th><th>Review</th></tr>";
+            html += markup("<p><img src='{}' width='640' alt='{}'></p>", part.picture, part.title);
+        html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>Element</th><th>Kind</th>"
+                       "<th>What happened</th><th>Where</th><th>Review</th></tr>");
         for (std::size_t k = 0; k < std::min(ChangeReport::kMostRows, part.changes.size()); ++k)
             html += rowInHtml(part.changes[k]);
-        html += "</table>";
+        html += markup("</table>");
         if (part.changes.size() > ChangeReport::kMostRows)
-            html += fmt::format("<p>The first {} of {}; the table of the list has them all.</p>",
-                                ChangeReport::kMostRows, part.changes.size());
+            html += markup("<p>The first {} of {}; the table of the list has them all.</p>", ChangeReport::kMostRows,
+                           part.changes.size());
     }
     if (r.partsLeftOut > 0)
-        html += fmt::format("<p>{} not shown: narrow the list, or write its table, which has them all.</p>",
-                            counted(r.partsLeftOut, "more part is", "more parts are"));
-    return html + "</body></html>\n";
+        html += markup("<p>{} not shown: narrow the list, or write its table, which has them all.</p>",
+                       counted(r.partsLeftOut, "more part is", "more parts are"));
+    return pageOf("Changes " + r.project, kPageStyle, html);
 }
 
 } // namespace wendrix::project

@@ -4,7 +4,6 @@
 #include "core/base/text.h"
 #include "core/clash/words.h"
 #include "core/project/issue_making.h"
-#include "core/project/page_style.h"
 
 #include <fmt/format.h>
 
@@ -46,14 +45,13 @@ ClashReport::Group groupOf(std::vector<Pair> pairs, std::string title, const std
     return group;
 }
 
-std::string sideInHtml(const PairSide& side)
+Markup sideInHtml(const PairSide& side)
 {
-    std::string text = escapedForHtml(side.name) + "<br><small>" + escapedForHtml(side.memberTitle()) + " · " +
-                       escapedForHtml(classInWords(side.className));
+    Markup text = markup("{}<br><small>{} · {}", side.name, side.memberTitle(), classInWords(side.className));
     for (const std::string& more : {side.type, side.system})
         if (!more.empty())
-            text += " · " + escapedForHtml(more);
-    return text + "<br><tt>" + escapedForHtml(side.element.guid) + "</tt></small>";
+            text += markup(" · {}", more);
+    return text + markup("<br><tt>{}</tt></small>", side.element.guid);
 }
 
 } // namespace
@@ -131,40 +129,33 @@ Result<ClashReport> reportOf(const Project& project, const ClashList& list, cons
 
 std::string toHtml(const ClashReport& r)
 {
-    std::string html = fmt::format(
-        "<!DOCTYPE html><html lang='en'><head><meta charset='utf-8'><title>Clashes {0}</title><style>{1}</style></head>"
-        "<body><h1>Clashes: {0}</h1><p>{2} in {3}: {4}.</p><p>{5}</p><p>Written by {6}, {7}.</p>",
-        escapedForHtml(r.project), kPageStyle, counted(r.pairs, "pair", "pairs"),
-        counted(r.groups.size() + r.groupsLeftOut, "group", "groups"), escapedForHtml(r.narrowed),
-        escapedForHtml(r.run), escapedForHtml(r.by.person), timeInWords(r.by.time));
+    Markup html = markup("<h1>Clashes: {}</h1><p>{} in {}: {}.</p><p>{}</p><p>Written by {}, {}.</p>", r.project,
+                         counted(r.pairs, "pair", "pairs"), counted(r.groups.size() + r.groupsLeftOut, "group", "groups"),
+                         r.narrowed, r.run, r.by.person, timeInWords(r.by.time));
     for (std::size_t g = 0; g < r.groups.size(); ++g) {
         const ClashReport::Group& group = r.groups[g];
-        html +=
-            fmt::format("<h2>{}. {}</h2><p>{}{}{} m · {} · {}{}</p>", g + 1, escapedForHtml(group.title),
-                        escapedForHtml(group.where), group.where.empty() ? "" : " · ", group.elevation,
-                        escapedForHtml(counted(group.pairs.size(), "pair", "pairs")), escapedForHtml(group.decision),
-                        group.issue.empty() ? "" : " · " + escapedForHtml(group.issue));
+        html += markup("<h2>{}. {}</h2><p>{}{}{} m · {} · {}{}</p>", g + 1, group.title, group.where,
+                       group.where.empty() ? "" : " · ", group.elevation, counted(group.pairs.size(), "pair", "pairs"),
+                       group.decision, group.issue.empty() ? "" : " · " + group.issue);
         if (!group.picture.empty())
-            html +=
-                fmt::format("<p><img src='{}' width='640' alt='{}'></p>", group.picture, escapedForHtml(group.title));
-        html += "<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th></th><th>How much</th>"
-                "<th>Left</th><th>Right</th><th>State</th></tr>";
+            html += markup("<p><img src='{}' width='640' alt='{}'></p>", group.picture, group.title);
+        html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th></th><th>How much</th>"
+                       "<th>Left</th><th>Right</th><th>State</th></tr>");
         for (std::size_t i = 0; i < std::min(ClashReport::kMostRows, group.pairs.size()); ++i) {
             const Pair& p = group.pairs[i];
-            html += fmt::format(
-                "<tr><td>{}</td><td>{}<br><small>{} · {}</small></td><td>{}</td><td>{}</td><td>{}</td></tr>", i + 1,
-                escapedForHtml(clash::inWords(p.extent())), escapedForHtml(p.test), escapedForHtml(p.bay),
-                sideInHtml(p.left), sideInHtml(p.right), escapedForHtml(p.stateInWords()));
+            html += markup("<tr><td>{}</td><td>{}<br><small>{} · {}</small></td><td>{}</td><td>{}</td><td>{}</td></tr>",
+                           i + 1, clash::inWords(p.extent()), p.test, p.bay, sideInHtml(p.left), sideInHtml(p.right),
+                           p.stateInWords());
         }
-        html += "</table>";
+        html += markup("</table>");
         if (group.pairs.size() > ClashReport::kMostRows)
-            html += fmt::format("<p>The first {} of {}; the table of the list has them all.</p>",
-                                ClashReport::kMostRows, group.pairs.size());
+            html += markup("<p>The first {} of {}; the table of the list has them all.</p>", ClashReport::kMostRows,
+                           group.pairs.size());
     }
     if (r.groupsLeftOut > 0)
-        html += fmt::format("<p>{} not shown: narrow the list, or write its table, which has them all.</p>",
-                            counted(r.groupsLeftOut, "more group is", "more groups are"));
-    return html + "</body></html>\n";
+        html += markup("<p>{} not shown: narrow the list, or write its table, which has them all.</p>",
+                       counted(r.groupsLeftOut, "more group is", "more groups are"));
+    return pageOf("Clashes " + r.project, kPageStyle, html);
 }
 
 } // namespace wendrix::project

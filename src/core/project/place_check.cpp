@@ -46,6 +46,20 @@ bool isSame(const federation::Fit& fit, const Member& member, Metres limit)
            length(a.apply(box.max) - b.apply(box.max)) <= limit.value;
 }
 
+/// Whether a fit puts more of what both have, crossings and storeys, farther off than nearer.
+bool isWorseForMost(const Member& reference, const Member& member, const federation::Fit& fit)
+{
+    constexpr double kNoticed = 0.0005; // metres
+    const auto before = coordinates::leftAt(*reference.model, *member.model, member.fit),
+               after = coordinates::leftAt(*reference.model, *member.model, fit);
+    std::size_t worse = 0, better = 0;
+    for (std::size_t i = 0; i < before.size() && i < after.size(); ++i) {
+        worse += after[i].distance.value > before[i].distance.value + kNoticed ? 1 : 0;
+        better += after[i].distance.value < before[i].distance.value - kNoticed ? 1 : 0;
+    }
+    return worse > better;
+}
+
 /// The fit that puts the delivery where the one before stood.
 std::optional<StoredFit> proposalFor(const Member& reference, const Member& before, const Member& after,
                                      const StoredFit& inForce, Metres limit)
@@ -78,7 +92,8 @@ std::optional<StoredFit> proposalFor(const Member& reference, const Member& befo
         same.isAccepted = inForce.isAccepted; // said of the place, and that is the same
         return same;
     }
-    if (const auto pattern = coordinates::alignByPattern(*reference.model, *after.model))
+    if (const auto pattern = coordinates::alignByPattern(*reference.model, *after.model);
+        pattern && !pattern->isDoubtful)
         return stored(pattern->fit, "pattern");
     return {};
 }
@@ -116,8 +131,11 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
                 continue;
             moved.worst = standing.worst;
             moved.proposed = proposalFor(reference, then, now, inForce, limit);
-            if (moved.proposed && isSame(moved.proposed->fit, now, limit))
-                moved.proposed.reset(); // as where an axis is drawn elsewhere: no fit mends that
+            moved.standing = federation::howItStands(standing);
+            // As where an axis is drawn or a storey stands elsewhere: no fit mends that.
+            if (moved.proposed && (isSame(moved.proposed->fit, now, limit) ||
+                                   isWorseForMost(reference, now, moved.proposed->fit)))
+                moved.proposed.reset();
         }
         if (worst && worst->worst >= moved.worst)
             continue;

@@ -13,10 +13,12 @@ struct MovedPlace {
     DeliveryId delivery = 0;
     std::string title;                      ///< of the model that is off most: "Structure P03"
     bool isReference = false;               ///< everything else would stand elsewhere
+    std::string standing;                   ///< how it stands with the fit in force, as part of a sentence
     std::vector<coordinates::Cause> causes; ///< the surest first
     StoredFit inForce;
     Metres worst;                      ///< what the fit in force leaves; 0 where no grid is shared
-    std::optional<StoredFit> proposed; ///< to be locked; nothing where none is found
+    /// To be locked; nothing where none is found. Never one that puts more crossings and storeys farther off than nearer.
+    std::optional<StoredFit> proposed;
 };
 
 /// Whether a delivery stands as the one before it did. Only what stood right, or what somebody fitted or accepted as it

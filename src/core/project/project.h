@@ -45,6 +45,7 @@ public:
     [[nodiscard]] ViewsBook& views() { return views_; }
     [[nodiscard]] const Log& log() const { return log_; }
     [[nodiscard]] Store& store() { return *store_; }
+    [[nodiscard]] const Store& store() const { return *store_; }
 
     /// Several commands as one: all or none of them, together one undo step.
     [[nodiscard]] Result<void> together(const std::string& what, const WhoAndWhen& who,

@@ -26,6 +26,19 @@ void Changed::add(const Changed& other)
     areRowsAll = areRowsAll && other.areRowsAll;
 }
 
+Store::Snapshot::Snapshot(SQLite::Database& database)
+    : database_(database), isOurs_(sqlite3_get_autocommit(database.getHandle()) != 0)
+{
+    if (isOurs_ && database_.tryExec("BEGIN") != SQLITE_OK)
+        isOurs_ = false;
+}
+
+Store::Snapshot::~Snapshot()
+{
+    if (isOurs_ && database_.tryExec("COMMIT") != SQLITE_OK)
+        (void)database_.tryExec("ROLLBACK"); // which a damaged database may have done itself
+}
+
 Error Store::storeError(const std::exception& e)
 {
     const auto* fault = dynamic_cast<const SQLite::Exception*>(&e);

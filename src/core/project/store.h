@@ -76,11 +76,28 @@ public:
     /// What the commands since the last time changed.
     [[nodiscard]] Changed takeChanged() { return std::exchange(changed_, {}); }
 
-    /// Any question; what the database throws becomes an error.
+    /// Until this ends every question is answered from the state that the first of them finds, whatever others write
+    /// meanwhile. They may lie within each other; a command waits until it has ended. Of the thread that made it.
+    class [[nodiscard]] Snapshot {
+    public:
+        explicit Snapshot(SQLite::Database& database);
+        ~Snapshot();
+        Snapshot(const Snapshot&) = delete;
+        Snapshot& operator=(const Snapshot&) = delete;
+
+    private:
+        SQLite::Database& database_;
+        bool isOurs_; ///< false within another one, or within a command
+    };
+    /// For questions that belong together. Where the database can not be read they say so, not this.
+    Snapshot snapshot() const { return Snapshot(database_); }
+
+    /// Any question, all of its statements from one state; what the database throws becomes an error.
     template <class Question>
     [[nodiscard]] auto read(Question&& question) const -> Result<std::invoke_result_t<Question, SQLite::Database&>>
     {
         try {
+            const Snapshot snapshot(database_);
             return question(database_);
         } catch (const Refused& refused) {
             return fail(refused.error);

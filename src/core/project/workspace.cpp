@@ -142,6 +142,7 @@ KeptSheet usualSheet(const WorkspaceOrder& order)
 
 Result<WorkspaceOrder> orderOf(const Project& project, const Scope& scope)
 {
+    const auto snapshot = project.store().snapshot();
     WorkspaceOrder order;
     const auto reference = project.setup().reference();
     auto sheets = project.clashes().sheets();

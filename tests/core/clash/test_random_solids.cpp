@@ -25,6 +25,8 @@ private slots:
     void meetAsBruteForceSays();
     void depthsSeparate_data();
     void depthsSeparate();
+    void effortMissesNothing_data();
+    void effortMissesNothing();
 };
 
 namespace {
@@ -209,11 +211,15 @@ void TestRandomSolids::depthsSeparate()
     QFETCH(unsigned, seed);
     Random random(200 + seed);
     test::MadeBodies made;
-    for (int i = 0; i < 12; ++i) {
+    int met = 0;
+    for (int i = 0; met < 8; ++i) {
+        QVERIFY2(i < 200, "hardly any two meet");
         const Two two = twoAtRandom(made, random, {});
         const auto found = clash::overlapOf(two.a, two.b, 0);
+        QCOMPARE(found.has_value(), meets(two.a.parts[0], two.b.parts[0]));
         if (!found)
             continue;
+        ++met;
         const bool isConvex = two.kindA < 2 && two.kindB < 2;
         QVERIFY(!isConvex || !found->isApproximate);
         const auto extent = [](const clash::Body& body, Vector3 axis) {
@@ -240,6 +246,104 @@ void TestRandomSolids::depthsSeparate()
             }
         }
     }
+}
+
+namespace {
+
+/// A block whose upper or lower side is a field of heights over a net of whole metres, given in 1/1024 m: exact in
+/// binary, and so are all differences. Triangles in a random order.
+Mesh field(Random& random, int n, const std::vector<int>& heights, double flat)
+{
+    Mesh mesh;
+    const auto side = static_cast<std::uint32_t>(n + 1), count = side * side;
+    for (const bool isFlat : {false, true})
+        for (std::uint32_t k = 0; k < count; ++k)
+            mesh.points.push_back({double(k % side), double(k / side), isFlat ? flat : heights[k] / 1024.0});
+    const bool isUnder = flat < 0;
+    const auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {
+        if (isUnder)
+            mesh.triangles.push_back({a, b, c});
+        else
+            mesh.triangles.push_back({a, c, b});
+    };
+    for (std::uint32_t y = 0; y + 1 < side; ++y)
+        for (std::uint32_t x = 0; x + 1 < side; ++x) {
+            const std::uint32_t a = y * side + x, b = a + 1, c = a + side, d = c + 1;
+            add(a, b, d);
+            add(a, d, c);
+            add(count + a, count + d, count + b);
+            add(count + a, count + c, count + d);
+        }
+    for (std::uint32_t k = 0; k + 1 < side; ++k) {
+        const auto wall = [&](std::uint32_t p, std::uint32_t q) {
+            add(p, count + p, count + q);
+            add(p, count + q, q);
+        };
+        wall(k, k + 1);
+        wall((k + 1) * side - 1, (k + 2) * side - 1);
+        wall(count - 1 - k, count - 2 - k);
+        wall((side - 1 - k) * side, (side - 2 - k) * side);
+    }
+    std::shuffle(mesh.triangles.begin(), mesh.triangles.end(), random.engine);
+    return mesh;
+}
+
+} // namespace
+
+void TestRandomSolids::effortMissesNothing_data()
+{
+    QTest::addColumn<unsigned>("seed");
+    QTest::addColumn<int>("cells"); ///< a side
+    for (const int cells : {12, 40})
+        for (unsigned seed = 1; seed <= 12; ++seed)
+            QTest::addRow("seed %u, %d cells a side", seed, cells) << seed << cells;
+}
+
+void TestRandomSolids::effortMissesNothing()
+{
+    // Two fields of hills graze each other in thousands of places, nowhere deeper than half of the tolerance; in some
+    // one hill more reaches three times as deep. How deep is known in whole numbers: over one net the two surfaces are
+    // farthest apart over a corner. Slopes stay under 1 in 60, so any way out is as long but for 1/3000 of it.
+    QFETCH(unsigned, seed);
+    QFETCH(int, cells);
+    constexpr int kTolerance = 10; // 1/1024 m
+    Random random(900 + seed);
+    test::MadeBodies made;
+    int clashes = 0, free = 0;
+    for (int i = 0; i < 6; ++i) {
+        const std::size_t corners = static_cast<std::size_t>((cells + 1) * (cells + 1));
+        std::vector<int> lower(corners), upper(corners);
+        for (std::size_t k = 0; k < corners; ++k) {
+            lower[k] = random.number(-5, 5);
+            upper[k] = lower[k] + random.number(-kTolerance / 2, kTolerance / 2); // over it, or as deep in it
+        }
+        if (random.number(0, 1) == 1) {
+            const int x = random.number(1, cells - 1), y = random.number(1, cells - 1);
+            const auto at = static_cast<std::size_t>(y * (cells + 1) + x);
+            upper[at] = lower[at] - 3 * kTolerance;
+        }
+        int deepest = 0;
+        for (std::size_t k = 0; k < corners; ++k)
+            deepest = std::max(deepest, lower[k] - upper[k]);
+        const bool truth = deepest > kTolerance;
+        ++(truth ? clashes : free);
+        const Transform at = random.turn();
+        const clash::Body a = made.body(field(random, cells, lower, -3), at),
+                          b = made.body(field(random, cells, upper, 3), at);
+        QVERIFY(a.isClosed && b.isClosed);
+        for (const auto effort : {clash::Effort::Brief, clash::Effort::Thorough})
+            for (const bool isTurnedRound : {false, true}) {
+                const auto found =
+                    clash::overlapOf(isTurnedRound ? b : a, isTurnedRound ? a : b, kTolerance / 1024.0, effort);
+                QVERIFY2(found.has_value() == truth, qPrintable(QString("pair %1, %2 of 1/1024 m deep, effort %3")
+                                                                    .arg(i)
+                                                                    .arg(deepest)
+                                                                    .arg(static_cast<int>(effort))));
+            }
+    }
+    QVERIFY(clashes + free == 6);
+    if (seed <= 2)
+        QVERIFY(clashes > 0 && free > 0);
 }
 
 QTEST_GUILESS_MAIN(TestRandomSolids)

@@ -3,8 +3,13 @@
 #include "core/coordinates/alignment.h"
 #include "core/coordinates/crs.h"
 #include "core/coordinates/grid_pattern.h"
+#include "core/federation/grid_fit.h"
+#include "core/federation/standing.h"
 #include "support/ifc_text.h"
 #include "support/made_site.h"
+
+#include <fmt/format.h>
+#include <proj.h>
 
 #include <cmath>
 
@@ -45,6 +50,13 @@ private slots:
     void declarations_data();
     void declarations();
     void declarationsInOtherSystems();
+    void systemsInFeet_data();
+    void systemsInFeet();
+    void gridsThatDoNotFitAreDoubtful_data();
+    void gridsThatDoNotFitAreDoubtful();
+    void whatMostStoreysAgreeOn_data();
+    void whatMostStoreysAgreeOn();
+    void oneRaisedStoreyPullsNothing();
     void declarationsThatAreMissing();
     void storeys_data();
     void storeys();
@@ -274,6 +286,165 @@ void TestAlignment::declarationsInOtherSystems()
     const Point3 p{40, -25, 0}, inReference = found->fit.transform().apply(p);
     const Point3 expected = way->applyBackwards({there.x + p.x, there.y + p.y, 300});
     QVERIFY(std::hypot(inReference.x + 731'208.4 - expected.x, inReference.y + 5'410'977.15 - expected.y) < 0.001);
+}
+
+namespace {
+
+/// A projected system by the numbers of its definition, in metres whatever its own axes are in.
+struct Defined {
+    const char* code;
+    const char* steps; ///< from longitude and latitude
+    bool isInFeet;
+};
+// The parameters as the EPSG register has them; NAD83 in all, so no datum is in between.
+constexpr Defined kDefined[] = {
+    {"EPSG:26918", "+proj=utm +zone=18 +ellps=GRS80", false},
+    {"EPSG:2263",
+     "+proj=lcc +lat_0=40.1666666666667 +lon_0=-74 +lat_1=41.0333333333333 +lat_2=40.6666666666667 +x_0=300000 +y_0=0 "
+     "+ellps=GRS80",
+     true},
+    {"EPSG:32118", // the same zone in metres
+     "+proj=lcc +lat_0=40.1666666666667 +lon_0=-74 +lat_1=41.0333333333333 +lat_2=40.6666666666667 +x_0=300000 +y_0=0 "
+     "+ellps=GRS80",
+     false},
+    {"EPSG:2260", // New York East, US survey feet
+     "+proj=tmerc +lat_0=38.8333333333333 +lon_0=-74.5 +k=0.9999 +x_0=150000 +y_0=0 +ellps=GRS80", true},
+};
+
+/// Where a place of one system is in another: PROJ, but by a pipeline of numbers instead of the register.
+Point3 inOther(const Defined& from, const Defined& to, Point3 place)
+{
+    const std::unique_ptr<PJ, PJ* (*)(PJ*)> way(
+        proj_create(PJ_DEFAULT_CTX,
+                    fmt::format("+proj=pipeline +step +inv {} +step {}", from.steps, to.steps).c_str()),
+        proj_destroy);
+    const PJ_COORD out = proj_trans(way.get(), PJ_FWD, proj_coord(place.x, place.y, 0, 0));
+    return {out.xy.x, out.xy.y, place.z};
+}
+
+} // namespace
+
+void TestAlignment::systemsInFeet_data()
+{
+    QTest::addColumn<int>("reference");
+    QTest::addColumn<int>("moving");
+    QTest::addColumn<double>("unit"); ///< metres of a unit of both files
+    QTest::addColumn<QString>("mapUnit");
+    for (int r = 0; r < 4; ++r)
+        for (int m = 0; m < 4; ++m)
+            for (const double unit : {1.0, 0.001, 0.3048})
+                for (const char* mapUnit : {"METRE", "FOOT", "US SURVEY FOOT", ""})
+                    if (r != m)
+                        QTest::addRow("%s onto %s, in %g m, map unit %s", kDefined[m].code, kDefined[r].code, unit,
+                                      *mapUnit == 0 ? "not given" : mapUnit)
+                            << r << m << unit << QString(mapUnit);
+}
+
+void TestAlignment::systemsInFeet()
+{
+    QFETCH(int, reference);
+    QFETCH(int, moving);
+    QFETCH(double, unit);
+    QFETCH(QString, mapUnit);
+    const Defined &mine = kDefined[reference], &theirs = kDefined[moving];
+    const auto siteAt = [&](const Defined& system, Point3 place) {
+        MadeSite site;
+        site.metresPerUnit = unit;
+        site.unit = unit == 1       ? site.unit
+                    : unit == 0.001 ? "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)"
+                                    : "FOOT";
+        site.conversion = MadeSite::Conversion{system.code, place.x, place.y, place.z, 7, mapUnit.toStdString()};
+        return site;
+    };
+    // Somewhere in Manhattan by the reference's system, and the same spot by the member's.
+    const Point3 spot = inOther(kDefined[0], mine, {585'000, 4'511'000, 12}), other = inOther(mine, theirs, spot);
+    QVERIFY(std::isfinite(other.x));
+    const auto first = read(siteAt(mine, spot)), second = read(siteAt(theirs, other));
+    const auto found = alignByGeoreference(*first->model, *second->model);
+    QVERIFY2(found.has_value(), found ? "" : found.error().message.c_str());
+    // Two places of the member's file, through its system into the reference's, or through the fit.
+    const auto onMap = [](Point3 origin, Point3 p) { return Transform::rotationZ(fromDegrees(7)).apply(p) + (origin - Point3{}); };
+    for (const Point3 p : {Point3{0, 0, 0}, Point3{40, -25, 3}, Point3{-60, 80, 0}}) {
+        const Point3 expected = inOther(theirs, mine, onMap(other, p)), got = onMap(spot, found->fit.transform().apply(p));
+        QVERIFY2(length(got - expected) < 0.001, qPrintable(QString("%1 m off").arg(length(got - expected))));
+    }
+    QVERIFY2(std::abs(found->fit.scale - 1) < 1e-3, std::to_string(found->fit.scale).c_str());
+}
+
+void TestAlignment::gridsThatDoNotFitAreDoubtful_data()
+{
+    QTest::addColumn<MadeSite>("moving");
+    QTest::addColumn<QString>("word");
+    MadeSite right, mirrored, mirroredAndTurned, small;
+    right.place = turnedAndShifted(17.3, {34.2, -8.5, 1.25});
+    mirrored.place = [](Point3 p) { return Point3{-p.x, p.y, p.z}; };
+    mirroredAndTurned.place = [turn = turnedAndShifted(40, {100, 3, 0})](Point3 p) { return turn({p.x, -p.y, p.z}); };
+    small.place = [](Point3 p) { return Point3{0.3048 * p.x, 0.3048 * p.y, p.z}; };
+    QTest::newRow("stands right") << right << "";
+    QTest::newRow("mirrored") << mirrored << "mirrored";
+    QTest::newRow("mirrored and turned") << mirroredAndTurned << "mirrored";
+    QTest::newRow("another unit") << small << "unit";
+}
+
+void TestAlignment::gridsThatDoNotFitAreDoubtful()
+{
+    QFETCH(MadeSite, moving);
+    QFETCH(QString, word);
+    const auto a = read(MadeSite()), b = read(moving);
+    const auto found = alignByGrids(*a->model, *b->model);
+    QVERIFY2(found.has_value(), found ? "" : found.error().message.c_str());
+    QCOMPARE(found->isDoubtful, !word.isEmpty());
+    QCOMPARE(std::any_of(found->warnings.begin(), found->warnings.end(),
+                         [&](const std::string& w) { return QString::fromStdString(w).contains(word); }),
+             !word.isEmpty());
+}
+
+void TestAlignment::whatMostStoreysAgreeOn_data()
+{
+    QTest::addColumn<QVector<double>>("differences");
+    QTest::addColumn<double>("height");
+    QTest::newRow("one") << QVector<double>{3.2} << 3.2;
+    QTest::newRow("all alike") << QVector<double>{1, 1, 1} << 1.0;
+    QTest::newRow("one raised of fifteen") << (QVector<double>(14, 0.0) + QVector<double>{-0.15}) << 0.0;
+    QTest::newRow("six raised of fifteen") << (QVector<double>(9, 2.0) + QVector<double>(6, 1.85)) << 2.0;
+    QTest::newRow("a drawing's own errors") << QVector<double>{0.001, -0.001, 0.002, -0.002, 7} << 0.0;
+    QTest::newRow("no two alike: the least") << QVector<double>{0.4, -0.1, 0.9} << -0.1;
+    QTest::newRow("two against two: the least") << QVector<double>{3, 3, -1, -1} << -1.0;
+}
+
+void TestAlignment::whatMostStoreysAgreeOn()
+{
+    QFETCH(QVector<double>, differences);
+    QFETCH(double, height);
+    QVERIFY(std::abs(federation::commonHeight({differences.begin(), differences.end()}) - height) < 1e-9);
+}
+
+void TestAlignment::oneRaisedStoreyPullsNothing()
+{
+    MadeSite reference, moving;
+    for (MadeSite* site : {&reference, &moving}) {
+        site->storeys.clear();
+        for (int i = 0; i < 15; ++i)
+            site->storeys.emplace_back("Level " + std::to_string(i), 3.5 * i);
+    }
+    moving.storeys[8].second += 0.15;
+    moving.place = turnedAndShifted(5, {1, 2, -4});
+    const auto a = read(reference), b = read(moving);
+    for (const auto& found : {alignByGrids(*a->model, *b->model), alignByStoreys(*a->model, *b->model),
+                              alignByPattern(*a->model, *b->model)}) {
+        QVERIFY2(found.has_value(), found ? "" : found.error().message.c_str());
+        QVERIFY2(std::abs(found->fit.translation.z - 4) < 1e-9, std::to_string(found->fit.translation.z).c_str());
+        QVERIFY(std::any_of(found->warnings.begin(), found->warnings.end(), [](const std::string& w) {
+            return w.find("Level 8 is off by 150") != std::string::npos;
+        }));
+    }
+    federation::Member member;
+    member.model = b->model;
+    member.fit = alignByGrids(*a->model, *b->model)->fit;
+    const auto standing = federation::standingOf(*a->model, member);
+    QVERIFY(!standing.isVerified());
+    QCOMPARE(federation::howItStands(standing),
+             std::string("its Level 8 stands 150 mm too high; the other 14 storeys and all 20 crossings of the grid fit"));
 }
 
 void TestAlignment::declarationsThatAreMissing()

@@ -23,6 +23,8 @@ private slots:
     void faults();
     void soundFiles_data();
     void soundFiles();
+    void declarationsThatContradict_data();
+    void declarationsThatContradict();
     void theOriginMoved();
     void withoutAGrid_data();
     void withoutAGrid();
@@ -262,6 +264,8 @@ Diagnosis diagnosed(const MadeSite& reference, const MadeSite& moving)
 
 } // namespace
 
+Q_DECLARE_METATYPE(MadeSite::Conversion)
+
 void TestDiagnosis::faults_data()
 {
     QTest::addColumn<int>("fault");
@@ -413,10 +417,59 @@ void TestDiagnosis::soundFiles()
     }
     const Diagnosis found = diagnosed(reference, moving);
     QVERIFY2(found.isAligned && found.causes.empty(), inWords(found).c_str());
+    QVERIFY2(found.contradictions.empty(),
+             found.contradictions.empty() ? "" : found.contradictions[0].sentence.c_str());
     QVERIFY(found.fit.has_value());
     const Vector3 left =
         found.fit->fit.transform().apply(moving.place({18, 24.5, 7.9})) - reference.place({18, 24.5, 7.9});
     QVERIFY(length(left) < 0.001);
+}
+
+void TestDiagnosis::declarationsThatContradict_data()
+{
+    // The bodies meet; only what is declared differs.
+    QTest::addColumn<MadeSite::Conversion>("declared");
+    QTest::addColumn<QString>("kind"); // empty: none
+    QTest::addColumn<double>("measure");
+    auto with = [](auto change) {
+        MadeSite::Conversion c = kHere;
+        change(c);
+        return c;
+    };
+    QTest::newRow("the same") << kHere << "" << 0.0;
+    QTest::newRow("rounded to the centimetre")
+        << with([](auto& c) { c.eastings += 0.004; }) << "" << 0.0;
+    QTest::newRow("swapped") << with([](auto& c) { std::swap(c.eastings, c.northings); }) << "axes-swapped" << 0.0;
+    QTest::newRow("another zone") << with([](auto& c) { c.crs = "EPSG:25833"; }) << "crs-differs" << 0.0;
+    QTest::newRow("another place") << with([](auto& c) { c.eastings += 120; }) << "own-origin" << 120.0;
+    QTest::newRow("another height") << with([](auto& c) { c.height += 2.5; }) << "height-offset" << 2.5;
+    QTest::newRow("turned otherwise") << with([](auto& c) { c.degrees = -12.5; }) << "turned" << 25.0;
+    QTest::newRow("a system that nobody knows") << with([](auto& c) { c.crs = "Our grid"; }) << "crs-differs" << 0.0;
+}
+
+void TestDiagnosis::declarationsThatContradict()
+{
+    QFETCH(MadeSite::Conversion, declared);
+    QFETCH(QString, kind);
+    QFETCH(double, measure);
+    MadeSite reference, moving;
+    reference.conversion = kHere;
+    moving.conversion = declared;
+    for (const bool hasGrid : {true, false}) {
+        if (!hasGrid)
+            moving.letters.clear();
+        const Diagnosis found = diagnosed(reference, moving);
+        QVERIFY2(found.isAligned && found.causes.empty(), inWords(found).c_str());
+        QCOMPARE(found.contradictions.size(), std::size_t(kind.isEmpty() ? 0 : 1));
+        if (kind.isEmpty())
+            continue;
+        const Cause& cause = found.contradictions[0];
+        QCOMPARE(QString(nameOf(cause.kind)), kind);
+        QVERIFY(!cause.sentence.empty() && !cause.remedy.empty());
+        for (const auto& [name, value] : cause.measure)
+            if (const double* number = std::get_if<double>(&value))
+                QVERIFY2(std::abs(std::abs(*number) - measure) < 0.01, std::to_string(*number).c_str());
+    }
 }
 
 void TestDiagnosis::theOriginMoved()

@@ -13,6 +13,8 @@ class TestDescribed : public QObject {
 private slots:
     void eachFieldIsRead_data();
     void eachFieldIsRead();
+    void layersAreDescribed_data();
+    void layersAreDescribed();
     void theDigestIsOfWhatIsSaid_data();
     void theDigestIsOfWhatIsSaid();
 };
@@ -89,6 +91,52 @@ void TestDescribed::eachFieldIsRead()
     });
     QVERIFY(found != fields.end());
     QCOMPARE(QString::fromStdString(found->value + (found->unit.empty() ? "" : " " + found->unit)), value);
+}
+
+void TestDescribed::layersAreDescribed_data()
+{
+    QTest::addColumn<QString>("material"); ///< its entities; #23 is what the wall has
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<QString>("value");
+    QTest::addColumn<QString>("what"); ///< that is changed
+    QTest::addColumn<QString>("instead");
+    const QString brick = "#60=IFCMATERIAL('Brick',$,$);\n#61=IFCMATERIAL('Wool',$,$);\n",
+                  layers = brick + "#62=IFCMATERIALLAYER(#60,0.24,$,$,$,$,$);\n#63=IFCMATERIALLAYER(#61,0.1,$,$,$,$,$);\n";
+    QTest::newRow("a layer's thickness")
+        << layers + "#23=IFCMATERIALLAYERSET((#62,#63),$,$);\n" << "Layer 2 thickness" << "0.1 m" << ",0.1," << ",0.12,";
+    QTest::newRow("of a usage") << layers + "#64=IFCMATERIALLAYERSET((#62,#63),$,$);\n"
+                                            "#23=IFCMATERIALLAYERSETUSAGE(#64,.AXIS2.,.POSITIVE.,0.,$);\n"
+                                << "Layer 1 thickness" << "0.24 m" << ",0.24," << ",0.365,";
+    QTest::newRow("a layer of air") << brick + "#62=IFCMATERIALLAYER(#60,0.24,$,$,$,$,$);\n"
+                                               "#63=IFCMATERIALLAYER($,0.04,.T.,$,$,$,$);\n"
+                                               "#23=IFCMATERIALLAYERSET((#62,#63),$,$);\n"
+                                    << "Layer 2 thickness" << "0.04 m" << ",0.04," << ",0.06,";
+    QTest::newRow("a constituent's share")
+        << brick + "#62=IFCMATERIALCONSTITUENT('Fill',$,#61,0.3,$);\n#23=IFCMATERIALCONSTITUENTSET($,$,(#62));\n"
+        << "Constituent Fill share" << "0.3" << ",0.3," << ",0.4,";
+    QTest::newRow("a profile's name")
+        << brick + "#62=IFCRECTANGLEPROFILEDEF(.AREA.,'RHS 100x50',$,0.1,0.05);\n"
+                   "#63=IFCMATERIALPROFILE($,$,#60,#62,$,$);\n#23=IFCMATERIALPROFILESET($,$,(#63),$);\n"
+        << "Profile 1" << "RHS 100x50" << "RHS 100x50" << "RHS 120x60";
+}
+
+void TestDescribed::layersAreDescribed()
+{
+    QFETCH(QString, material);
+    QFETCH(QString, name);
+    QFETCH(QString, value);
+    QFETCH(QString, what);
+    QFETCH(QString, instead);
+    const auto bodyOf = [](const QString& entities) {
+        return with(kBody, "#23=IFCMATERIAL('Brick',$,$);\n", entities.toStdString());
+    };
+    const auto read = test::readText(test::ifcFile("IFC4", bodyOf(material)));
+    const auto fields = ifc::descriptionOf(*read->model, read->model->elements()[0]);
+    const auto found =
+        std::find_if(fields.begin(), fields.end(), [&](const auto& f) { return f.name == name.toStdString(); });
+    QVERIFY(found != fields.end());
+    QCOMPARE(QString::fromStdString(found->value + (found->unit.empty() ? "" : " " + found->unit)), value);
+    QVERIFY(!(digestOf(bodyOf(material)) == digestOf(bodyOf(QString(material).replace(what, instead)))));
 }
 
 void TestDescribed::theDigestIsOfWhatIsSaid_data()
