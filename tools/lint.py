@@ -1,6 +1,7 @@
 #!/usr/bin/env python3
 """Checks who includes whom: core folders only downwards as their targets link, no Qt in core, no computing
-libraries in the window; and that no number in core follows the machine's language.
+libraries in the window; that no number in core follows the machine's language; and that a project's files are reached
+beneath its folder's handle.
 
 usage: lint.py [ROOT]
 """
@@ -15,6 +16,14 @@ QT = re.compile(r"^(Q[A-Z]\w*|Qt\w+/.*)$")
 BY_LOCALE = re.compile(
     r"\b(strtod|strtof|strtold|atof|stod|stof|as_double|as_float|setlocale|imbue)\s*\(|\b[io]?stringstream\b"
 )
+# What reaches the disk past the handle of a project's folder; core/base/folder_guard.h does not.
+UNGUARDED = re.compile(
+    r"\b(?:fs|filesystem)::(?:remove|remove_all|rename|copy|copy_file|exists|is_regular_file|is_directory|status|"
+    r"symlink_status|create_directory|create_directories|directory_iterator|file_size)\b|\b[io]?fstream\b|"
+    r"(?<![\w.>])::open\("
+)
+# Those that make or find the folder itself, or look at files outside of it.
+OUTSIDE = {"project.cpp", "setup.cpp", "receiving.cpp", "proposal.cpp", "drop_folders.cpp"}
 # What only core may call: the window shows and asks, it does not compute.
 COMPUTING = re.compile(r"^(CGAL|Eigen|tbb|boost|pugixml|zip\.h|openssl|SQLiteCpp|sqlite3|nlohmann)")
 
@@ -61,6 +70,13 @@ def main(root):
                         f"{file.relative_to(root)}: {found[0].rstrip('(')} follows the machine's language; "
                         "use core/base/number.h or fmt"
                     )
+    for file in [*sorted((root / "src/core/project").glob("*.cpp")), root / "src/core/federation/member_cache.cpp"]:
+        if file.name not in OUTSIDE:
+            for found in UNGUARDED.finditer(file.read_text()):
+                problems.append(
+                    f"{file.relative_to(root)}: {found[0].rstrip('(')} may follow a link out of the project; "
+                    "use core/base/folder_guard.h"
+                )
     for file in sorted((root / "src/app").rglob("*")):
         if file.suffix in (".h", ".cpp"):
             for header in INCLUDE.findall(file.read_text()):

@@ -5,6 +5,7 @@
 #include "core/bcf/bcf.h"
 #include "core/bcf/check.h"
 #include "core/bcf/convert.h"
+#include "core/bcf/picture.h"
 
 #include <algorithm>
 #include <climits>
@@ -107,8 +108,13 @@ int bcfList(const std::string& name)
         if (!read)
             continue; // among the problems
         for (issues::Viewpoint& v : read->issue.viewpoints)
-            if (read->pictures.contains(v.uuid))
+            if (const auto picture = read->pictures.find(v.uuid); picture != read->pictures.end()) {
+                const auto bytes = picture->second.read();
+                if (!bytes || bcf::factsOf(*bytes, false).kind.empty())
+                    (*file)->note(Severity::Error, read->pictureEntries[v.uuid],
+                                  bytes ? "The snapshot is no PNG or JPEG picture." : bytes.error().message);
                 v.snapshot = "there"; // its bytes are nobody's business here
+            }
         topics.emplace_back(std::pair(read->issue.index.value_or(INT_MAX), read->issue.createdAt), topic(read->issue));
     }
     std::stable_sort(topics.begin(), topics.end(), [](const auto& a, const auto& b) { return a.first < b.first; });

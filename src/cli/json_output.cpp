@@ -325,8 +325,7 @@ Json alignment(const coordinates::Alignment& a)
 
 Json diagnosis(const coordinates::Diagnosis& d)
 {
-    Json json{
-        {"aligned", d.isAligned}, {"causes", Json::array()}, {"contradictions", Json::array()}, {"fit", nullptr}};
+    Json json{{"aligned", d.isAligned}, {"causes", Json::array()}, {"contradictions", Json::array()}, {"fit", nullptr}};
     const auto tell = [](Json& list, const std::vector<coordinates::Cause>& causes) {
         for (const coordinates::Cause& cause : causes) {
             Json measure = Json::object();

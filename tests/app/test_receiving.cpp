@@ -125,6 +125,19 @@ void TestReceiving::whatArrivesInADropFolderIsReceived()
     QDir().mkpath(at_->folder() + "/drop");
     QVERIFY(at_->change([&](project::Project& p) { return p.setup().setDiscipline(d, at_->session().now()); }));
     const QString file = at_->copyOf("MSS-VLW-VEN-P02.ifc", "drop/MSS-VLW-VEN-P06.ifc");
+    // A project may come from anybody: nothing is taken out of a folder that it names until somebody here says so.
+    auto* unwatched = at_->window().findChild<QLabel*>("dropFolderWords");
+    at_->clickStage("Deliveries");
+    QTRY_VERIFY2(unwatched->text().contains("Ventilation is not watched"), qPrintable(unwatched->text()));
+    at_->window().findChild<app::DropWatch*>()->look();
+    at_->waitIdle();
+    QCOMPARE(at_->delivery("Ventilation P06").id, project::DeliveryId{0});
+    QVERIFY(at_->clickButton("watchHere"));
+    QVERIFY(at_->details().contains(at_->folder() + "/drop") && at_->details().contains("Ventilation"));
+    QVERIFY(at_->clickButton("giveUp"));
+    QVERIFY(at_->clickButton("watchHere"));
+    QVERIFY(at_->clickButton("watchThem"));
+    QVERIFY(!at_->clickButton("watchHere")); // nothing is left to agree to
     QTRY_VERIFY_WITH_TIMEOUT(at_->delivery("Ventilation P06").id != 0, 60'000); // noticed by itself
     at_->waitIdle();
     const project::Delivery arrived = at_->delivery("Ventilation P06");
@@ -168,6 +181,7 @@ void TestReceiving::whatCanNotBeReadStaysInSight()
     project::Discipline d = must(at_->project().setup().disciplines())[1];
     d.dropFolder = "not there";
     QVERIFY(at_->change([&](project::Project& p) { return p.setup().setDiscipline(d, at_->session().now()); }));
+    QVERIFY(at_->clickButton("watchHere") && at_->clickButton("watchThem"));
     QVERIFY(watching->text().startsWith("the drop folder of Structure is not there"));
     at_->session().undo();
     at_->settle();

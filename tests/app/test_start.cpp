@@ -1,6 +1,7 @@
 #include "app/window_fixture.h"
 
 #include "core/project/setup.h"
+#include "shell/drop_consent.h"
 #include "shell/person.h"
 #include "shell/recent_projects.h"
 #include "shell/start_page.h"
@@ -136,6 +137,9 @@ void TestStart::aProjectIsMadeAndSetUp()
     QCOMPARE(disciplines[0].people, (std::vector<std::string>{"Jon Alder", "Priya Nand"}));
     QVERIFY(disciplines[0].company == "Tarnbeck Frames" &&
             disciplines[0].dropFolder == (at_->folder() + "/in").toStdString());
+    // Who fills a drop folder in here has said that it is to be watched here; of this project, and no other one.
+    QVERIFY(app::isWatchedHere(at_->project().folder(), disciplines[0].dropFolder));
+    QVERIFY(!app::isWatchedHere(at_->project().folder() / "copy", disciplines[0].dropFolder));
     QCOMPARE(disciplines[5].name, std::string("Civil"));
     QCOMPARE(disciplines[0].colour, std::string("#336699"));
     QCOMPARE(disciplines[5].colour, std::string("#8A7866")); // its name brings it

@@ -25,6 +25,10 @@ private slots:
     void jobsRunSideBySide();
     void aStageThatIsNotInFrontDoesNothing();
     void whatTheDatabaseCanNotTellIsSaid();
+    void aListThatCanNotBeReadSaysSo_data();
+    void aListThatCanNotBeReadSaysSo();
+    void questionsOnOtherTopicsAreAllAnswered();
+    void theRailCountsWhatWaits();
     void aDisciplineIsRenamed();
     void anotherProjectIsOpened();
     void whatAJobFoundStaysWithItsProject();
@@ -199,6 +203,101 @@ void TestTogether::whatTheDatabaseCanNotTellIsSaid()
     at_->waitIdle();
     at_->clickStage("Deliveries"); // the rest stays usable
     QVERIFY(at_->delivery("Structure P01").isUsed());
+}
+
+void TestTogether::aListThatCanNotBeReadSaysSo_data()
+{
+    QTest::addColumn<QString>("stage");
+    QTest::addColumn<QString>("table");
+    QTest::addColumn<QString>("words");
+    QTest::newRow("clashes") << "Clashes" << "present" << "The clashes could not be read.";
+    QTest::newRow("changes") << "Changes" << "comparisons" << "The changes could not be read.";
+    QTest::newRow("issues") << "Issues" << "issues" << "The issues could not be read.";
+}
+
+void TestTogether::aListThatCanNotBeReadSaysSo()
+{
+    QFETCH(QString, stage);
+    QFETCH(QString, table);
+    QFETCH(QString, words);
+    at_->openDemo();
+    at_->clickStage(stage);
+    at_->settle();
+    QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
+        const auto done = p.store().read([&](SQLite::Database& db) {
+            return db.exec("ALTER TABLE " + table.toStdString() + " RENAME TO elsewhere");
+        });
+        if (!done)
+            return tl::unexpected<Error>(done.error());
+        return p.setup().setMemberGroup({"Group", {"Piping"}}, {"Ines Varga", "2026-11-18T09:00:00Z"});
+    }));
+    at_->clickStage("Deliveries");
+    emit at_->session().changed({1, ~0u, {}, 1, false}); // as when another program did something to all of it
+    at_->clickStage(stage);
+    QTRY_VERIFY2(at_->words(stage).contains(words), qPrintable(at_->words(stage)));
+    QVERIFY(at_->message().contains("could not be read"));
+    QVERIFY(at_->words(stage).contains("Nothing was changed")); // and why
+}
+
+void TestTogether::questionsOnOtherTopicsAreAllAnswered()
+{
+    at_->openDemo();
+    QStringList answered;
+    const auto ask = [&](const char* topic, int number) {
+        at_->session().ask<int>(
+            &at_->window(), topic, [number](const project::Project&) { return number; },
+            [&answered, topic](int n) { answered += QString("%1 %2").arg(topic).arg(n); });
+    };
+    ask("counts", 1);
+    ask("details", 2);
+    ask("counts", 3); // makes the first void
+    ask("picture", 4);
+    at_->settle();
+    answered.sort();
+    QCOMPARE(answered, (QStringList{"counts 3", "details 2", "picture 4"}));
+}
+
+void TestTogether::theRailCountsWhatWaits()
+{
+    at_->openDemo();
+    const auto waiting = [&](const char* stage) {
+        const auto* button = at_->window().findChild<QAbstractButton*>(QString("stage-") + stage);
+        const QString number = button->accessibleName().section(", ", 1).section(' ', 0, 0);
+        return number.toInt();
+    };
+    const auto areRight = [&] {
+        const project::Project& p = at_->project();
+        const auto all = must(p.deliveries().all());
+        return waiting("deliveries") == std::count_if(all.begin(), all.end(), [](const auto& d) {
+                   return d.state == project::DeliveryState::Waiting;
+               }) &&
+               waiting("issues") == static_cast<int>(must(p.issues().open())) &&
+               waiting("changes") == static_cast<int>(must(p.changes().toReview())) &&
+               waiting("clashes") == static_cast<int>(must(p.clashes().undecided()));
+    };
+    QTRY_VERIFY(areRight());
+    // Whatever is in front, whatever its details ask at the same time, and however fast it goes.
+    for (int i = 0; i < 6; ++i)
+        QVERIFY(at_->change([&](project::Project& p) -> Result<void> {
+            issues::Issue issue;
+            issue.title = "Issue " + std::to_string(i);
+            const auto made = project::makeIssue(p, issue, {}, {"Ines Varga", "2026-11-18T09:00:00Z"});
+            return made ? Result<void>() : tl::unexpected<Error>(made.error());
+        }));
+    QTRY_VERIFY(areRight());
+    QVERIFY(waiting("issues") >= 6);
+    for (const char* stage : {"Issues", "Clashes", "Changes", "Issues", "Deliveries"}) {
+        at_->clickStage(stage);
+        at_->press(Qt::Key_A, Qt::ControlModifier);
+        at_->session().write([](project::Project& p) {
+            issues::Issue issue;
+            issue.title = "One more";
+            return app::Session::saying(project::makeIssue(p, issue, {}, {"Ines Varga", "2026-11-18T09:00:00Z"}));
+        });
+        at_->press(Qt::Key_J);
+        at_->settle();
+        QTRY_VERIFY(areRight());
+    }
 }
 
 void TestTogether::aDisciplineIsRenamed()

@@ -11,6 +11,7 @@
 #include <QFileInfo>
 #include <QLineEdit>
 #include <QMimeData>
+#include <QStandardPaths>
 #include <QTextBrowser>
 #include <QTimer>
 #include <QUrl>
@@ -30,6 +31,7 @@ constexpr int kPatience = 120'000; // milliseconds: a sanitizer build on a busy 
 
 WindowFixture::WindowFixture()
 {
+    QStandardPaths::setTestModeEnabled(true); // settings of the person who runs the tests are not the tests' to change
     theme::apply();
     session_ = std::make_unique<Session>("Ines Varga");
     window_ = std::make_unique<MainWindow>(*session_);

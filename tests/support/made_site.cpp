@@ -145,9 +145,10 @@ std::string MadeSite::text() const
             const auto word = [&](const char* key, const std::string& v) {
                 return add(fmt::format("IFCPROPERTYSINGLEVALUE('{}',$,IFCIDENTIFIER('{}'),$)", key, v));
             };
-            const std::vector<int> map{value("Eastings", c.eastings / ofMap), value("Northings", c.northings / ofMap),
-                                       value("OrthogonalHeight", c.height / ofMap), value("XAxisAbscissa", std::cos(a)),
-                                       value("XAxisOrdinate", std::sin(a)), value("Scale", scale)};
+            const std::vector<int> map{
+                value("Eastings", c.eastings / ofMap),       value("Northings", c.northings / ofMap),
+                value("OrthogonalHeight", c.height / ofMap), value("XAxisAbscissa", std::cos(a)),
+                value("XAxisOrdinate", std::sin(a)),         value("Scale", scale)};
             std::vector<int> crs{word("Name", c.crs)};
             if (!c.mapUnit.empty())
                 crs.push_back(word("MapUnit", c.mapUnit));
@@ -158,10 +159,10 @@ std::string MadeSite::text() const
                                 set));
             }
         } else {
-            const std::string mapUnit =
-                c.mapUnit.empty()     ? "$"
-                : c.mapUnit == "METRE" ? fmt::format("#{}", add("IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"))
-                                       : fmt::format("#{}", addFoot(ofMap, c.mapUnit.c_str()));
+            const std::string mapUnit = c.mapUnit.empty() ? "$"
+                                        : c.mapUnit == "METRE"
+                                            ? fmt::format("#{}", add("IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)"))
+                                            : fmt::format("#{}", addFoot(ofMap, c.mapUnit.c_str()));
             const int crs = add(fmt::format("IFCPROJECTEDCRS('{}',$,$,$,$,$,{})", c.crs, mapUnit));
             add(fmt::format("IFCMAPCONVERSION(#{},#{},{},{},{},{},{},{})", context, crs, real(c.eastings / ofMap),
                             real(c.northings / ofMap), real(c.height / ofMap), real(std::cos(a)), real(std::sin(a)),

@@ -161,7 +161,7 @@ project::ChangeQuestion ChangesStage::question() const
 }
 
 Result<ChangesStage::Read> ChangesStage::readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
-                                         const project::ChangeQuestion& question)
+                                                 const project::ChangeQuestion& question)
 {
     auto briefs = p.changes().briefs(basis);
     const auto disciplines = p.setup().disciplines();
@@ -199,7 +199,8 @@ void ChangesStage::refresh()
         },
         [this](std::shared_ptr<const Read> read) {
             Session::letGo(std::exchange(read_, std::move(read)));
-            if (read_->problem.isEmpty() && !basis_.empty() && changes().comparisons().empty()) { // taken back, or dropped
+            if (read_->problem.isEmpty() && !basis_.empty() &&
+                changes().comparisons().empty()) { // taken back, or dropped
                 basis_.clear();
                 refresh();
                 return;

@@ -53,7 +53,7 @@ private:
         QString problem;  ///< why it could not be read; empty where it was
     };
     [[nodiscard]] static Result<Read> readAll(const project::Project& p, const std::vector<std::int64_t>& basis,
-                                      const project::ChangeQuestion& question);
+                                              const project::ChangeQuestion& question);
     [[nodiscard]] project::ChangeQuestion question() const;
     void fillList();
     void toggleGroup(const QString& id);

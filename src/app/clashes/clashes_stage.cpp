@@ -284,7 +284,8 @@ void ClashesStage::fillList()
     list_->setCaption(caption);
     list_->setEmptyText(
         !problem_.isEmpty() ? "The clashes could not be read. " + problem_
-        : !known_->lastRun ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
+        : !known_->lastRun
+            ? "No test has been run yet. Align the members in Coordinates first, then press Run tests (R)."
         : pairs_->isEmpty() ? "The last run found no pair. " + q(known_->lastRun->inWords())
                             : "No pair answers to this filter. Choose another one above.");
     list_->setSource(std::make_shared<ClashRows>(pairs_, at_.session), std::exchange(isNextWanted_, false));

@@ -54,7 +54,8 @@ void ClashesStage::decide(const QString& decision)
 void ClashesStage::offerAlike(const std::vector<project::PairId>& decided)
 {
     at_.session.ask<std::optional<project::AlikeOffer>>(
-        this, "alike", [decided](const project::Project& p) { return orNothing(project::alikeTo(p.clashes(), decided)); },
+        this, "alike",
+        [decided](const project::Project& p) { return orNothing(project::alikeTo(p.clashes(), decided)); },
         [this](std::optional<project::AlikeOffer> offer) {
             offer_ = std::move(offer);
             if (offer_)

@@ -38,11 +38,9 @@ const WayToFit* WaysToFit::find(const QString& id) const
 
 const WayToFit* WaysToFit::best() const
 {
-    const auto found = std::find_if(all.begin(), all.end(),
-                                    [](const WayToFit& way) {
-                                        return way.found.has_value() && !way.found->isDoubtful &&
-                                               way.id != kStoreys;
-                                    });
+    const auto found = std::find_if(all.begin(), all.end(), [](const WayToFit& way) {
+        return way.found.has_value() && !way.found->isDoubtful && way.id != kStoreys;
+    });
     return found == all.end() ? nullptr : &*found;
 }
 

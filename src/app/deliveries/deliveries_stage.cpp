@@ -245,7 +245,8 @@ void DeliveriesStage::showForm(Form form)
     const Done done = [this] { endForm(); };
     if (form == Form::Watch) {
         form_ = form;
-        return showWatchForm(at_, unwatched_, [this] { emit watchWanted(); }, done);
+        return showWatchForm(
+            at_, unwatched_, [this] { emit watchWanted(); }, done);
     }
     const auto delivery = chosen();
     if (!delivery)

@@ -39,8 +39,7 @@ public:
     }
     /// How the drop folders do, beside the figures; a problem is loud.
     /// @param unwatched  what the project names and nobody on this machine agreed to: discipline, folder
-    void setWatch(const QString& words, const QStringList& problems,
-                  const QVector<QPair<QString, QString>>& unwatched);
+    void setWatch(const QString& words, const QStringList& problems, const QVector<QPair<QString, QString>>& unwatched);
     /// Files that were dropped or chosen: draws up deliveries and asks about them one by one. Folders give their files.
     void receive(const QStringList& files);
 

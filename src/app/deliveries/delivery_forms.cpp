@@ -243,9 +243,10 @@ void showWatchForm(const StageContext& at, const QVector<QPair<QString, QString>
     Details& d = at.details;
     d.clear();
     d.addTitle(folders.size() == 1 ? "Watch a drop folder here" : "Watch drop folders here");
-    d.addText("This project names these folders. Watched on this computer, every model that lies or arrives there is copied "
-              "into the project's folder and goes with it to whoever gets it. Agree only to folders that are meant for "
-              "this project.");
+    d.addText(
+        "This project names these folders. Watched on this computer, every model that lies or arrives there is copied "
+        "into the project's folder and goes with it to whoever gets it. Agree only to folders that are meant for "
+        "this project.");
     for (const auto& [discipline, folder] : folders)
         d.addFact(discipline, folder);
     addEnd(at, "watchThem", folders.size() == 1 ? "Watch it" : "Watch them", true, agreed, done);

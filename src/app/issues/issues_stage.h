@@ -118,7 +118,7 @@ private:
     [[nodiscard]] IssueForm::Choices choices() const;
 
     QString filter_ = "open", wanted_; ///< wanted: the row to choose once it is there
-    QString problem_; ///< why the list could not be read; empty where it was
+    QString problem_;                  ///< why the list could not be read; empty where it was
     std::shared_ptr<const project::IssueList> issues_ = std::make_shared<project::IssueList>();
     QStackedWidget* pages_;
     IssuesBar* bar_;

@@ -6,7 +6,7 @@ namespace wendrix::app {
 
 namespace {
 
-constexpr int kLanes = 8;
+constexpr int kLanes = static_cast<int>(Jobs::Lane::Reporting) + 1; // the last one
 
 } // namespace
 

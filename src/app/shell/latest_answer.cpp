@@ -34,7 +34,14 @@ void LatestAnswer::ask(Work work)
     auto answer = found->get_future();
     pool_.start([this, number, latest = latest_, work = std::move(work), found] {
         const auto isVoid = [&] { return *latest != number; };
-        const std::function<void()> then = work(isVoid);
+        std::function<void()> then;
+        try {
+            then = work(isVoid);
+        } catch (const std::exception& e) {
+            then = [this, why = std::string(e.what())] {
+                session_.fail({project::kStoreFailed, "It could not be worked out: " + why});
+            };
+        }
         found->set_value(then);
         if (!isVoid())
             QMetaObject::invokeMethod(

@@ -125,7 +125,8 @@ void Session::adopt(Connections project)
         checking_ = std::make_unique<Progress>();
         backups_.start([this, folder = folder_] {
             const auto copied = project::Project::open(folder, project::Project::Access::Read);
-            const auto kept = copied ? (*copied)->store().backUp("opened", *checking_) : Result<project::Backup>(wendrix::fail(copied.error()));
+            const auto kept = copied ? (*copied)->store().backUp("opened", *checking_)
+                                     : Result<project::Backup>(wendrix::fail(copied.error()));
             if (!kept && !checking_->isCancelled())
                 QMetaObject::invokeMethod(
                     this, [this, error = kept.error()] { fail(error); }, Qt::QueuedConnection);
@@ -355,26 +356,26 @@ void Session::askAny(const Topic& topic, Answering question)
     if (last == nullptr)
         last = std::make_shared<std::atomic<int>>(0);
     const int number = ++*last;
-    reader_->pool.start(
-        [this, reader = reader_, alive = QPointer<const QObject>(topic.first), last, number, question = std::move(question)] {
-            std::function<void()> then;
-            try {
-                if (reader->project != nullptr && *last == number) { // else it is void before it is answered
-                    const auto snapshot = reader->project->store().snapshot();
-                    then = question(*reader->project);
-                }
-            } catch (const std::exception& e) {
-                then = [this, why = std::string(e.what())] {
-                    fail({project::kStoreFailed, "It could not be worked out: " + why});
-                };
+    reader_->pool.start([this, reader = reader_, alive = QPointer<const QObject>(topic.first), last, number,
+                         question = std::move(question)] {
+        std::function<void()> then;
+        try {
+            if (reader->project != nullptr && *last == number) { // else it is void before it is answered
+                const auto snapshot = reader->project->store().snapshot();
+                then = question(*reader->project);
             }
-            QMetaObject::invokeMethod(this, [this, alive, last, number, then = std::move(then)] {
-                --asking_;
-                if (then && !alive.isNull() && *last == number)
-                    then();
-                checkIdle();
-            });
+        } catch (const std::exception& e) {
+            then = [this, why = std::string(e.what())] {
+                fail({project::kStoreFailed, "It could not be worked out: " + why});
+            };
+        }
+        QMetaObject::invokeMethod(this, [this, alive, last, number, then = std::move(then)] {
+            --asking_;
+            if (then && !alive.isNull() && *last == number)
+                then();
+            checkIdle();
         });
+    });
 }
 
 void Session::undo()

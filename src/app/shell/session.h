@@ -96,8 +96,8 @@ public:
 
     /// A question that takes longer than a blink, answered beside the interface thread, all of it from one state of the
     /// project; `then` gets the answer here. A later one of the same asker on the same topic makes an earlier one void,
-    /// and so does the end of the asker. What the project could not answer is said; where the screen shows a list of it, the
-    /// answer is a Result and the list says so, too.
+    /// and so does the end of the asker. What the project could not answer is said; where the screen shows a list of
+    /// it, the answer is a Result and the list says so, too.
     template <class Answer>
     void ask(const QObject* asker, const char* topic, std::function<Answer(const project::Project&)> question,
              std::function<void(Answer)> then)

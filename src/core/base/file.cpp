@@ -75,8 +75,8 @@ Result<void> writeFileWhole(const std::filesystem::path& path, std::string_view 
     if (!temporary)
         return fail(temporary.error());
     if (!temporary->append(bytes))
-        return fail(
-            {kFileUnwritable, std::string("The file can not be written: ") + std::strerror(errno) + ".", path.string()});
+        return fail({kFileUnwritable, std::string("The file can not be written: ") + std::strerror(errno) + ".",
+                     path.string()});
     return temporary->putInPlace(path);
 }
 

@@ -38,8 +38,8 @@ bool isSame(const FolderGuard& guard, const fs::path& folder)
 {
     struct stat held {
     }, there{};
-    return ::fstat(guard.handle(), &held) == 0 && ::stat(folder.c_str(), &there) == 0 &&
-           held.st_dev == there.st_dev && held.st_ino == there.st_ino;
+    return ::fstat(guard.handle(), &held) == 0 && ::stat(folder.c_str(), &there) == 0 && held.st_dev == there.st_dev &&
+           held.st_ino == there.st_ino;
 }
 
 /// Where a path lies: beneath a guard, or anywhere.
@@ -215,9 +215,12 @@ std::string whyNotOpened()
 {
     switch (errno) {
     case ELOOP:
-    case EXDEV: return "a link leads elsewhere, and links in a project are not followed";
-    case EMLINK: return "it has a second name elsewhere (a hard link), so it may be somebody else's";
-    default: return std::strerror(errno);
+    case EXDEV:
+        return "a link leads elsewhere, and links in a project are not followed";
+    case EMLINK:
+        return "it has a second name elsewhere (a hard link), so it may be somebody else's";
+    default:
+        return std::strerror(errno);
     }
 }
 

@@ -10,17 +10,17 @@
 
 #include <sys/stat.h>
 
-/// Folders that somebody else may have prepared, as a project is. Whatever this program opens, makes, renames or removes
-/// beneath one, by the calls below, is reached beneath the folder's own handle: no link on the way is followed, nothing
-/// leads out of it, and a file that has a second name elsewhere (a hard link) is not opened. Everywhere else the calls do what the
-/// system's do. All of them leave the reason in errno.
+/// Folders that somebody else may have prepared, as a project is. Whatever this program opens, makes, renames or
+/// removes beneath one, by the calls below, is reached beneath the folder's own handle: no link on the way is followed,
+/// nothing leads out of it, and a file that has a second name elsewhere (a hard link) is not opened. Everywhere else
+/// the calls do what the system's do. All of them leave the reason in errno.
 namespace wendrix {
 
 /// Keeps the handle of a guarded folder open while it lives.
 class FolderGuard {
 public:
-    /// Guards a folder from here on, for as long as the program runs: what still works on it when its project was closed is
-    /// guarded, too. The folder itself may be reached through links, since a person named it.
+    /// Guards a folder from here on, for as long as the program runs: what still works on it when its project was
+    /// closed is guarded, too. The folder itself may be reached through links, since a person named it.
     [[nodiscard]] static std::shared_ptr<const FolderGuard> of(const std::filesystem::path& folder);
     [[nodiscard]] int handle() const { return handle_.get(); }
 

@@ -38,8 +38,7 @@ public:
     {
         auto lock = std::make_unique<Lock>(folder);
         if (!lock->folder_.isOpen())
-            return fail(
-                {kFileUnwritable, "No copy can be kept: " + whyNotOpened() + ".", folder.string()});
+            return fail({kFileUnwritable, "No copy can be kept: " + whyNotOpened() + ".", folder.string()});
         while (::flock(lock->folder_.get(), LOCK_EX | LOCK_NB) != 0) {
             if (errno != EWOULDBLOCK && errno != EINTR)
                 break; // a folder on a server that knows no locks

@@ -5,7 +5,8 @@
 
 #include <string>
 
-/// Files that were held against a SHA-256. One that was is not hashed again until its state says that somebody touched it.
+/// Files that were held against a SHA-256. One that was is not hashed again until its state says that somebody touched
+/// it.
 namespace wendrix {
 
 /// Whether mapped bytes are those of this SHA-256, and were so all the time since they were mapped.

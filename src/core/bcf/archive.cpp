@@ -120,17 +120,21 @@ Result<std::shared_ptr<const Archive>> Archive::opened(std::shared_ptr<Archive> 
         return fail(notAnArchive());
     if (zip_get_num_entries(archive->zip_, 0) > kMostEntries)
         return fail(hostile("", "The archive holds more entries than any real file."));
-    archive->list();
+    if (const std::size_t encrypted = archive->list(); encrypted > 0 && archive->entries_.empty())
+        return fail({kNotAnArchive,
+                     "Everything in this file is encrypted, so nothing of it can be read. Ask the sender for "
+                     "one without a password."});
     return std::shared_ptr<const Archive>(std::move(archive));
 }
 
-void Archive::list()
+std::size_t Archive::list()
 {
     const auto note = [&](const std::string& entry, const std::string& what) {
         if (faults_.size() < kMostFaults)
             faults_.push_back({Severity::Error, "bcf.archive", printable(entry), what});
     };
     std::uint64_t packed = 0;
+    std::size_t encrypted = 0;
     const zip_int64_t count = zip_get_num_entries(zip_, 0);
     for (zip_int64_t i = 0; i < count; ++i) {
         const auto number = static_cast<zip_uint64_t>(i);
@@ -158,6 +162,11 @@ void Archive::list()
         }
         if (name.ends_with('/'))
             continue;
+        if ((stat.valid & ZIP_STAT_ENCRYPTION_METHOD) != 0 && stat.encryption_method != ZIP_EM_NONE) {
+            note(name, "The entry is encrypted. It was passed over.");
+            ++encrypted;
+            continue;
+        }
         entries_.push_back({std::move(name), number, (stat.valid & ZIP_STAT_SIZE) != 0 ? stat.size : 0});
     }
     if (packed > packedSize_)
@@ -171,6 +180,7 @@ void Archive::list()
         else if (const auto [other, isNew] = byLowerName_.emplace(lowerCase(name), i); !isNew)
             note(name, "The entry's name differs from " + entries_[other->second].name + " only in case.");
     }
+    return encrypted;
 }
 
 void Archive::takeOffOuterFolder()

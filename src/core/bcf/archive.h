@@ -56,7 +56,8 @@ public:
 private:
     Archive() = default;
     [[nodiscard]] static Result<std::shared_ptr<const Archive>> opened(std::shared_ptr<Archive> archive);
-    void list();
+    /// @return how many entries are encrypted, and were passed over
+    std::size_t list();
     void takeOffOuterFolder();
 
     std::string bytes_; ///< where it was not opened from a file

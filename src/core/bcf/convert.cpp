@@ -185,8 +185,10 @@ Result<FileMerge> mergeFiles(const std::filesystem::path& ours, const std::files
         for (const issues::Difference& d : joined.differences) {
             if (d.verdict == issues::Difference::Verdict::Conflict)
                 merge.conflicts.push_back({asRead.uuid, d});
-            if (d.verdict == issues::Difference::Verdict::Theirs && d.field == "Viewpoint")
+            if (d.verdict == issues::Difference::Verdict::Theirs && d.field == "Viewpoint") {
                 topic->views.erase(d.of);
+                topic->pictures.erase(d.of); // the picture is of the view
+            }
         }
         if (joined.tookTheirs())
             merge.joined.push_back(asRead.uuid);

@@ -57,7 +57,23 @@ Result<std::unique_ptr<File>> File::opened(std::shared_ptr<const Archive> archiv
     for (const Diagnostic& d : file->archive_->faults())
         file->note(d.severity, d.entity, d.message);
     file->readRoot();
+    file->tellFoldersWithoutMarkup();
     return file;
+}
+
+void File::tellFoldersWithoutMarkup()
+{
+    std::set<std::string> folders; // of topics, as what stands in them says
+    for (const Archive::Entry& e : archive_->entries())
+        if (const std::size_t slash = e.name.find('/'); slash != std::string::npos) {
+            const std::string folder = e.name.substr(0, slash), lower = lowerCase(e.name);
+            if (isUuid(lowerCase(folder)) || lower.ends_with(".bcfv"))
+                folders.insert(folder);
+        }
+    for (const auto* markup : topics_)
+        folders.erase(folderOf(*markup));
+    for (const std::string& folder : folders)
+        note(Severity::Error, folder + "/markup.bcf", "The entry is missing, so the folder holds no topic.");
 }
 
 void File::note(Severity severity, const std::string& entry, const std::string& message)

@@ -41,6 +41,8 @@ public:
     [[nodiscard]] const std::vector<std::string>& uuids();
     [[nodiscard]] std::optional<std::size_t> find(const std::string& uuid);
 
+    /// Tells something of an entry, once.
+    void note(Severity severity, const std::string& entry, const std::string& message);
     /// What was found so far, each once.
     [[nodiscard]] const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
     [[nodiscard]] const std::shared_ptr<const Archive>& archive() const { return archive_; }
@@ -53,7 +55,7 @@ public:
 private:
     File() = default;
     [[nodiscard]] static Result<std::unique_ptr<File>> opened(std::shared_ptr<const Archive> archive);
-    void note(Severity severity, const std::string& entry, const std::string& message);
+    void tellFoldersWithoutMarkup();
     [[nodiscard]] Telling telling(const std::string& entry);
     [[nodiscard]] Xml read(const Archive::Entry& entry, const char* root);
     void readRoot();

@@ -38,6 +38,18 @@ std::string safeName(const std::string& name)
     return isPlainName(safe) ? safe : "document";
 }
 
+/// Whether a viewpoint has anything that its file would hold.
+bool saysAnything(const issues::Viewpoint& v)
+{
+    issues::Viewpoint empty;
+    empty.uuid = v.uuid;
+    empty.frame = v.frame;
+    empty.index = v.index;
+    empty.snapshot = v.snapshot;
+    empty.saysVisibility = v.saysVisibility;
+    return !(v == empty);
+}
+
 } // namespace
 
 Writer::Writer(Version version, std::function<void(const std::string&, const std::string&)> tell)
@@ -95,6 +107,14 @@ void Writer::addRest(const File& file)
         documents_.try_emplace(uuid, d);
     for (const auto& [name, blob] : file.rest())
         rest_.try_emplace(name, blob);
+    // A list that one of the two leaves open limits nothing, so it stays open.
+    for (const ExtensionList& list : extensionLists()) {
+        auto& mine = extensions_.*list.values;
+        const auto& theirs = file.extensions().*list.values;
+        for (const std::string& value : theirs)
+            if (!mine.empty() && std::find(mine.begin(), mine.end(), value) == mine.end())
+                mine.push_back(value);
+    }
 }
 
 void Writer::note(const issues::Issue& issue)
@@ -266,14 +286,16 @@ void Writer::addViewpoints(const Topic& topic, const issues::Issue& asRead, pugi
         const bool isNew =
             topic.markup.empty() || std::none_of(asRead.viewpoints.begin(), asRead.viewpoints.end(),
                                                  [&](const issues::Viewpoint& v) { return v.uuid == uuid; });
-        if (!xml && (isNew || !picture))
+        // And one that came without its file gets no view that nobody gave.
+        if (!xml && (isNew || saysAnything(*viewpoint)))
             xml = viewpointXml(*viewpoint, version_, tell);
         if (xml) {
             setAttribute(xml->child("VisualizationInfo"), "Guid", uuid);
             archive_.add(folder + "/" + file,
                          written(*xml, raw != topic.views.end() ? Layout::AsItCame : Layout::Made));
         }
-        setChild(node, "Viewpoint", xml ? file : std::string(), order::view());
+        if (xml || raw != topic.views.end() || picture)
+            setChild(node, "Viewpoint", xml ? file : std::string(), order::view());
         if (picture && names.snapshot.empty()) {
             const std::string bytes = pictureBytes();
             const std::string_view kind = factsOf(bytes, false).kind;

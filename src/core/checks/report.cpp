@@ -1,5 +1,6 @@
 #include "core/checks/report.h"
 
+#include "core/base/csv.h"
 #include "core/base/html.h"
 #include "core/base/text.h"
 
@@ -13,25 +14,11 @@ namespace {
 
 constexpr std::size_t kMostListed = 200; // a page that can still be read; the CSV has them all
 
-std::string cell(std::string_view text)
-{
-    std::string safe(text);
-    // A spreadsheet must not take a sender's text for a formula.
-    if (!safe.empty() && std::string_view("=+-@\t\r").find(safe[0]) != std::string_view::npos)
-        safe.insert(0, "'");
-    if (safe.find_first_of(",\"\n\r") == std::string::npos)
-        return safe;
-    std::string out = "\"";
-    for (const char c : safe)
-        out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + '"';
-}
-
 std::string rowOf(const std::array<std::string_view, 9>& cells)
 {
-    std::string line = cell(cells[0]);
+    std::string line = csvCell(cells[0]);
     for (std::size_t i = 1; i < cells.size(); ++i)
-        line += "," + cell(cells[i]);
+        line += "," + csvCell(cells[i]);
     return line + "\r\n";
 }
 
@@ -39,12 +26,14 @@ void writeConcerned(Markup& html, const std::vector<Concerned>& concerned, std::
 {
     if (concerned.empty())
         return;
-    html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th "
-                   "align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>");
+    html +=
+        markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th align='left'>Element</th><th "
+               "align='left'>Class</th><th align='left'>GlobalId</th><th align='left'>What</th></tr>");
     for (std::size_t i = 0; i < std::min(kMostListed, concerned.size()); ++i) {
         const Concerned& c = concerned[i];
-        html += markup("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
-                       c.name.empty() ? fmt::format("#{}", c.entity) : c.name, classInWords(c.className), c.guid, c.why);
+        html +=
+            markup("<tr><td>{}</td><td>{}</td><td><tt>{}</tt></td><td>{}</td></tr>",
+                   c.name.empty() ? fmt::format("#{}", c.entity) : c.name, classInWords(c.className), c.guid, c.why);
     }
     html += markup("</table>");
     if (count > kMostListed)
@@ -67,11 +56,12 @@ std::string verdictInWords(const SpecificationResult& s)
 void writeModel(Markup& html, const ModelReport& model)
 {
     const QualityReport::Facts& f = model.quality.facts;
-    html += markup("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", model.fileName,
-                   model.quality.inWords(), f.schema, f.viewDefinition.empty() ? "no view definition" : f.viewDefinition,
-                   f.lengthUnit.empty() ? "no length unit" : "lengths in " + f.lengthUnit,
-                   counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
-                   f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
+    html +=
+        markup("<h2>{}</h2><p><b>{}.</b></p><p>{} · {} · {} · {} · {}{}</p>", model.fileName, model.quality.inWords(),
+               f.schema, f.viewDefinition.empty() ? "no view definition" : f.viewDefinition,
+               f.lengthUnit.empty() ? "no length unit" : "lengths in " + f.lengthUnit,
+               counted(f.elements, "element", "elements"), counted(f.storeys, "storey", "storeys"),
+               f.unbuilt > 0 ? fmt::format(" · {} not built", f.unbuilt) : "");
     for (const Finding& finding : model.quality.findings) {
         html += markup("<h3>{}: {}{}</h3><p>{}</p>", severityInWords(finding.severity), finding.title,
                        finding.count > 1 ? fmt::format(" ({})", finding.count) : "", finding.advice);
@@ -101,9 +91,9 @@ std::string severityInWords(Severity severity)
 
 std::string toHtml(const DeliveryReport& r)
 {
-    Markup html = markup("<h1>Quality report: {}</h1><p>{} · “{}” · from {}, delivered {}</p><p>Looked at by {}, {}.</p>",
-                         r.delivery, r.project, r.title, r.sender, timeInWords(r.delivered), r.by.person,
-                         timeInWords(r.by.time));
+    Markup html =
+        markup("<h1>Quality report: {}</h1><p>{} · “{}” · from {}, delivered {}</p><p>Looked at by {}, {}.</p>",
+               r.delivery, r.project, r.title, r.sender, timeInWords(r.delivered), r.by.person, timeInWords(r.by.time));
     for (const ModelReport& model : r.models)
         writeModel(html, model);
     return pageOf("Quality report " + r.delivery, kPageStyle, html);

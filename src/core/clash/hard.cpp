@@ -1,5 +1,6 @@
 #include "core/clash/hard.h"
 
+#include "core/clash/convex_depth.h"
 #include "core/clash/near_triangles.h"
 #include "core/geometry/thickness.h"
 
@@ -103,8 +104,8 @@ struct Met {
     }
 };
 
-/// What crosses: as many as the limits say, and on from there until one takes more than `least` to come free, or there are
-/// no more.
+/// What crosses: as many as the limits say, and on from there until one takes more than `least` to come free, or there
+/// are no more.
 void addCrossings(const PlacedPart& a, const PlacedPart& b, double least, Met& met)
 {
     std::size_t count = 0;
@@ -341,6 +342,13 @@ std::optional<Overlap> overlapOf(const Body& a, const Body& b, double tolerance,
         addCorners(*first, moved, kAll, limits.corners, false, met);
         addCorners(moved, *first, kAll, limits.corners, false, met);
     }
+    // Round bodies are convex with too many faces to look along each.
+    if (effort == Effort::Thorough && isSingle && isConvexBody(first->shape()) && isConvexBody(second->shape()))
+        if (const auto exact = convexSeparation(*first, *second)) {
+            overlap.depth = exact->length;
+            overlap.point = placeOf(a, b, met);
+            return overlap;
+        }
     std::vector<Vector3> ways = met.waysOut();
     if (effort == Effort::Thorough)
         for (const PlacedPart* part : {first, second})

@@ -110,7 +110,7 @@ struct CrsTransform::Engine {
     Context context;
     Object transform;
     double from = 1, to = 1; ///< metres of a unit of each side's axes
-    std::mutex mutex; ///< PROJ's objects are used by one thread at a time
+    std::mutex mutex;        ///< PROJ's objects are used by one thread at a time
 };
 
 Result<CrsTransform> CrsTransform::make(const std::string& from, const std::string& to)

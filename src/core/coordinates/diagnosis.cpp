@@ -174,7 +174,8 @@ private:
                               std::map<std::string, std::variant<double, std::string>> measure = {}) {
             result_.contradictions.push_back({kind, kSure, std::move(sentence), std::move(remedy), std::move(measure)});
         };
-        const std::string until = " It stands right in its own coordinates; whoever federates by declaration puts it elsewhere.";
+        const std::string until =
+            " It stands right in its own coordinates; whoever federates by declaration puts it elsewhere.";
         ifc::Georeference swapped = m_, ours = m_, turned = m_, level = m_;
         std::swap(swapped.eastings, swapped.northings);
         ours.crs = r_.crs;
@@ -193,14 +194,14 @@ private:
                         "Ask its team to name " + mine + " as the projected system.",
                         {{"reference", mine}, {"moving", theirs}});
         if (agrees(turned))
-            return tell(CauseKind::Turned,
-                        fmt::format("Its map conversion turns it by {} where the reference's turns by {}.",
-                                    degreesInWords(toDegrees(m_.rotation.value_or(Radians{}))),
-                                    degreesInWords(toDegrees(r_.rotation.value_or(Radians{})))) +
-                            until,
-                        ask,
-                        {{"degrees", toDegrees(r_.rotation.value_or(Radians{})) -
-                                         toDegrees(m_.rotation.value_or(Radians{}))}});
+            return tell(
+                CauseKind::Turned,
+                fmt::format("Its map conversion turns it by {} where the reference's turns by {}.",
+                            degreesInWords(toDegrees(m_.rotation.value_or(Radians{}))),
+                            degreesInWords(toDegrees(r_.rotation.value_or(Radians{})))) +
+                    until,
+                ask,
+                {{"degrees", toDegrees(r_.rotation.value_or(Radians{})) - toDegrees(m_.rotation.value_or(Radians{}))}});
         if (agrees(level))
             return tell(CauseKind::HeightOffset,
                         "The height of its map conversion is not the reference's: " +
@@ -209,11 +210,13 @@ private:
         const auto off = declaredAway(m_);
         if (!off)
             return tell(CauseKind::CrsDiffers,
-                        "Its projected system " + theirs + " can not be brought onto " + mine + " at this place." + until,
+                        "Its projected system " + theirs + " can not be brought onto " + mine + " at this place." +
+                            until,
                         "Ask its team to name " + mine + " as the projected system.",
                         {{"reference", mine}, {"moving", theirs}});
-        tell(CauseKind::OwnOrigin, "Its map conversion puts it " + away(length(*off)) + " from where the reference's does." + until,
-             ask, {{"metres", length(*off)}});
+        tell(CauseKind::OwnOrigin,
+             "Its map conversion puts it " + away(length(*off)) + " from where the reference's does." + until, ask,
+             {{"metres", length(*off)}});
     }
 
     void byRelation()

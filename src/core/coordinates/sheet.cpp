@@ -23,7 +23,8 @@ std::string degrees(double v) { return fmt::format("{:.6f}°", std::round(v * 1e
 
 Markup row(const std::string& name, const std::string& value, const std::string& now)
 {
-    return markup("<tr><td>{}</td><td align=\"right\"><b>{}</b></td><td align=\"right\">{}</td></tr>", name, value, now);
+    return markup("<tr><td>{}</td><td align=\"right\"><b>{}</b></td><td align=\"right\">{}</td></tr>", name, value,
+                  now);
 }
 
 std::vector<Left> worstFirst(std::vector<Left> left)
@@ -61,7 +62,8 @@ Markup valuesOf(const Sheet& sheet)
                                              "Turn of +X from grid east",
                                              "Projected system",
                                              "True north from +Y"};
-    Markup html = markup("<tr><th></th><th align=\"right\">to type in</th><th align=\"right\">in the file now</th></tr>");
+    Markup html =
+        markup("<tr><th></th><th align=\"right\">to type in</th><th align=\"right\">in the file now</th></tr>");
     for (const Declared& d : sheet.declared)
         if (typed.contains(d.what))
             html += row(d.what, d.reference, d.moving);
@@ -117,10 +119,10 @@ Markup planOf(const Sheet& sheet)
         const bool isOff = r.distance.value > kStandsOff;
         const double radius = kSmallest + (kLargest - kSmallest) * std::min(1.0, r.distance.value / kFull);
         svg += markup("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"{:.1f}\" fill=\"{}\"/>", x, y, radius,
-                           isOff ? "#C8501E" : "#2B7A84");
+                      isOff ? "#C8501E" : "#2B7A84");
         if (isOff && i < kNamed)
-            svg += markup("<text x=\"{:.1f}\" y=\"{:.1f}\" fill=\"#C8501E\">{:.1f} mm</text>", x + radius + 2,
-                               y - 4, toMillimetres(r.distance));
+            svg += markup("<text x=\"{:.1f}\" y=\"{:.1f}\" fill=\"#C8501E\">{:.1f} mm</text>", x + radius + 2, y - 4,
+                          toMillimetres(r.distance));
     }
     return svg + markup("</svg>");
 }

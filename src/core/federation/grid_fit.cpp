@@ -235,12 +235,13 @@ Result<GridFit> fitByGrids(const ifc::Model& reference, const ifc::Model& moving
         off.push_back(length(result.fit.transform().apply(p.moving) - p.reference));
     if (const double middle = median(off); middle > kDrawnOff) {
         result.isDoubtful = true;
-        result.warnings.push_back("Most crossings of the same name can not be brought together: half of them stay over " +
-                                  lengthInWords(Metres{middle}) + " apart. " +
-                                  (fitsMirrored(places, kDrawnOff)
-                                       ? "The member is mirrored against the reference, and no turn and shift mends that."
-                                       : "Their spacing differs: look at the unit, the scale, and which names stand for "
-                                         "the same axis."));
+        result.warnings.push_back(
+            "Most crossings of the same name can not be brought together: half of them stay over " +
+            lengthInWords(Metres{middle}) + " apart. " +
+            (fitsMirrored(places, kDrawnOff)
+                 ? "The member is mirrored against the reference, and no turn and shift mends that."
+                 : "Their spacing differs: look at the unit, the scale, and which names stand for "
+                   "the same axis."));
     }
 
     std::vector<std::pair<std::string, double>> differences;

@@ -35,8 +35,7 @@ Result<Member> readMember(std::shared_ptr<const MappedFile> mapped, Progress& pr
         return fail(geometry.error());
     if (!(*model)->source().file().isWhole())
         return fail({kFileChanged,
-                     "Another program shortened the file while it was read. Read it again when it is whole.",
-                     name});
+                     "Another program shortened the file while it was read. Read it again when it is whole.", name});
     Member member;
     member.model = *model;
     member.geometry = *geometry;

@@ -117,10 +117,9 @@ Result<Member> openMember(const std::filesystem::path& path, const std::string& 
     if (!opened)
         return fail(opened.error());
     const std::shared_ptr<const MappedFile> mapped = *opened;
-    const std::shared_future<bool> areThose =
-        std::async(std::launch::async, [mapped, sha256, &progress] {
-            return holdsContent(*mapped, sha256, progress);
-        }).share();
+    const std::shared_future<bool> areThose = std::async(std::launch::async, [mapped, sha256, &progress] {
+                                                  return holdsContent(*mapped, sha256, progress);
+                                              }).share();
     auto member = openMember(mapped, sha256, leftOut, cache, progress, [areThose] { return areThose.get(); });
     areThose.wait(); // it looks at `progress`
     if (member && !(areThose.get() && mapped->isUnchanged()) && !progress.isCancelled())

@@ -36,8 +36,8 @@ private:
 
 inline constexpr ErrorCode kOtherContent{"member.other-content"};
 
-/// As openMember, but through a cache. What is read is kept only where it was read from the bytes that `sha256` names: the
-/// very mapping that is read is hashed beside the reading.
+/// As openMember, but through a cache. What is read is kept only where it was read from the bytes that `sha256` names:
+/// the very mapping that is read is hashed beside the reading.
 /// @param leftOut  classes that are not wanted; what was kept with others left out is another member
 /// @return also kOtherContent, where the file holds something else
 [[nodiscard]] Result<Member> openMember(const std::filesystem::path& path, const std::string& sha256,
@@ -46,7 +46,8 @@ inline constexpr ErrorCode kOtherContent{"member.other-content"};
 
 /// The same where somebody hashes the bytes already.
 /// @param areThose  asked before anything is kept, and waits for the answer; called from any thread, also after this
-///                  was cancelled, so it must own what it uses. What comes from the cache does not wait: the caller asks.
+///                  was cancelled, so it must own what it uses. What comes from the cache does not wait: the caller
+///                  asks.
 [[nodiscard]] Result<Member> openMember(std::shared_ptr<const MappedFile> mapped, const std::string& sha256,
                                         const std::vector<std::string>& leftOut, const MemberCache& cache,
                                         Progress& progress, std::function<bool()> areThose);

@@ -96,7 +96,8 @@ std::string howItStands(const Standing& standing)
                         (standing.height.value > 0 ? " too high" : " too low");
     if (standing.storeysOff > 1)
         words += ", and " + counted(standing.storeysOff - 1, "more storey is", "more storeys are") + " off";
-    const std::string crossings = "all " + counted(standing.residuals.size(), "crossing", "crossings") + " of the grid fit";
+    const std::string crossings =
+        "all " + counted(standing.residuals.size(), "crossing", "crossings") + " of the grid fit";
     return words + "; " +
            (fit == 0 ? crossings : "the other " + counted(fit, "storey", "storeys") + " and " + crossings);
 }

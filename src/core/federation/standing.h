@@ -41,8 +41,8 @@ struct Standing {
 /// Why it can not be tested yet, as part of a sentence: "its grid is off by 34.2 m at C/5"; empty where it stands
 /// right.
 [[nodiscard]] std::string whyNotVerified(const Standing& standing);
-/// The whole of it, as part of a sentence: "its Level 08 stands 150 mm too high; the other 14 storeys and all 33 crossings
-/// fit". What whyNotVerified() gives where there is no more to say.
+/// The whole of it, as part of a sentence: "its Level 08 stands 150 mm too high; the other 14 storeys and all 33
+/// crossings fit". What whyNotVerified() gives where there is no more to say.
 [[nodiscard]] std::string howItStands(const Standing& standing);
 
 } // namespace wendrix::federation

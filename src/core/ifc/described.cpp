@@ -52,8 +52,8 @@ void addParts(const Model& model, EntityId material, std::vector<Described>& all
     };
     forEachIn("MaterialLayers", [&](const Entity& layer, const std::string& number) {
         if (const auto thickness = layer["LayerThickness"].number())
-            all.push_back({"", "Layer " + number + " thickness",
-                           plainNumber(*thickness * model.units().lengthToMetres), "m"});
+            all.push_back(
+                {"", "Layer " + number + " thickness", plainNumber(*thickness * model.units().lengthToMetres), "m"});
     });
     forEachIn("MaterialProfiles", [&](const Entity& one, const std::string& number) {
         const Entity profile = model.source().entity(one["Profile"].reference());

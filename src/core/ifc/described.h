@@ -14,7 +14,8 @@ struct Described {
 };
 
 /// Everything a file says about an element but its shape, its number and when and by whom it was written: class, name,
-/// attributes, type, material with the thickness of its layers, system, storey and classification by name, then its property and quantity sets.
+/// attributes, type, material with the thickness of its layers, system, storey and classification by name, then its
+/// property and quantity sets.
 [[nodiscard]] std::vector<Described> descriptionOf(const Model& model, const Element& element);
 
 /// Of all that, in whatever order a file writes it.

@@ -87,18 +87,19 @@ std::string toHtml(const ChangeReport& r)
     for (const ChangeKind kind : kAllChangeKinds)
         if (const auto found = r.counts.find(kind); found != r.counts.end())
             counts += (counts.empty() ? "" : ", ") + std::to_string(found->second) + " " + nameOf(kind);
-    Markup html = markup("<h1>Changes: {}</h1><p>{}: {}.</p><p>Compared:<br>{}</p><p>By kind: {}.</p><p>Written by {}, "
-                         "{}.</p>",
-                         r.project, counted(r.changes, "change", "changes"), r.narrowed,
-                         joined(r.compared, markup("<br>")), counts.empty() ? "none" : counts, r.by.person,
-                         timeInWords(r.by.time));
+    Markup html =
+        markup("<h1>Changes: {}</h1><p>{}: {}.</p><p>Compared:<br>{}</p><p>By kind: {}.</p><p>Written by {}, "
+               "{}.</p>",
+               r.project, counted(r.changes, "change", "changes"), r.narrowed, joined(r.compared, markup("<br>")),
+               counts.empty() ? "none" : counts, r.by.person, timeInWords(r.by.time));
     for (std::size_t i = 0; i < r.parts.size(); ++i) {
         const ChangeReport::Part& part = r.parts[i];
         html += markup("<h2>{}. {}</h2><p>{}</p>", i + 1, part.title, part.measure);
         if (!part.picture.empty())
             html += markup("<p><img src='{}' width='640' alt='{}'></p>", part.picture, part.title);
-        html += markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>Element</th><th>Kind</th>"
-                       "<th>What happened</th><th>Where</th><th>Review</th></tr>");
+        html +=
+            markup("<table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>Element</th><th>Kind</th>"
+                   "<th>What happened</th><th>Where</th><th>Review</th></tr>");
         for (std::size_t k = 0; k < std::min(ChangeReport::kMostRows, part.changes.size()); ++k)
             html += rowInHtml(part.changes[k]);
         html += markup("</table>");

@@ -1,7 +1,8 @@
 #include "core/project/clash_export.h"
 
-#include "core/base/temporary.h"
+#include "core/base/csv.h"
 #include "core/base/file.h"
+#include "core/base/temporary.h"
 
 #include <fmt/format.h>
 #include <xlsxwriter.h>
@@ -67,12 +68,6 @@ std::string printable(std::string text)
     return text;
 }
 
-/// What spreadsheets would carry out.
-bool looksLikeFormula(const std::string& text)
-{
-    return !text.empty() && std::string_view("=+-@\t\r").find(text[0]) != std::string_view::npos && !numberIn(text);
-}
-
 } // namespace
 
 Result<std::vector<std::vector<std::string>>> tableOf(const ClashesBook& clashes, const ClashList& list)
@@ -110,16 +105,8 @@ std::string toCsv(const std::vector<std::vector<std::string>>& table)
 {
     std::string csv;
     for (const auto& row : table) {
-        for (std::size_t k = 0; k < row.size(); ++k) {
-            std::string cell = looksLikeFormula(row[k]) ? "'" + row[k] : row[k];
-            if (cell.find_first_of(",\"\r\n") != std::string::npos) {
-                std::string quoted = "\"";
-                for (const char c : cell)
-                    quoted += c == '"' ? std::string("\"\"") : std::string(1, c);
-                cell = quoted + "\"";
-            }
-            csv += (k > 0 ? "," : "") + cell;
-        }
+        for (std::size_t k = 0; k < row.size(); ++k)
+            csv += (k > 0 ? "," : "") + csvCell(row[k]);
         csv += "\r\n";
     }
     return csv;
@@ -130,7 +117,7 @@ std::string toTabs(const std::vector<std::vector<std::string>>& table)
     std::string text;
     for (const auto& row : table) {
         for (std::size_t k = 0; k < row.size(); ++k) {
-            std::string cell = looksLikeFormula(row[k]) ? "'" + row[k] : row[k];
+            std::string cell = withoutFormula(row[k]);
             std::replace_if(
                 cell.begin(), cell.end(), [](char c) { return c == '\t' || c == '\n' || c == '\r'; }, ' ');
             text += (k > 0 ? "\t" : "") + cell;

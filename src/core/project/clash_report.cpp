@@ -129,9 +129,10 @@ Result<ClashReport> reportOf(const Project& project, const ClashList& list, cons
 
 std::string toHtml(const ClashReport& r)
 {
-    Markup html = markup("<h1>Clashes: {}</h1><p>{} in {}: {}.</p><p>{}</p><p>Written by {}, {}.</p>", r.project,
-                         counted(r.pairs, "pair", "pairs"), counted(r.groups.size() + r.groupsLeftOut, "group", "groups"),
-                         r.narrowed, r.run, r.by.person, timeInWords(r.by.time));
+    Markup html =
+        markup("<h1>Clashes: {}</h1><p>{} in {}: {}.</p><p>{}</p><p>Written by {}, {}.</p>", r.project,
+               counted(r.pairs, "pair", "pairs"), counted(r.groups.size() + r.groupsLeftOut, "group", "groups"),
+               r.narrowed, r.run, r.by.person, timeInWords(r.by.time));
     for (std::size_t g = 0; g < r.groups.size(); ++g) {
         const ClashReport::Group& group = r.groups[g];
         html += markup("<h2>{}. {}</h2><p>{}{}{} m · {} · {}{}</p>", g + 1, group.title, group.where,

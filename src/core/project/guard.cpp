@@ -114,10 +114,10 @@ Result<std::shared_ptr<const FolderGuard>> guardProject(const std::filesystem::p
     for (const char* ending : {"", "-wal", "-shm", "-journal"}) {
         const auto file = std::filesystem::path(database).concat(ending);
         if (const auto status = statusOf(file); status && !isPlainFile(file))
-            return foreign(file.filename().string(),
-                           S_ISLNK(status->st_mode)   ? "a link that leads elsewhere"
-                           : S_ISREG(status->st_mode) ? "a file that has a second name elsewhere (a hard link)"
-                                                      : "no plain file");
+            return foreign(file.filename().string(), S_ISLNK(status->st_mode) ? "a link that leads elsewhere"
+                                                     : S_ISREG(status->st_mode)
+                                                         ? "a file that has a second name elsewhere (a hard link)"
+                                                         : "no plain file");
     }
     return guard;
 }

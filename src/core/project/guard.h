@@ -18,9 +18,9 @@ inline constexpr ErrorCode kLost{"project.lost"};
 /// Something in the folder leads out of it.
 inline constexpr ErrorCode kForeignFiles{"project.foreign-files"};
 
-/// Whether a project's folder, guarded from here on, has only folders of its own and a database of its own: looked at before
-/// anything in it is opened. SQLite opens its files beneath the folder's handle from then on (its system calls go through
-/// openFile()), the log that it writes first and its shared memory included.
+/// Whether a project's folder, guarded from here on, has only folders of its own and a database of its own: looked at
+/// before anything in it is opened. SQLite opens its files beneath the folder's handle from then on (its system calls
+/// go through openFile()), the log that it writes first and its shared memory included.
 /// @return kForeignFiles with what stands there
 [[nodiscard]] Result<std::shared_ptr<const FolderGuard>> guardProject(const std::filesystem::path& folder,
                                                                       const std::filesystem::path& database);

@@ -133,8 +133,8 @@ std::optional<MovedPlace> whyMoved(std::span<const Member> before, std::span<con
             moved.proposed = proposalFor(reference, then, now, inForce, limit);
             moved.standing = federation::howItStands(standing);
             // As where an axis is drawn or a storey stands elsewhere: no fit mends that.
-            if (moved.proposed && (isSame(moved.proposed->fit, now, limit) ||
-                                   isWorseForMost(reference, now, moved.proposed->fit)))
+            if (moved.proposed &&
+                (isSame(moved.proposed->fit, now, limit) || isWorseForMost(reference, now, moved.proposed->fit)))
                 moved.proposed.reset();
         }
         if (worst && worst->worst >= moved.worst)

@@ -16,8 +16,9 @@ struct MovedPlace {
     std::string standing;                   ///< how it stands with the fit in force, as part of a sentence
     std::vector<coordinates::Cause> causes; ///< the surest first
     StoredFit inForce;
-    Metres worst;                      ///< what the fit in force leaves; 0 where no grid is shared
-    /// To be locked; nothing where none is found. Never one that puts more crossings and storeys farther off than nearer.
+    Metres worst; ///< what the fit in force leaves; 0 where no grid is shared
+    /// To be locked; nothing where none is found. Never one that puts more crossings and storeys farther off than
+    /// nearer.
     std::optional<StoredFit> proposed;
 };
 

@@ -22,8 +22,7 @@ bool isLetter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
 fs::path ours(fs::path file)
 {
     const auto status = statusOf(file);
-    const bool isElsewhere =
-        status && (S_ISLNK(status->st_mode) || (S_ISREG(status->st_mode) && status->st_nlink > 1));
+    const bool isElsewhere = status && (S_ISLNK(status->st_mode) || (S_ISREG(status->st_mode) && status->st_nlink > 1));
     return isElsewhere ? fs::path() : file;
 }
 

@@ -22,7 +22,8 @@ inline constexpr const char* kExchanges = "exchanges";
 /// "exchanges/<hash>", what somebody attached to an issue; empty as above.
 [[nodiscard]] std::filesystem::path attachmentFile(const std::filesystem::path& folder, const std::string& sha256);
 
-/// "pictures/<name>". Empty where the name is not one of ours: letters, digits and dashes before ".png" or ".jpg", or as above.
+/// "pictures/<name>". Empty where the name is not one of ours: letters, digits and dashes before ".png" or ".jpg", or
+/// as above.
 [[nodiscard]] std::filesystem::path pictureFile(const std::filesystem::path& folder, const std::string& name);
 
 /// A picture as it is kept, in a file of its own or, as "<hash>/<entry>", in a BCF file that came; empty where it is

@@ -221,8 +221,7 @@ public:
         thread_ = std::thread([this, &order, mapped = std::move(mapped), &progress] {
             for (std::size_t i = 0; i < promises_.size(); ++i) {
                 const WorkspaceOrder::Item& item = order.items[i];
-                const bool isSound =
-                    mapped[i] != nullptr && holdsContent(*mapped[i], item.model.sha256, progress);
+                const bool isSound = mapped[i] != nullptr && holdsContent(*mapped[i], item.model.sha256, progress);
                 std::string why = isSound ? std::string() : whyNotSound(item.file, item.model.sha256, progress);
                 if (!isSound && why.empty() && mapped[i] != nullptr)
                     why = "was changed by another program while it was read; open it again";
@@ -269,9 +268,8 @@ Result<Workspace> load(const WorkspaceOrder& order, const Workspace& have, Progr
         const WorkspaceOrder::Item& item = order.items[k];
         if (mapped[k] == nullptr)
             continue;
-        auto opened = federation::openMember(
-            mapped[k], item.model.sha256, item.leftOut, cache, progress,
-            [verdict = verification.verdictOf(k)] { return verdict.get().empty(); });
+        auto opened = federation::openMember(mapped[k], item.model.sha256, item.leftOut, cache, progress,
+                                             [verdict = verification.verdictOf(k)] { return verdict.get().empty(); });
         if (progress.isCancelled())
             return fail({step::kCancelled, "Reading was cancelled.", item.model.fileName});
         if (!opened) {

@@ -1,13 +1,13 @@
 #include <QTest>
 
 #include "core/base/file.h"
-#include "core/base/temporary.h"
 #include "core/base/file_name.h"
 #include "core/base/guid.h"
 #include "core/base/hash.h"
 #include "core/base/number.h"
 #include "core/base/progress.h"
 #include "core/base/run_until_cancelled.h"
+#include "core/base/temporary.h"
 #include "core/base/text.h"
 #include "core/base/transform.h"
 #include "core/base/who_and_when.h"
@@ -23,7 +23,6 @@
 
 #include <signal.h>
 #include <sys/stat.h>
-#include <sys/wait.h>
 #include <sys/wait.h>
 #include <unistd.h>
 

@@ -3,6 +3,7 @@
 #include "core/bcf/bcf.h"
 #include "core/bcf/check.h"
 #include "core/bcf/convert.h"
+#include "core/bcf/file.h"
 #include "support/bcf_samples.h"
 
 #include <QTemporaryDir>
@@ -21,6 +22,10 @@ private slots:
     void bothSidesComeTogether();
     void withoutABase();
     void theUnknownOfBothSurvives();
+    void aViewThatOnlyTheyChangedComesWithItsPicture_data() { versions(); }
+    void aViewThatOnlyTheyChangedComesWithItsPicture();
+    void whatEitherAllowsIsAllowed_data() { versions(); }
+    void whatEitherAllowsIsAllowed();
 
 private:
     static void versions()
@@ -145,6 +150,46 @@ void TestBcfMerge::withoutABase()
     QCOMPARE(merge->conflicts[1].difference.field, std::string("Comment"));
     QCOMPARE(topicOf(path("out.bcf"), kTopic).title, std::string("Duct meets beam"));
     QCOMPARE(topicOf(path("out.bcf"), kTopic).labels.size(), std::size_t{3}); // lists are sets
+    QVERIFY2(problems(path("out.bcf")).empty(), problems(path("out.bcf")).c_str());
+}
+
+void TestBcfMerge::aViewThatOnlyTheyChangedComesWithItsPicture()
+{
+    QFETCH(int, ours);
+    QFETCH(int, theirs);
+    const auto base = packed(wholeBcf(versionOf(ours)), "base.bcf");
+    auto back = wholeBcf(versionOf(theirs));
+    const std::string folder = std::string(kTopic) + "/";
+    edit(back, folder + "viewpoint.bcfv", "<FieldOfView>50", "<FieldOfView>55");
+    back[folder + "snapshot.png"] = png(7, 5);
+    const auto merge = bcf::mergeFiles(packed(wholeBcf(versionOf(ours)), "ours.bcf"), packed(back, "theirs.bcf"), base,
+                                       path("out.bcf"), {});
+    QVERIFY(merge.has_value() && merge->conflicts.empty());
+    const issues::Issue out = topicOf(path("out.bcf"), kTopic);
+    for (const issues::Viewpoint& v : out.viewpoints)
+        if (v.uuid == kView)
+            QVERIFY(v.camera && std::abs(v.camera->fieldOfViewDegrees - 55) < 1e-9 && v.snapshot == png(7, 5));
+        else
+            QVERIFY(v.snapshot == jpeg());
+    QVERIFY2(problems(path("out.bcf")).empty(), problems(path("out.bcf")).c_str());
+}
+
+void TestBcfMerge::whatEitherAllowsIsAllowed()
+{
+    QFETCH(int, ours);
+    QFETCH(int, theirs);
+    auto back = wholeBcf(versionOf(theirs));
+    if (theirs == 0)
+        edit(back, "extensions.xsd", "<xs:enumeration value=\"Structure\"/>",
+             "<xs:enumeration value=\"Structure\"/><xs:enumeration value=\"Vaults\"/>");
+    else
+        edit(back, "extensions.xml", "<TopicLabel>Structure</TopicLabel>",
+             "<TopicLabel>Structure</TopicLabel><TopicLabel>Vaults</TopicLabel>");
+    QVERIFY(bcf::mergeFiles(packed(wholeBcf(versionOf(ours)), "ours.bcf"), packed(back, "theirs.bcf"), {},
+                            path("out.bcf"), {}));
+    const auto file = bcf::File::open(path("out.bcf"));
+    QVERIFY(file.has_value());
+    QCOMPARE((*file)->extensions().labels, (std::vector<std::string>{"Structure", "Architecture", "Vaults"}));
     QVERIFY2(problems(path("out.bcf")).empty(), problems(path("out.bcf")).c_str());
 }
 

@@ -9,6 +9,8 @@
 #include <QFile>
 #include <QTemporaryDir>
 
+#include <zip.h>
+
 #include <cmath>
 #include <functional>
 #include <set>
@@ -39,6 +41,10 @@ private slots:
     void eitherFormIsRead();
     void controlCharactersBecomeNone_data() { versions(); }
     void controlCharactersBecomeNone();
+    void aViewpointWithoutAFileGetsNone_data() { versions(); }
+    void aViewpointWithoutAFileGetsNone();
+    void foldersWithoutATopicAreTold();
+    void whatIsEncryptedIsRefused();
 
 private:
     static void versions()
@@ -465,6 +471,70 @@ void TestBcfRoundTrip::controlCharactersBecomeNone()
     QVERIFY(file && bcf::convert(**file, version, path("again.bcf"), {}));
     const std::string said = problems(path("again.bcf"));
     QVERIFY2(said.find("well-formed") == std::string::npos, said.c_str());
+}
+
+void TestBcfRoundTrip::aViewpointWithoutAFileGetsNone()
+{
+    QFETCH(int, number);
+    auto entries = wholeBcf(versionOf(number));
+    const std::string folder = std::string(kTopic) + "/";
+    entries.erase(folder + "two.bcfv");
+    entries.erase(folder + "two.jpg");
+    edit(entries, markupOf(kTopic), "<Viewpoint>two.bcfv</Viewpoint><Snapshot>two.jpg</Snapshot>", "");
+    for (const Version to : {Version::V21, Version::V30}) {
+        auto file = bcf::File::open(packed(entries));
+        QVERIFY(file.has_value());
+        QVERIFY(bcf::convert(**file, to, path("out.bcf"), {}).has_value());
+        const auto document = bcf::readFile(path("out.bcf"));
+        QVERIFY(document.has_value());
+        int count = 0;
+        for (const issues::Issue& i : document->issues)
+            for (const issues::Viewpoint& v : i.viewpoints)
+                if (v.uuid == kSecondView) {
+                    ++count;
+                    QVERIFY(!v.camera && v.snapshot.empty());
+                }
+        QCOMPARE(count, 1);
+        QVERIFY2(problems(path("out.bcf")).empty(), problems(path("out.bcf")).c_str());
+    }
+}
+
+void TestBcfRoundTrip::foldersWithoutATopicAreTold()
+{
+    auto entries = wholeBcf(Version::V21);
+    entries["12345678-0000-0000-0000-000000000009/snapshot.png"] = png();
+    entries["lost/view.bcfv"] = "<VisualizationInfo/>";
+    entries["minutes/notes.txt"] = "somebody's own"; // no topic was meant
+    const auto file = bcf::File::open(packed(entries));
+    QVERIFY(file.has_value());
+    std::set<std::string> told;
+    for (const Diagnostic& d : (*file)->diagnostics())
+        told.insert(d.entity);
+    QVERIFY(told.contains("12345678-0000-0000-0000-000000000009/markup.bcf") && told.contains("lost/markup.bcf"));
+    QCOMPARE(told.size(), std::size_t{2});
+}
+
+void TestBcfRoundTrip::whatIsEncryptedIsRefused()
+{
+    // All of it: nothing can be said of such a file. One entry: the rest is read, and it is told.
+    for (const bool isAll : {true, false}) {
+        const auto file = packed(wholeBcf(Version::V21));
+        int code = 0;
+        zip_t* archive = zip_open(file.c_str(), 0, &code);
+        QVERIFY(archive != nullptr);
+        const zip_int64_t count = zip_get_num_entries(archive, 0);
+        for (zip_int64_t i = 0; i < (isAll ? count : 1); ++i)
+            QCOMPARE(zip_file_set_encryption(archive, static_cast<zip_uint64_t>(i), ZIP_EM_AES_256, "sesame"), 0);
+        QCOMPARE(zip_close(archive), 0);
+        const auto opened = bcf::File::open(file);
+        QCOMPARE(opened.has_value(), !isAll);
+        const auto says = [](const std::string& words) { return QString::fromStdString(words).contains("encrypted"); };
+        if (isAll)
+            QVERIFY2(says(opened.error().message), opened.error().message.c_str());
+        else
+            QVERIFY(std::any_of((*opened)->diagnostics().begin(), (*opened)->diagnostics().end(),
+                                [&](const Diagnostic& d) { return says(d.message); }));
+    }
 }
 
 QTEST_GUILESS_MAIN(TestBcfRoundTrip)

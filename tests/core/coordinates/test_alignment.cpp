@@ -315,8 +315,7 @@ constexpr Defined kDefined[] = {
 Point3 inOther(const Defined& from, const Defined& to, Point3 place)
 {
     const std::unique_ptr<PJ, PJ* (*)(PJ*)> way(
-        proj_create(PJ_DEFAULT_CTX,
-                    fmt::format("+proj=pipeline +step +inv {} +step {}", from.steps, to.steps).c_str()),
+        proj_create(PJ_DEFAULT_CTX, fmt::format("+proj=pipeline +step +inv {} +step {}", from.steps, to.steps).c_str()),
         proj_destroy);
     const PJ_COORD out = proj_trans(way.get(), PJ_FWD, proj_coord(place.x, place.y, 0, 0));
     return {out.xy.x, out.xy.y, place.z};
@@ -350,9 +349,7 @@ void TestAlignment::systemsInFeet()
     const auto siteAt = [&](const Defined& system, Point3 place) {
         MadeSite site;
         site.metresPerUnit = unit;
-        site.unit = unit == 1       ? site.unit
-                    : unit == 0.001 ? "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)"
-                                    : "FOOT";
+        site.unit = unit == 1 ? site.unit : unit == 0.001 ? "IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.)" : "FOOT";
         site.conversion = MadeSite::Conversion{system.code, place.x, place.y, place.z, 7, mapUnit.toStdString()};
         return site;
     };
@@ -363,9 +360,12 @@ void TestAlignment::systemsInFeet()
     const auto found = alignByGeoreference(*first->model, *second->model);
     QVERIFY2(found.has_value(), found ? "" : found.error().message.c_str());
     // Two places of the member's file, through its system into the reference's, or through the fit.
-    const auto onMap = [](Point3 origin, Point3 p) { return Transform::rotationZ(fromDegrees(7)).apply(p) + (origin - Point3{}); };
+    const auto onMap = [](Point3 origin, Point3 p) {
+        return Transform::rotationZ(fromDegrees(7)).apply(p) + (origin - Point3{});
+    };
     for (const Point3 p : {Point3{0, 0, 0}, Point3{40, -25, 3}, Point3{-60, 80, 0}}) {
-        const Point3 expected = inOther(theirs, mine, onMap(other, p)), got = onMap(spot, found->fit.transform().apply(p));
+        const Point3 expected = inOther(theirs, mine, onMap(other, p)),
+                     got = onMap(spot, found->fit.transform().apply(p));
         QVERIFY2(length(got - expected) < 0.001, qPrintable(QString("%1 m off").arg(length(got - expected))));
     }
     QVERIFY2(std::abs(found->fit.scale - 1) < 1e-3, std::to_string(found->fit.scale).c_str());
@@ -434,17 +434,17 @@ void TestAlignment::oneRaisedStoreyPullsNothing()
                               alignByPattern(*a->model, *b->model)}) {
         QVERIFY2(found.has_value(), found ? "" : found.error().message.c_str());
         QVERIFY2(std::abs(found->fit.translation.z - 4) < 1e-9, std::to_string(found->fit.translation.z).c_str());
-        QVERIFY(std::any_of(found->warnings.begin(), found->warnings.end(), [](const std::string& w) {
-            return w.find("Level 8 is off by 150") != std::string::npos;
-        }));
+        QVERIFY(std::any_of(found->warnings.begin(), found->warnings.end(),
+                            [](const std::string& w) { return w.find("Level 8 is off by 150") != std::string::npos; }));
     }
     federation::Member member;
     member.model = b->model;
     member.fit = alignByGrids(*a->model, *b->model)->fit;
     const auto standing = federation::standingOf(*a->model, member);
     QVERIFY(!standing.isVerified());
-    QCOMPARE(federation::howItStands(standing),
-             std::string("its Level 8 stands 150 mm too high; the other 14 storeys and all 20 crossings of the grid fit"));
+    QCOMPARE(
+        federation::howItStands(standing),
+        std::string("its Level 8 stands 150 mm too high; the other 14 storeys and all 20 crossings of the grid fit"));
 }
 
 void TestAlignment::declarationsThatAreMissing()

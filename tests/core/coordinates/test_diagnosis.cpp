@@ -437,8 +437,7 @@ void TestDiagnosis::declarationsThatContradict_data()
         return c;
     };
     QTest::newRow("the same") << kHere << "" << 0.0;
-    QTest::newRow("rounded to the centimetre")
-        << with([](auto& c) { c.eastings += 0.004; }) << "" << 0.0;
+    QTest::newRow("rounded to the centimetre") << with([](auto& c) { c.eastings += 0.004; }) << "" << 0.0;
     QTest::newRow("swapped") << with([](auto& c) { std::swap(c.eastings, c.northings); }) << "axes-swapped" << 0.0;
     QTest::newRow("another zone") << with([](auto& c) { c.crs = "EPSG:25833"; }) << "crs-differs" << 0.0;
     QTest::newRow("another place") << with([](auto& c) { c.eastings += 120; }) << "own-origin" << 120.0;

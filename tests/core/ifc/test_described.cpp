@@ -101,23 +101,39 @@ void TestDescribed::layersAreDescribed_data()
     QTest::addColumn<QString>("what"); ///< that is changed
     QTest::addColumn<QString>("instead");
     const QString brick = "#60=IFCMATERIAL('Brick',$,$);\n#61=IFCMATERIAL('Wool',$,$);\n",
-                  layers = brick + "#62=IFCMATERIALLAYER(#60,0.24,$,$,$,$,$);\n#63=IFCMATERIALLAYER(#61,0.1,$,$,$,$,$);\n";
-    QTest::newRow("a layer's thickness")
-        << layers + "#23=IFCMATERIALLAYERSET((#62,#63),$,$);\n" << "Layer 2 thickness" << "0.1 m" << ",0.1," << ",0.12,";
+                  layers =
+                      brick + "#62=IFCMATERIALLAYER(#60,0.24,$,$,$,$,$);\n#63=IFCMATERIALLAYER(#61,0.1,$,$,$,$,$);\n";
+    QTest::newRow("a layer's thickness") << layers + "#23=IFCMATERIALLAYERSET((#62,#63),$,$);\n"
+                                         << "Layer 2 thickness"
+                                         << "0.1 m"
+                                         << ",0.1,"
+                                         << ",0.12,";
     QTest::newRow("of a usage") << layers + "#64=IFCMATERIALLAYERSET((#62,#63),$,$);\n"
                                             "#23=IFCMATERIALLAYERSETUSAGE(#64,.AXIS2.,.POSITIVE.,0.,$);\n"
-                                << "Layer 1 thickness" << "0.24 m" << ",0.24," << ",0.365,";
+                                << "Layer 1 thickness"
+                                << "0.24 m"
+                                << ",0.24,"
+                                << ",0.365,";
     QTest::newRow("a layer of air") << brick + "#62=IFCMATERIALLAYER(#60,0.24,$,$,$,$,$);\n"
                                                "#63=IFCMATERIALLAYER($,0.04,.T.,$,$,$,$);\n"
                                                "#23=IFCMATERIALLAYERSET((#62,#63),$,$);\n"
-                                    << "Layer 2 thickness" << "0.04 m" << ",0.04," << ",0.06,";
+                                    << "Layer 2 thickness"
+                                    << "0.04 m"
+                                    << ",0.04,"
+                                    << ",0.06,";
     QTest::newRow("a constituent's share")
         << brick + "#62=IFCMATERIALCONSTITUENT('Fill',$,#61,0.3,$);\n#23=IFCMATERIALCONSTITUENTSET($,$,(#62));\n"
-        << "Constituent Fill share" << "0.3" << ",0.3," << ",0.4,";
+        << "Constituent Fill share"
+        << "0.3"
+        << ",0.3,"
+        << ",0.4,";
     QTest::newRow("a profile's name")
         << brick + "#62=IFCRECTANGLEPROFILEDEF(.AREA.,'RHS 100x50',$,0.1,0.05);\n"
                    "#63=IFCMATERIALPROFILE($,$,#60,#62,$,$);\n#23=IFCMATERIALPROFILESET($,$,(#63),$);\n"
-        << "Profile 1" << "RHS 100x50" << "RHS 100x50" << "RHS 120x60";
+        << "Profile 1"
+        << "RHS 100x50"
+        << "RHS 100x50"
+        << "RHS 120x60";
 }
 
 void TestDescribed::layersAreDescribed()

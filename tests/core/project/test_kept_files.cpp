@@ -186,8 +186,8 @@ void TestKeptFiles::isReadOnceAndAgainWhenTouched()
 
 void TestKeptFiles::nothingFalseIsKeptUnderARightName()
 {
-    // A file of the same size in which one beam has another name is read once, by whatever way; then the right one comes
-    // back. What is shown is of the right one.
+    // A file of the same size in which one beam has another name is read once, by whatever way; then the right one
+    // comes back. What is shown is of the right one.
     const fs::path file = kept("Structure");
     const std::string bytes = must(readFileWhole(file));
     const std::size_t at = bytes.find("IFCBEAM(") + 9;

@@ -20,8 +20,8 @@ using test::madeProject;
 using test::must;
 namespace fs = std::filesystem;
 
-/// A project's folder in which somebody put links and second names of files: nothing outside is read into what goes out,
-/// written, moved or removed, whatever is done with the project.
+/// A project's folder in which somebody put links and second names of files: nothing outside is read into what goes
+/// out, written, moved or removed, whatever is done with the project.
 class TestPreparedFolder : public QObject {
     Q_OBJECT
 private slots:
@@ -73,7 +73,8 @@ void TestPreparedFolder::init()
     for (int i = 0; i < 9; ++i) {
         std::ofstream(outside_ / ("2025-01-0" + std::to_string(i) + "T10-00-00Z opened.sqlite")) << "backup";
         for (int k = 0; k < 4; ++k)
-            std::ofstream(outside_ / ("2025-01-0" + std::to_string(i) + "T10-00-0" + std::to_string(k) + "Z steps.jsonl"))
+            std::ofstream(outside_ /
+                          ("2025-01-0" + std::to_string(i) + "T10-00-0" + std::to_string(k) + "Z steps.jsonl"))
                 << "step";
     }
 }
@@ -114,7 +115,8 @@ void TestPreparedFolder::openedAndUsed(Project& project)
     NewDelivery again;
     again.discipline = "Structure";
     again.revision = "P02";
-    std::ofstream(root_ / "sent.ifc") << "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;ENDSEC;END-ISO-10303-21;";
+    std::ofstream(root_ / "sent.ifc")
+        << "ISO-10303-21;HEADER;FILE_SCHEMA(('IFC4'));ENDSEC;DATA;ENDSEC;END-ISO-10303-21;";
     again.models = {{root_ / "sent.ifc", {}, {}, 0}};
     (void)receiveDelivery(
         folder_, again, [&](const NewDelivery& d) { return project.deliveries().add(d, kInes); }, progress);
