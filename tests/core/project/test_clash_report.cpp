@@ -114,8 +114,9 @@ void TestClashReport::aReportShowsTheListAndEscapesIt()
     QVERIFY(report.groups[1].decision.starts_with("let stand: sleeve <agreed>, Jon Alder"));
     report.groups[1].picture = "data:image/png;base64,AAAA";
     const QString html = QString::fromStdString(toHtml(report));
-    for (const char* words : {"3 pairs in 2 groups: all pairs that are there.", "Beam &lt;1&gt;", "Duct &amp; 'a'",
-                              "sleeve &lt;agreed&gt;", "300 mm deep", "src='data:image/png;base64,AAAA'", "Ines Varga"})
+    for (const char* words :
+         {"3 pairs in 2 groups: all pairs that are there.", "Beam &lt;1&gt;", "Duct &amp; &#39;a&#39;",
+          "sleeve &lt;agreed&gt;", "300 mm deep", "src='data:image/png;base64,AAAA'", "Ines Varga"})
         QVERIFY2(html.contains(words), words);
     QVERIFY(!html.contains("<1>") && !html.contains("<agreed>"));
     QCOMPARE(html.count("<img"), 1);

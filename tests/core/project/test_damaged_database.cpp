@@ -66,7 +66,6 @@ void TestDamagedDatabase::initTestCase()
             }
             for (const char* own : {"events", "steps", "counters"})
                 tables_.emplace_back(own);
-            db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
             pageSize_ = static_cast<std::size_t>(db.execAndGet("PRAGMA page_size").getInt64());
             return true;
         }));
