@@ -98,7 +98,7 @@ void TestStart::aProjectIsMadeAndSetUp()
     QTest::keyClicks(&at_->field<QLineEdit>("projectFolderField"), at_->folder() + "/glass");
     at_->field<QLineEdit>("setupCompany1").setText("Tarnbeck Frames");
     at_->field<QLineEdit>("setupPeople1").setText("Jon Alder, Priya Nand");
-    at_->field<QLineEdit>("setupFolder1").setText(at_->folder() + "/in");
+    QTest::keyClicks(&at_->field<QLineEdit>("setupFolder1"), at_->folder() + "/in");
     at_->field<QPlainTextEdit>("setupGroups").setPlainText("All engineers: Jon Alder, Sofie Brandt\nnot a group");
     at_->field<QLineEdit>("setupSchemas").setText("IFC4");
     at_->field<QPlainTextEdit>("setupProperties")

@@ -263,8 +263,12 @@ void CoordinatesStage::apply()
             asker->deleteLater();
             if (const WayToFit* best = ways->best())
                 lock(member, reference, *best);
+            else if (const auto& byName = ways->all.front().found; !byName)
+                at_.session.fail(byName.error());
             else
-                at_.session.fail(ways->all.front().found.error());
+                emit at_.session.said("Nothing was fitted: no way to fit it is to be relied on. " +
+                                          q(byName->warnings.empty() ? "" : byName->warnings.back()),
+                                      true);
         });
 }
 
