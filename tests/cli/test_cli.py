@@ -130,13 +130,13 @@ for file, faults in truth["coordinates"].items():
                       told_value == value or (isinstance(value, float) and isinstance(told_value, (int, float)) and abs(told_value - value) < 1e-3))
 d, t = answer("align", ARC, STR1, "--diagnose"), truth["fits"]["Structure"]
 kinds = {cause["kind"]: cause for cause in d["causes"]}
-check("align --diagnose: keys", set(d) == {"aligned", "causes", "fit"} and set(d["causes"][0]) == {"kind", "confidence", "sentence", "remedy", "measure"}
+check("align --diagnose: keys", set(d) == {"aligned", "causes", "contradictions", "fit"} and set(d["causes"][0]) == {"kind", "confidence", "sentence", "remedy", "measure"}
       and set(d["fit"]) == {"translation", "rotationDegrees", "scale", "rms"})
 check("align --diagnose: what is wrong", not d["aligned"] and abs(kinds["turned"]["measure"]["degrees"] - t["rotationDegrees"]) < 1e-3
       and abs(kinds["height-offset"]["measure"]["metres"] + t["translation"][2]) < 1e-6 and "conversion-missing" in kinds
       and all(abs(x - y) < 1e-4 for x, y in zip(d["fit"]["translation"], t["translation"])))
 check("align --diagnose: a file with itself", answer("align", ARC, ARC, "--diagnose") ==
-      {"aligned": True, "causes": [], "fit": {"translation": [0.0, 0.0, 0.0], "rotationDegrees": 0.0, "scale": 1.0, "rms": 0.0}})
+      {"aligned": True, "causes": [], "contradictions": [], "fit": {"translation": [0.0, 0.0, 0.0], "rotationDegrees": 0.0, "scale": 1.0, "rms": 0.0}})
 s = answer("align", ARC, STR1, "--method", "storeys")
 check("align --method storeys", abs(s["translation"][2] - t["translation"][2]) < 1e-6 and len(s["residuals"]) == 5)
 v = answer("align", ARC, STR1, "--method", "values", "--values", ",".join(str(x) for x in [*t["translation"], t["rotationDegrees"], 1]))

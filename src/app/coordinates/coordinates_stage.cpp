@@ -251,7 +251,7 @@ void CoordinatesStage::apply()
     if (way != nullptr)
         return lock(*member, *reference, *way);
     if (areWaysKnown(*member, *reference))
-        return at_.session.fail(ways_->all.front().found.error());
+        return sayNothingFits(*ways_);
     // Who is fast is not made to press it twice, nor to wait before going on to the next one.
     auto* asker = new QObject(this);
     at_.session.ask<std::shared_ptr<const WaysToFit>>(
@@ -263,13 +263,20 @@ void CoordinatesStage::apply()
             asker->deleteLater();
             if (const WayToFit* best = ways->best())
                 lock(member, reference, *best);
-            else if (const auto& byName = ways->all.front().found; !byName)
-                at_.session.fail(byName.error());
             else
-                emit at_.session.said("Nothing was fitted: no way to fit it is to be relied on. " +
-                                          q(byName->warnings.empty() ? "" : byName->warnings.back()),
-                                      true);
+                sayNothingFits(*ways);
         });
+}
+
+void CoordinatesStage::sayNothingFits(const WaysToFit& ways)
+{
+    const auto& byName = ways.all.front().found;
+    if (!byName)
+        return at_.session.fail(byName.error());
+    QString why;
+    for (const std::string& warning : byName->warnings)
+        why = q(warning);
+    emit at_.session.said("Nothing was fitted, since no way to fit it is to be relied on. " + why, true);
 }
 
 void CoordinatesStage::lock(const federation::Member& member, const federation::Member& reference, const WayToFit& way)

@@ -61,6 +61,7 @@ private:
     void nextWay();
     void chooseWay(const QString& id);
     void apply();
+    void sayNothingFits(const WaysToFit& ways); ///< why none of them is proposed
     void lock(const federation::Member& member, const federation::Member& reference, const WayToFit& way);
     void askCorrected();
     /// The page that tells the member's team what to mend.
