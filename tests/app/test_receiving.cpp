@@ -137,7 +137,7 @@ void TestReceiving::whatArrivesInADropFolderIsReceived()
     QVERIFY(at_->clickButton("giveUp"));
     QVERIFY(at_->clickButton("watchHere"));
     QVERIFY(at_->clickButton("watchThem"));
-    QVERIFY(!at_->clickButton("watchHere")); // nothing is left to agree to
+    QVERIFY(!at_->clickButton("watchHere"));                                    // nothing is left to agree to
     QTRY_VERIFY_WITH_TIMEOUT(at_->delivery("Ventilation P06").id != 0, 60'000); // noticed by itself
     at_->waitIdle();
     const project::Delivery arrived = at_->delivery("Ventilation P06");

@@ -210,9 +210,15 @@ void TestTogether::aListThatCanNotBeReadSaysSo_data()
     QTest::addColumn<QString>("stage");
     QTest::addColumn<QString>("table");
     QTest::addColumn<QString>("words");
-    QTest::newRow("clashes") << "Clashes" << "present" << "The clashes could not be read.";
-    QTest::newRow("changes") << "Changes" << "comparisons" << "The changes could not be read.";
-    QTest::newRow("issues") << "Issues" << "issues" << "The issues could not be read.";
+    QTest::newRow("clashes") << "Clashes"
+                             << "present"
+                             << "The clashes could not be read.";
+    QTest::newRow("changes") << "Changes"
+                             << "comparisons"
+                             << "The changes could not be read.";
+    QTest::newRow("issues") << "Issues"
+                            << "issues"
+                            << "The issues could not be read.";
 }
 
 void TestTogether::aListThatCanNotBeReadSaysSo()
@@ -268,9 +274,9 @@ void TestTogether::theRailCountsWhatWaits()
     const auto areRight = [&] {
         const project::Project& p = at_->project();
         const auto all = must(p.deliveries().all());
-        return waiting("deliveries") == std::count_if(all.begin(), all.end(), [](const auto& d) {
-                   return d.state == project::DeliveryState::Waiting;
-               }) &&
+        return waiting("deliveries") ==
+                   std::count_if(all.begin(), all.end(),
+                                 [](const auto& d) { return d.state == project::DeliveryState::Waiting; }) &&
                waiting("issues") == static_cast<int>(must(p.issues().open())) &&
                waiting("changes") == static_cast<int>(must(p.changes().toReview())) &&
                waiting("clashes") == static_cast<int>(must(p.clashes().undecided()));

@@ -86,9 +86,8 @@ private:
                 continue;
             if (points_.size() == 2 && length(cross(points_[1] - points_[0], p - points_[0])) < kFlat * kFlat)
                 continue;
-            if (points_.size() == 3 &&
-                std::abs(dot(cross(points_[1] - points_[0], points_[2] - points_[0]), p - points_[0])) <
-                    kFlat * kFlat * kFlat)
+            if (points_.size() == 3 && std::abs(dot(cross(points_[1] - points_[0], points_[2] - points_[0]),
+                                                    p - points_[0])) < kFlat * kFlat * kFlat)
                 continue;
             points_.push_back(p);
             if (points_.size() == 4)
@@ -96,8 +95,7 @@ private:
         }
         if (points_.size() < 4)
             return false;
-        const bool isTurned =
-            dot(cross(points_[1] - points_[0], points_[2] - points_[0]), points_[3] - points_[0]) > 0;
+        const bool isTurned = dot(cross(points_[1] - points_[0], points_[2] - points_[0]), points_[3] - points_[0]) > 0;
         if (isTurned)
             std::swap(points_[1], points_[2]);
         return add(0, 1, 2) && add(0, 3, 1) && add(0, 2, 3) && add(1, 3, 2);
@@ -116,9 +114,9 @@ private:
 
     [[nodiscard]] std::size_t nearestFace() const
     {
-        return static_cast<std::size_t>(std::min_element(faces_.begin(), faces_.end(),
-                                                         [](const Face& x, const Face& y) { return x.at < y.at; }) -
-                                        faces_.begin());
+        return static_cast<std::size_t>(
+            std::min_element(faces_.begin(), faces_.end(), [](const Face& x, const Face& y) { return x.at < y.at; }) -
+            faces_.begin());
     }
 
     /// The polytope with one point more: faces that see it give way to those from their rim to it.

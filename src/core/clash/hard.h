@@ -10,9 +10,9 @@ inline constexpr double kLeastDepth = 1e-6;
 /// The part of space that two bodies share.
 struct Overlap {
     /// The least translation of one that separates it from the other, in metres. Between two convex bodies, of
-    /// however many faces, it is exact but for rounding (looked for thoroughly, where they are round). Otherwise it is found along the faces that meet and along the axes, so it does separate, and
-    /// nothing proves that no other direction takes less: a bound from above. Where what lies deepest says the same
-    /// from below, it is exact again.
+    /// however many faces, it is exact but for rounding (looked for thoroughly, where they are round). Otherwise it is
+    /// found along the faces that meet and along the axes, so it does separate, and nothing proves that no other
+    /// direction takes less: a bound from above. Where what lies deepest says the same from below, it is exact again.
     double depth = 0;
     Point3 point; ///< in both bodies, or on both surfaces; in the middle of what they share where it can be
     bool isApproximate = false; ///< the depth is only known not to be more than this
