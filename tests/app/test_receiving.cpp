@@ -2,6 +2,7 @@
 
 #include "core/base/file.h"
 #include "deliveries/register.h"
+#include "shell/drop_consent.h"
 #include "shell/drop_watch.h"
 #include "support/demo.h"
 
@@ -27,6 +28,7 @@ private slots:
     void aNameThatIsNoUtf8IsReceived();
     void whatArrivesInADropFolderIsReceived();
     void whatCanNotBeReadStaysInSight();
+    void nobodyAgreesToWhatWasNotShown();
     void aDeliveryIsDescribed();
     void decliningWithoutLookingSendsTheReportToo();
     void takingInCanBeCancelled();
@@ -186,6 +188,34 @@ void TestReceiving::whatCanNotBeReadStaysInSight()
     at_->session().undo();
     at_->settle();
     QCOMPARE(watching->text(), QString("watching 1 drop folder"));
+}
+
+void TestReceiving::nobodyAgreesToWhatWasNotShown()
+{
+    const auto name = [&](std::size_t discipline, const char* folder) {
+        project::Discipline d = must(at_->project().setup().disciplines())[discipline];
+        d.dropFolder = (at_->folder() + folder).toStdString();
+        QVERIFY(at_->change([&](project::Project& p) { return p.setup().setDiscipline(d, at_->session().now()); }));
+    };
+    const auto isAgreed = [&](const char* folder) {
+        return app::isWatchedHere(at_->project().folder(), (at_->folder() + folder).toStdString());
+    };
+    at_->clickStage("Deliveries");
+    name(1, "/shown");
+    QVERIFY(at_->clickButton("watchHere"));
+    QVERIFY(at_->details().contains("/shown"));
+    // Another program names one more: what is asked about is no more what there is, so it is asked anew.
+    name(3, "/private");
+    QVERIFY(!at_->clickButton("watchThem"));
+    at_->window().findChild<app::DropWatch*>()->watchThem({at_->folder() + "/shown", "/never/named"});
+    QVERIFY(isAgreed("/shown") && !isAgreed("/private"));
+    QVERIFY(at_->clickButton("watchHere"));
+    QVERIFY(at_->details().contains("/private") && !at_->details().contains("/shown"));
+    QVERIFY(at_->clickButton("giveUp"));
+    at_->session().undo();
+    at_->settle();
+    at_->session().undo();
+    at_->settle();
 }
 
 void TestReceiving::aDeliveryIsDescribed()

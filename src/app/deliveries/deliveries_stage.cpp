@@ -126,9 +126,9 @@ QWidget* DeliveriesStage::list() { return pages_; }
 void DeliveriesStage::setWatch(const QString& words, const QStringList& problems,
                                const QVector<QPair<QString, QString>>& unwatched)
 {
-    unwatched_ = unwatched;
+    const bool isOther = std::exchange(unwatched_, unwatched) != unwatched;
     watchHere_->setVisible(!unwatched.isEmpty());
-    if (unwatched.isEmpty() && form_ == Form::Watch)
+    if (isOther && form_ == Form::Watch) // what it asks about is no more what there is to agree to
         endForm();
     watch_->setStyleSheet(problems.isEmpty() ? "color:#5F6B70" : "color:#C8501E; font-weight:600");
     watch_->setText(watch_->fontMetrics().elidedText(endsOf(words), Qt::ElideRight, kWatchWidth));
@@ -245,8 +245,12 @@ void DeliveriesStage::showForm(Form form)
     const Done done = [this] { endForm(); };
     if (form == Form::Watch) {
         form_ = form;
+        // Those that are shown, whatever the project names by the time the button is pressed.
+        QStringList shown;
+        for (const auto& [discipline, folder] : unwatched_)
+            shown.append(folder);
         return showWatchForm(
-            at_, unwatched_, [this] { emit watchWanted(); }, done);
+            at_, unwatched_, [this, shown] { emit watchWanted(shown); }, done);
     }
     const auto delivery = chosen();
     if (!delivery)

@@ -46,7 +46,7 @@ public:
 signals:
     void layoutChanged(); ///< the register takes the whole width, the inside does not
     void compareWanted(qint64 from, qint64 to);
-    void watchWanted(); ///< the drop folders that were named may be watched
+    void watchWanted(const QStringList& folders); ///< those that were shown may be watched
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -94,11 +94,12 @@ void DropWatch::watch()
     emit stateChanged();
 }
 
-void DropWatch::watchThem()
+void DropWatch::watchThem(const QStringList& folders)
 {
     std::vector<std::filesystem::path> agreed;
     for (const auto& [discipline, folder] : unwatched_)
-        agreed.emplace_back(folder.toStdString());
+        if (folders.contains(folder))
+            agreed.emplace_back(folder.toStdString());
     if (session_.hasProject())
         watchHere(session_.project().folder(), agreed);
     watch();

@@ -26,8 +26,8 @@ public:
     [[nodiscard]] QStringList problems() const; ///< folders that are missing, files that could not be received
     /// What the project names and nobody here has agreed to, each with the discipline it is of.
     [[nodiscard]] const QVector<QPair<QString, QString>>& unwatched() const { return unwatched_; }
-    /// This machine's person says that these are to be watched.
-    void watchThem();
+    /// This machine's person says that these are to be watched; those that the project does not name are left.
+    void watchThem(const QStringList& folders);
 
 signals:
     void stateChanged();

@@ -356,7 +356,7 @@ void Session::askAny(const Topic& topic, Answering question)
     if (last == nullptr)
         last = std::make_shared<std::atomic<int>>(0);
     const int number = ++*last;
-    reader_->pool.start([this, reader = reader_, alive = QPointer<const QObject>(topic.first), last, number,
+    reader_->pool.start([this, reader = reader_, topic, alive = QPointer<const QObject>(topic.first), last, number,
                          question = std::move(question)] {
         std::function<void()> then;
         try {
@@ -369,9 +369,12 @@ void Session::askAny(const Topic& topic, Answering question)
                 fail({project::kStoreFailed, "It could not be worked out: " + why});
             };
         }
-        QMetaObject::invokeMethod(this, [this, alive, last, number, then = std::move(then)] {
+        QMetaObject::invokeMethod(this, [this, topic, alive, last, number, then = std::move(then)] {
             --asking_;
-            if (then && !alive.isNull() && *last == number)
+            const bool isLast = *last == number;
+            if (const auto known = asked_.find(topic); isLast && known != asked_.end() && known->second == last)
+                asked_.erase(known); // askers come and go
+            if (then && !alive.isNull() && isLast)
                 then();
             checkIdle();
         });
