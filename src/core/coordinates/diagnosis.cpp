@@ -2,6 +2,7 @@
 
 #include "core/base/text.h"
 #include "core/coordinates/common_motion.h"
+#include "core/coordinates/contradiction.h"
 #include "core/coordinates/correspondence.h"
 #include "core/coordinates/crs.h"
 #include "core/federation/grid_fit.h"
@@ -74,8 +75,8 @@ public:
             byRelation();
         else
             byExtents();
-        if (result_.isAligned && result_.fit->fit == Fit{})
-            contradict();
+        if (result_.isAligned && result_.fit->fit == Fit{} && hasConversion(r_) && hasConversion(m_))
+            result_.contradictions = contradictionsOf(r_, m_, placesShared());
         if (!result_.isAligned) {
             againstPrevious();
             farAway();
@@ -86,6 +87,17 @@ public:
     }
 
 private:
+    /// Of the building, in coordinates that both have in common.
+    [[nodiscard]] std::vector<Point3> placesShared() const
+    {
+        std::vector<Point3> places;
+        if (relation_)
+            for (const Crossing& c : relation_->kept)
+                places.push_back(c.moving);
+        else if (!mov_.bounds.isEmpty())
+            places = {mov_.bounds.min, mov_.bounds.max};
+        return places;
+    }
     void add(CauseKind kind, double confidence, std::string sentence, std::string remedy,
              std::map<std::string, std::variant<double, std::string>> measure = {})
     {
@@ -133,90 +145,6 @@ private:
         result_.isAligned = true;
         result_.fit = *declared;
         return true;
-    }
-
-    /// How far the declarations put the building from where it is, at its farthest; nothing where they can not be held
-    /// against each other.
-    [[nodiscard]] std::optional<Vector3> declaredAway(const ifc::Georeference& theirs) const
-    {
-        std::vector<Point3> places; // a turn about a far origin shows at the farthest
-        if (relation_)
-            for (const Crossing& c : relation_->kept)
-                places.push_back(c.moving);
-        else if (!mov_.bounds.isEmpty())
-            places = {mov_.bounds.min, mov_.bounds.max};
-        if (places.empty())
-            return {};
-        const auto fit = alignByConversions(r_, theirs, places.front());
-        if (!fit)
-            return {};
-        const Transform map = fit->transform();
-        Vector3 most;
-        for (const Point3 p : places)
-            if (const Vector3 off = map.apply(p) - p; length(off) > length(most))
-                most = off;
-        return most;
-    }
-
-    /// Both stand in the same coordinates, and say that these are elsewhere on the map.
-    void contradict()
-    {
-        constexpr double kDeclaredTo = 0.05; // metres; conversions are written to the millimetre, and rounded by some
-        if (!hasConversion(r_) || !hasConversion(m_))
-            return;
-        const auto agrees = [&](const ifc::Georeference& theirs) {
-            const auto off = declaredAway(theirs);
-            return off && length(*off) <= kDeclaredTo;
-        };
-        if (agrees(m_))
-            return;
-        const auto tell = [&](CauseKind kind, std::string sentence, std::string remedy,
-                              std::map<std::string, std::variant<double, std::string>> measure = {}) {
-            result_.contradictions.push_back({kind, kSure, std::move(sentence), std::move(remedy), std::move(measure)});
-        };
-        const std::string until =
-            " It stands right in its own coordinates; whoever federates by declaration puts it elsewhere.";
-        ifc::Georeference swapped = m_, ours = m_, turned = m_, level = m_;
-        std::swap(swapped.eastings, swapped.northings);
-        ours.crs = r_.crs;
-        turned.rotation = r_.rotation;
-        level.height = r_.height;
-        const std::string mine = r_.crs.value_or(""), theirs = m_.crs.value_or("");
-        const std::string ask = "Ask its team to write the map conversion of the reference.";
-        if (agrees(swapped))
-            return tell(CauseKind::AxesSwapped,
-                        "The eastings and northings of its map conversion changed places." + until,
-                        "Ask its team to put eastings in the first place and northings in the second.");
-        if (!mine.empty() && !theirs.empty() && mine != theirs && agrees(ours))
-            return tell(CauseKind::CrsDiffers,
-                        "Its map conversion has the numbers of the reference's, of " + theirs + " instead of " + mine +
-                            "." + until,
-                        "Ask its team to name " + mine + " as the projected system.",
-                        {{"reference", mine}, {"moving", theirs}});
-        if (agrees(turned))
-            return tell(
-                CauseKind::Turned,
-                fmt::format("Its map conversion turns it by {} where the reference's turns by {}.",
-                            degreesInWords(toDegrees(m_.rotation.value_or(Radians{}))),
-                            degreesInWords(toDegrees(r_.rotation.value_or(Radians{})))) +
-                    until,
-                ask,
-                {{"degrees", toDegrees(r_.rotation.value_or(Radians{})) - toDegrees(m_.rotation.value_or(Radians{}))}});
-        if (agrees(level))
-            return tell(CauseKind::HeightOffset,
-                        "The height of its map conversion is not the reference's: " +
-                            away(m_.height.value_or(0) - r_.height.value_or(0)) + " apart." + until,
-                        ask, {{"metres", m_.height.value_or(0) - r_.height.value_or(0)}});
-        const auto off = declaredAway(m_);
-        if (!off)
-            return tell(CauseKind::CrsDiffers,
-                        "Its projected system " + theirs + " can not be brought onto " + mine + " at this place." +
-                            until,
-                        "Ask its team to name " + mine + " as the projected system.",
-                        {{"reference", mine}, {"moving", theirs}});
-        tell(CauseKind::OwnOrigin,
-             "Its map conversion puts it " + away(length(*off)) + " from where the reference's does." + until, ask,
-             {{"metres", length(*off)}});
     }
 
     void byRelation()
