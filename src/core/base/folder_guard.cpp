@@ -70,7 +70,7 @@ Place placeOf(const fs::path& path)
 /// Step by step, on systems older than openat2().
 int openStepwise(int root, const fs::path& below, int flags, mode_t mode)
 {
-    Descriptor at(::dup(root));
+    Descriptor at(::fcntl(root, F_DUPFD_CLOEXEC, 0));
     for (auto part = below.begin(); part != below.end(); ++part) {
         if (*part == "..") {
             errno = EXDEV;

@@ -107,7 +107,7 @@ void Writer::addRest(const File& file)
         documents_.try_emplace(uuid, d);
     for (const auto& [name, blob] : file.rest())
         rest_.try_emplace(name, blob);
-    // A list that one of the two leaves open limits nothing, so it stays open.
+    // A list that is empty limits nothing, and stays so.
     for (const ExtensionList& list : extensionLists()) {
         auto& mine = extensions_.*list.values;
         const auto& theirs = file.extensions().*list.values;

@@ -84,13 +84,13 @@ Result<Backup> backUp(SQLite::Database& db, const fs::path& folder, const std::s
         return fail(part.error());
     try {
         SQLite::Database copy(part->path().string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        // As it is now, however long that takes and whoever writes meanwhile.
+        SQLite::Transaction reading(db, SQLite::TransactionBehavior::DEFERRED);
+        (void)db.execAndGet("SELECT COUNT(*) FROM sqlite_schema");
         int done = SQLITE_OK;
         sqlite3_backup* work = sqlite3_backup_init(copy.getHandle(), "main", db.getHandle(), "main");
         if (work == nullptr)
             throw std::runtime_error(copy.getErrorMsg());
-        // As it is now, however long that takes and whoever writes meanwhile.
-        SQLite::Transaction reading(db, SQLite::TransactionBehavior::DEFERRED);
-        (void)db.execAndGet("SELECT COUNT(*) FROM sqlite_schema");
         while (done == SQLITE_OK && !progress.isCancelled()) {
             done = sqlite3_backup_step(work, kPagesAStep);
             const int all = sqlite3_backup_pagecount(work);

@@ -1,10 +1,10 @@
 #include <QTest>
 
-#include "core/clash/convex_depth.h"
 #include "core/clash/hard.h"
 #include "core/geometry/primitives.h"
 #include "core/geometry/sweep.h"
 #include "support/made_body.h"
+#include "support/random_solids.h"
 
 #include <CGAL/Exact_predicates_exact_constructions_kernel.h>
 #include <CGAL/intersections.h>
@@ -15,6 +15,7 @@
 
 using namespace wendrix;
 using geometry::Mesh;
+using test::Random;
 
 /// Solids at random against brute force: every triangle against every other in exact arithmetic.
 class TestRandomSolids : public QObject {
@@ -28,8 +29,6 @@ private slots:
     void depthsSeparate();
     void effortMissesNothing_data();
     void effortMissesNothing();
-    void roundBodiesAreExact_data();
-    void roundBodiesAreExact();
 };
 
 namespace {
@@ -41,21 +40,6 @@ Exact::Triangle_3 exact(const clash::Corners& t)
     const auto p = [](const Point3& q) { return Exact::Point_3(q.x, q.y, q.z); };
     return {p(t[0]), p(t[1]), p(t[2])};
 }
-
-struct Random {
-    explicit Random(unsigned seed) : engine(seed) {}
-    double between(double low, double high) { return std::uniform_real_distribution(low, high)(engine); }
-    int number(int low, int high) { return std::uniform_int_distribution(low, high)(engine); }
-    Transform turn()
-    {
-        const Vector3 z = normalised({between(-1, 1), between(-1, 1), between(-1, 1)});
-        const Vector3 u = anyPerpendicular(z), v = cross(z, u);
-        const double a = between(0, 2 * std::numbers::pi);
-        const Vector3 x = std::cos(a) * u + std::sin(a) * v;
-        return {x, cross(z, x), z, {}};
-    }
-    std::mt19937 engine;
-};
 
 Mesh solid(Random& random, int kind)
 {
@@ -225,18 +209,9 @@ void TestRandomSolids::depthsSeparate()
         ++met;
         const bool isConvex = two.kindA < 2 && two.kindB < 2;
         QVERIFY(!isConvex || !found->isApproximate);
-        const auto extent = [](const clash::Body& body, Vector3 axis) {
-            std::pair<double, double> e{1e9, -1e9};
-            for (std::uint32_t k = 0; k < body.parts[0].points(); ++k) {
-                const double at = dot(axis, body.parts[0].point(k));
-                e = {std::min(e.first, at), std::max(e.second, at)};
-            }
-            return e;
-        };
         for (int k = 0; k < 300; ++k) {
             const Vector3 axis = random.turn().z;
-            const auto ea = extent(two.a, axis), eb = extent(two.b, axis);
-            const double least = std::min(ea.second - eb.first, eb.second - ea.first);
+            const double least = test::overlapAlong(two.a, two.b, axis);
             // Past their extents all bodies are free.
             if (isConvex || !found->isApproximate)
                 QVERIFY2(found->depth <= least + 1e-9, std::to_string(found->depth - least).c_str());
@@ -345,80 +320,6 @@ void TestRandomSolids::effortMissesNothing()
             }
     }
     QVERIFY(clashes == 2 && free == 2);
-}
-
-void TestRandomSolids::roundBodiesAreExact_data()
-{
-    QTest::addColumn<int>("segments"); ///< of a full circle
-    QTest::addColumn<double>("deep");  ///< metres
-    QTest::addColumn<bool>("isStretched");
-    // Along some way: what is stretched has to be deeper to meet at all, and so have corners that are far apart.
-    for (const auto& [segments, deep, isStretched] : {std::tuple{24, 0.05, false},
-                                                      {24, 0.4, false},
-                                                      {24, 0.5, true},
-                                                      {72, 0.03, false},
-                                                      {72, 0.4, true},
-                                                      {140, 0.002, false},
-                                                      {140, 0.03, false},
-                                                      {140, 0.4, false},
-                                                      {140, 0.8, true}})
-        QTest::addRow("%d segments, %g m deep%s", segments, deep, isStretched ? ", stretched" : "")
-            << segments << deep << isStretched;
-}
-
-void TestRandomSolids::roundBodiesAreExact()
-{
-    // Two balls of up to 20 000 triangles: what is said is a way out, and along no direction is there a shorter one.
-    QFETCH(int, segments);
-    QFETCH(double, deep);
-    QFETCH(bool, isStretched);
-    geometry::Fineness fineness{1, 1, segments};
-    Random random(static_cast<unsigned>(segments));
-    test::MadeBodies made;
-    const Mesh ball = geometry::sphereMesh(1, fineness);
-    const Transform form = isStretched ? Transform{{1, 0, 0}, {0, 0.8, 0}, {0, 0, 1.3}, {}} : Transform();
-    const Transform turnA = random.turn(), turnB = random.turn();
-    const Vector3 way = random.turn().z;
-    const clash::Body a = made.body(ball, turnA * form);
-    clash::Body b = made.body(ball, turnB * form);
-    const auto extent = [](const clash::Body& body, Vector3 axis) {
-        std::pair<double, double> e{1e9, -1e9};
-        for (std::uint32_t k = 0; k < body.parts[0].points(); ++k) {
-            const double at = dot(axis, body.parts[0].point(k));
-            e = {std::min(e.first, at), std::max(e.second, at)};
-        }
-        return e;
-    };
-    // As deep in each other along some way.
-    const double apart = extent(a, way).second - extent(b, way).first - deep;
-    b.parts[0] = b.parts[0].movedBy(apart * way);
-    const auto found = clash::overlapOf(a, b, 1e-4);
-    QVERIFY(found.has_value());
-    QVERIFY(!found->isApproximate);
-    const auto least = [&](Vector3 axis) {
-        const auto ea = extent(a, axis), eb = extent(b, axis);
-        return std::min(ea.second - eb.first, eb.second - ea.first);
-    };
-    QVERIFY(found->depth <= least(way) + 1e-9);
-    const auto shift = clash::convexSeparation(a.parts[0], b.parts[0]);
-    QVERIFY(shift.has_value());
-    QCOMPARE(shift->length, found->depth);
-    QVERIFY2(std::abs(least(shift->along) - found->depth) < 1e-9, "it is a way out");
-    for (int k = 0; k < 400; ++k) {
-        const Vector3 any = random.turn().z;
-        QVERIFY(least(any) >= found->depth - 2e-7);
-        QVERIFY(least(normalised(shift->along + (0.02 / (1 + k)) * any)) >= found->depth - 2e-7);
-    }
-    if (!isStretched) // of balls without corners it would be `deep`
-        QVERIFY2(std::abs(found->depth - deep) < 2 * (1 - std::cos(std::numbers::pi / segments)),
-                 std::to_string(found->depth).c_str());
-    QVERIFY(a.contains(found->point) && b.contains(found->point));
-    // A ring is not convex, nor is a ball with a dent.
-    QVERIFY(clash::isConvexBody(a.parts[0].shape()));
-    Mesh dented = ball;
-    dented.points[dented.points.size() / 2] = 0.9 * (dented.points[dented.points.size() / 2] - Point3{}) + Point3{};
-    QVERIFY(!clash::isConvexBody(made.body(dented).parts[0].shape()));
-    QVERIFY(!clash::isConvexBody(made.body(geometry::torusMesh(0.8, 0.2, fineness)).parts[0].shape()));
 }
 
 QTEST_GUILESS_MAIN(TestRandomSolids)
